@@ -1,0 +1,191 @@
+"""The command line: curves, order and ledger of a scene file, on the core alone."""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any, TextIO
+
+import numpy as np
+
+from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.graph.node import NodeId
+from bindu.core.ledger import Bead, Seen, effect, ledger_of, values_at
+from bindu.core.listing import loop_lines, node_label
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TAPS, Tap
+from bindu.core.scene.names import channel_named, full_name
+from bindu.formats.scene_json import LARGEST_FILE, read_scene
+
+BAD_INPUT = 2
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Runs a command. Returns the exit status: 0, or 2 with one line on bad input."""
+    options = _parser().parse_args(arguments)
+    work: Callable[[Evaluation, argparse.Namespace, TextIO], None] = options.work
+    try:
+        work(_evaluation(options.scene), options, sys.stdout)
+    except Refusal as refusal:
+        print(f"bindu: {' '.join(str(refusal).split())}", file=sys.stderr)
+        return BAD_INPUT
+    except BrokenPipeError:
+        sys.stderr.close()
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="bindu", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def command(name: str, text: str, work: Callable[..., None]) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=text, description=text)
+        made.add_argument("scene", metavar="SCENE.json", help="a scene file, *.bindu.json")
+        made.add_argument("--json", action="store_true", help="print JSON")
+        made.set_defaults(work=work)
+        return made
+
+    curves = command("curves", "values of channels, as CSV", _curves)
+    curves.add_argument("--channel", action="append", required=True, metavar="PART.CHANNEL")
+    curves.add_argument("--tap", choices=TAPS, default="final")
+    curves.add_argument("--frames", metavar="A:B", help="from A to B, both included")
+    command("order", "the order of evaluation, with ranks and loops", _order)
+    ledger = command("ledger", "the account of one channel on one frame", _ledger)
+    ledger.add_argument("--channel", required=True, metavar="PART.CHANNEL")
+    ledger.add_argument("--frame", required=True, type=float)
+    return parser
+
+
+def _evaluation(name: str) -> Evaluation:
+    path = Path(name)
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise Refusal(f"a scene file has at most {LARGEST_FILE >> 20} MiB.", place=name)
+        text = path.read_bytes()
+    except OSError as error:
+        raise Refusal(f"{error.strerror}.", place=name) from None
+    return evaluate(read_scene(text))
+
+
+def _frames(evaluation: Evaluation, text: str | None) -> slice:
+    times = evaluation.times
+    if text is None:
+        return slice(0, len(times.frames))
+    try:
+        first, last = (int(frame) for frame in text.split(":"))
+    except ValueError:
+        raise Refusal(f"write frames as 0:120, not {text!r}.", place="--frames") from None
+    if last < first:
+        raise Refusal(f"{first} lies behind {last}.", place="--frames")
+    return slice(evaluation.index(first), evaluation.index(last) + 1)
+
+
+def _curves(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    tap: Tap = options.tap
+    chosen = _frames(evaluation, options.frames)
+    frames = [int(frame) for frame in evaluation.times.frames[chosen]]
+    columns: dict[str, list[float]] = {}
+    for name in options.channel:
+        values = evaluation.channel(channel_named(evaluation.scene, name), tap)
+        spread = np.broadcast_to(values, len(evaluation.times.frames))
+        columns[name] = [float(value) for value in spread[chosen]]
+    if options.json:
+        _print_json({"tap": tap, "frames": frames, "values": columns}, out)
+        return
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["frame", *(["value"] if len(columns) == 1 else columns)])
+    for row in zip(frames, *columns.values(), strict=True):
+        rows.writerow([row[0], *(repr(value) for value in row[1:])])
+
+
+def _order(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    graph, scene = evaluation.graph, evaluation.scene
+    rows = [(graph.ranks[i], node_label(scene, i), i in graph.held) for i in graph.order]
+    loops = [loop_lines(scene, loop) for loop in graph.loops]
+    if options.json:
+        order = [{"rank": r, "node": label, "held": held} for r, label, held in rows]
+        _print_json({"order": order, "loops": loops}, out)
+        return
+    for rank, label, held in rows:
+        out.write(f"{rank:>5}  {label}{'  held' if held else ''}\n")
+    for loop in loops:
+        out.write(f"loop: {' → '.join(loop['chain'])}\n")
+        out.write(f"      {loop['reader']} takes {loop['held']} instead\n")
+
+
+def _ledger(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    ref = channel_named(evaluation.scene, options.channel)
+    ledger = ledger_of(evaluation, ref)
+    place, frame = evaluation.index(options.frame), options.frame
+
+    def value(node_id: NodeId | None) -> float | None:
+        return None if node_id is None else values_at(evaluation, node_id, frame)
+
+    beads: list[dict[str, Any]] = [
+        {
+            "zone": bead.zone,
+            "name": bead.name,
+            "kind": bead.kind,
+            "is": bead.description,
+            "in": value(bead.incoming),
+            "out": value(bead.outgoing),
+            "state": _state(evaluation, bead, place),
+            "reads": [_read(evaluation, seen, frame) for seen in bead.reads],
+        }
+        for bead in ledger.beads
+    ]
+    taps = {tap: value(node_id) for tap, node_id in ledger.taps}
+    account: dict[str, Any] = {
+        "channel": full_name(evaluation.scene, ref),
+        "frame": frame,
+        "beads": beads,
+        "taps": taps,
+    }
+    if options.json:
+        _print_json(account, out)
+        return
+    out.write(f"{account['channel']} at frame {frame:g}\n")
+    for bead in beads:
+        flow = f"{_number(bead['in'])} → {_number(bead['out'])}"
+        out.write(f"{bead['zone']:<7} {bead['name']} ({bead['kind']}): {bead['is']}\n")
+        out.write(f"        {flow}  {bead['state']}\n")
+        for read in bead["reads"]:
+            out.write(f"        reads {read['what']} @{read['tap']} = {read['value']}\n")
+    out.write("taps    " + "  ".join(f"{tap} {_number(v)}" for tap, v in taps.items()) + "\n")
+
+
+def _state(evaluation: Evaluation, bead: Bead, place: int) -> str:
+    if bead.step and not bead.step.on:
+        return "muted"
+    if bead.broken_from is not None:
+        return f"no finite number from frame {bead.broken_from} on, held at its input there"
+    changes = effect(evaluation, bead)
+    words = []
+    if changes is not None:
+        at = changes[place if len(changes) > 1 else 0]
+        words.append("changes the value" if at else "no effect here")
+    if bead.held:
+        words.append("held")
+    return ", ".join(words)
+
+
+def _read(evaluation: Evaluation, seen: Seen, frame: float) -> dict[str, Any]:
+    values = evaluation.result(seen.node).values
+    row = values[evaluation.index(frame) if len(values) > 1 else 0]
+    return {"what": seen.label, "tap": seen.read.tap, "value": np.asarray(row).tolist()}
+
+
+def _number(value: Any) -> str:
+    return "—" if value is None else repr(value)
+
+
+def _print_json(data: Any, out: TextIO) -> None:
+    out.write(json.dumps(data, ensure_ascii=False) + "\n")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Keys and the curves through them."""

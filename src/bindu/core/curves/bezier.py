@@ -1,0 +1,75 @@
+"""Cubic Bézier segments that are functions of time."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+
+NEWTON_STEPS = 8
+BISECTIONS = 60
+TOLERANCE = 1e-14
+
+
+def limited(reach: Array, span: Array) -> Array:
+    """Handles shortened so that their segment stays a function of time.
+
+    A cubic Bézier whose inner control points lie within its span in time is monotonic in time
+    (its time polynomial is then a sum of Bernstein terms with ordered coefficients), so a
+    handle longer than the segment is scaled back and keeps its direction.
+
+    Args:
+        reach: handles, shape (K, 2): frames (not negative) and value.
+        span: length of each handle's segment in frames, shape (K,).
+    """
+    frames = reach[:, 0]
+    factor = np.where(frames > span, span / np.where(frames > 0.0, frames, 1.0), 1.0)
+    return reach * factor[:, None]
+
+
+def solve_time(share: Array, first: Array, second: Array) -> Array:
+    """The parameter at which a monotonic cubic from 0 to 1 reaches a given share of its span.
+
+    Solves ``3(1-s)²s·first + 3(1-s)s²·second + s³ = share`` by Newton's method, and by
+    bisection wherever that has not converged (near a vertical tangent).
+
+    Args:
+        share: how far along the span each wanted time is, 0 to 1, shape (N,).
+        first, second: the inner control points' times as shares of the span, 0 to 1, (N,).
+
+    Returns:
+        The parameters, 0 to 1, shape (N,).
+    """
+    # Powers of s: c·s + b·s² + a·s³.
+    c = 3.0 * first
+    b = 3.0 * second - 6.0 * first
+    a = 1.0 + 3.0 * first - 3.0 * second
+    s = share.copy()
+    error = ((a * s + b) * s + c) * s - share
+    for _ in range(NEWTON_STEPS):
+        if not np.any(np.abs(error) > TOLERANCE):
+            return s
+        slope = (3.0 * a * s + 2.0 * b) * s + c
+        step = np.divide(error, slope, out=np.zeros_like(error), where=slope > 1e-9)
+        s = np.clip(s - step, 0.0, 1.0)
+        error = ((a * s + b) * s + c) * s - share
+    stubborn = np.abs(error) > TOLERANCE
+    if np.any(stubborn):
+        s[stubborn] = _bisect(share[stubborn], a[stubborn], b[stubborn], c[stubborn])
+    return s
+
+
+def _bisect(share: Array, a: Array, b: Array, c: Array) -> Array:
+    low, high = np.zeros_like(share), np.ones_like(share)
+    for _ in range(BISECTIONS):
+        middle = 0.5 * (low + high)
+        below = ((a * middle + b) * middle + c) * middle < share
+        low = np.where(below, middle, low)
+        high = np.where(below, high, middle)
+    return 0.5 * (low + high)
+
+
+def cubic(s: Array, p0: Array, p1: Array, p2: Array, p3: Array) -> Array:
+    """The Bernstein form of a cubic at parameter ``s``; all of shape (N,)."""
+    r = 1.0 - s
+    return r * r * (r * p0 + 3.0 * s * p1) + s * s * (3.0 * r * p2 + s * p3)

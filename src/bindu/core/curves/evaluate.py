@@ -1,0 +1,132 @@
+"""The values of a curve at any frames."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from bindu.core.curves.bezier import cubic, limited, solve_time
+from bindu.core.curves.model import Array, Curve, Outside
+
+
+@dataclass(frozen=True)
+class Segments:
+    """A curve's segments as arrays of shape (K-1,): ends and inner control points."""
+
+    start: Array
+    span: Array
+    kind: tuple[str, ...]
+    value: Array  # (K-1, 4): the control points' values
+    first: Array  # inner control points' times as shares of the span
+    second: Array
+
+
+def segments(curve: Curve) -> Segments:
+    """The segments between the keys of a curve with at least two keys."""
+    keys = curve.keys
+    start, span = curve.frames[:-1], np.diff(curve.frames)
+    right = limited(np.array([key.right.reach for key in keys[:-1]]), span)
+    left = limited(np.array([key.left.reach for key in keys[1:]]), span)
+    values = np.array([key.value for key in keys])
+    points = np.stack(
+        [values[:-1], values[:-1] + right[:, 1], values[1:] - left[:, 1], values[1:]], axis=1
+    )
+    return Segments(
+        start,
+        span,
+        tuple(key.interpolation for key in keys[:-1]),
+        points,
+        right[:, 0] / span,
+        1.0 - left[:, 0] / span,
+    )
+
+
+def curve_values(curve: Curve, frames: Array) -> Array:
+    """The curve's values.
+
+    Smooth segments are cubic Béziers in (frame, value), solved for the frame.
+
+    Args:
+        curve: at least one key.
+        frames: any real frames, shape (F,).
+
+    Returns:
+        Values in the channel's unit, shape (F,).
+    """
+    keys = curve.keys
+    if len(keys) == 1:
+        return np.full_like(frames, keys[0].value)
+    first, last = keys[0].frame, keys[-1].frame
+    inside = np.clip(frames, first, last)
+    offset = np.zeros_like(frames)
+    for outside, mode in ((frames < first, curve.before), (frames > last, curve.after)):
+        if np.any(outside):
+            inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
+    return _inside_values(curve, inside) + offset
+
+
+def end_slope(curve: Curve, at_end: bool) -> float:
+    """The slope, in value for each frame, with which a curve enters its first or leaves its
+    last key."""
+    if len(curve.keys) < 2:
+        return 0.0
+    parts = segments(curve)
+    i = -1 if at_end else 0
+    if parts.kind[i] == "hold":
+        return 0.0
+    v = parts.value[i]
+    straight = float((v[3] - v[0]) / parts.span[i])
+    if parts.kind[i] == "linear":
+        return straight
+    reach = (1.0 - parts.second[i] if at_end else parts.first[i]) * parts.span[i]
+    rise = v[3] - v[2] if at_end else v[1] - v[0]
+    return float(rise / reach) if reach > 0.0 else straight
+
+
+def _brought_inside(curve: Curve, frames: Array, mode: Outside) -> tuple[Array, Array]:
+    """For frames outside the keys: the frame inside that is shown there, and what is added."""
+    first, last = curve.keys[0].frame, curve.keys[-1].frame
+    at_end = frames[0] > last
+    if mode == "hold":
+        return np.clip(frames, first, last), np.zeros_like(frames)
+    if mode == "straight on":
+        edge = last if at_end else first
+        return np.full_like(frames, edge), end_slope(curve, bool(at_end)) * (frames - edge)
+    span = last - first
+    turns = np.floor((frames - first) / span)
+    along = frames - first - turns * span
+    if mode == "mirror":
+        odd = np.mod(turns, 2.0) == 1.0
+        return first + np.where(odd, span - along, along), np.zeros_like(frames)
+    rise = curve.keys[-1].value - curve.keys[0].value if mode == "repeat with offset" else 0.0
+    return first + along, turns * rise
+
+
+def _inside_values(curve: Curve, frames: Array) -> Array:
+    """Values between the first and the last key, both included."""
+    parts = segments(curve)
+    index = np.searchsorted(curve.frames, frames, side="right") - 1
+    at_last = index >= len(parts.start)
+    index = np.minimum(index, len(parts.start) - 1)
+    share = (frames - parts.start[index]) / parts.span[index]
+    kinds = set(parts.kind)
+    if kinds == {"smooth"}:
+        values = _smooth(parts, index, share)
+    else:
+        values = parts.value[index, 0].copy()
+        kind = np.array(parts.kind)[index]
+        line = kind == "linear"
+        ends = parts.value[index[line]]
+        values[line] += share[line] * (ends[:, 3] - ends[:, 0])
+        bend = kind == "smooth"
+        values[bend] = _smooth(parts, index[bend], share[bend])
+    values[at_last] = curve.keys[-1].value
+    return values
+
+
+def _smooth(parts: Segments, index: npt.NDArray[np.intp], share: Array) -> Array:
+    s = solve_time(share, parts.first[index], parts.second[index])
+    points = parts.value[index]
+    return cubic(s, points[:, 0], points[:, 1], points[:, 2], points[:, 3])

@@ -1,0 +1,164 @@
+"""Operations on the keys of one curve; each gives a new curve."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from bindu.core.curves.bezier import solve_time
+from bindu.core.curves.evaluate import curve_values, segments
+from bindu.core.curves.model import Array, Curve, Interpolation, Key, Tangent
+from bindu.core.curves.tangents import with_smart_tangents
+from bindu.core.refusal import Refusal
+
+MOST_KEYS = 100_000
+LARGEST = 1e9
+
+
+def checked(key: Key) -> Key:
+    """The key, if its numbers are ones that a curve can hold.
+
+    Raises:
+        Refusal: when a number is not finite or beyond ±1e9.
+    """
+    numbers = {
+        "frame": key.frame,
+        "value": key.value,
+        "left angle": key.left.angle,
+        "left length": key.left.length,
+        "right angle": key.right.angle,
+        "right length": key.right.length,
+    }
+    for name, number in numbers.items():
+        if not math.isfinite(number) or abs(number) > LARGEST:
+            raise Refusal(f"a key's {name} must be a number within ±1e9, not {number}.")
+    if key.left.length < 0.0 or key.right.length < 0.0:
+        raise Refusal(f"the key at frame {key.frame:g} has a tangent of negative length.")
+    return key
+
+
+def with_keys(curve: Curve | None, keys: Iterable[Key]) -> Curve:
+    """The curve with these keys added; a key already on one of their frames is replaced."""
+    merged = {key.frame: key for key in (curve.keys if curve else ())}
+    merged.update({key.frame: checked(key) for key in keys})
+    if len(merged) > MOST_KEYS:
+        raise Refusal(f"a curve holds at most {MOST_KEYS:,} keys.")
+    ordered = tuple(merged[frame] for frame in sorted(merged))
+    outside = curve or Curve(())
+    return replace(outside, keys=with_smart_tangents(ordered))
+
+
+def without_keys(curve: Curve, frames: Iterable[float]) -> Curve:
+    """The curve without its keys on these frames; it may have none left."""
+    gone = set(frames)
+    for frame in gone:
+        found_key(curve, frame)
+    kept = tuple(key for key in curve.keys if key.frame not in gone)
+    return replace(curve, keys=with_smart_tangents(kept))
+
+
+def changed_keys(curve: Curve, changes: Mapping[float, Key]) -> Curve:
+    """The curve with the key on each given frame replaced by another, which may lie elsewhere.
+
+    Raises:
+        Refusal: when a key is not there, or lands on the frame of a key that stays.
+    """
+    for frame in changes:
+        found_key(curve, frame)
+    staying = {key.frame for key in curve.keys if key.frame not in changes}
+    landing = [checked(key) for key in changes.values()]
+    taken = staying | {key.frame for key in landing}
+    if len(taken) < len(staying) + len(landing):
+        twice = sorted(key.frame for key in landing)
+        clash = next((f for f in twice if f in staying), twice[0])
+        raise Refusal(f"there is a key at frame {clash:g} already; choose another frame.")
+    rest = Curve(tuple(k for k in curve.keys if k.frame in staying), curve.before, curve.after)
+    return with_keys(rest, landing)
+
+
+def found_key(curve: Curve, frame: float) -> Key:
+    """The key on this frame.
+
+    Raises:
+        Refusal: when there is none.
+    """
+    key = curve.key_at(frame)
+    if key is None:
+        raise Refusal(f"there is no key at frame {frame:g}.")
+    return key
+
+
+def with_inserted_key(curve: Curve, frame: float) -> Curve:
+    """The curve with one more key on it that leaves its shape as it was.
+
+    Beyond the ends that holds where the curve is held or goes straight on; a repeating curve
+    repeats a longer span from then on. A smooth segment is divided by de Casteljau's
+    construction at the parameter solved for the frame; its two neighbours' tangents become
+    broken, since they now hold the old shape.
+    """
+    if curve.key_at(frame) is not None:
+        raise Refusal(f"there is a key at frame {frame:g} already.")
+    frames = curve.frames
+    at: Array = frames[:1] * 0.0 + frame
+    value = float(curve_values(curve, at)[0])
+    if not frames[0] < frame < frames[-1]:
+        return _extended(curve, frame, value)
+    i = int(frames.searchsorted(frame)) - 1
+    kind = curve.keys[i].interpolation
+    if kind != "smooth":
+        return with_keys(curve, [Key(frame, value, kind)])
+    return _split_segment(curve, i, frame)
+
+
+def _extended(curve: Curve, frame: float, value: float) -> Curve:
+    """The curve with one more key beyond its ends, on what it shows there."""
+    mode = curve.before if frame < curve.frames[0] else curve.after
+    reach: Interpolation = "linear" if mode == "straight on" else "hold"
+    keys = list(curve.keys)
+    if frame > curve.frames[-1]:
+        keys[-1] = replace(keys[-1], interpolation=reach)
+    return with_keys(replace(curve, keys=tuple(keys)), [Key(frame, value, reach)])
+
+
+def _split_segment(curve: Curve, i: int, frame: float) -> Curve:
+    parts = segments(curve)
+    start, span = parts.start[i], parts.span[i]
+    one = parts.start[i : i + 1] * 0.0
+    s = float(
+        solve_time(one + (frame - start) / span, one + parts.first[i], one + parts.second[i])[0]
+    )
+    times = (start, start + parts.first[i] * span, start + parts.second[i] * span, start + span)
+    left, right = _divided(list(zip(times, parts.value[i], strict=True)), s)
+    keys = list(curve.keys)
+    keys[i] = replace(keys[i], right=_between(left[0], left[1]), mode="broken")
+    keys[i + 1] = replace(keys[i + 1], left=_between(right[2], right[3]), mode="broken")
+    middle = Key(
+        frame,
+        float(left[3][1]),
+        "smooth",
+        _between(left[2], left[3]),
+        _between(right[0], right[1]),
+        "joined",
+    )
+    return replace(curve, keys=(*keys[: i + 1], middle, *keys[i + 1 :]))
+
+
+Point = tuple[float, float]
+
+
+def _divided(points: list[Point], s: float) -> tuple[list[Point], list[Point]]:
+    left: list[Point] = []
+    right: list[Point] = []
+    while points:
+        left.append(points[0])
+        right.insert(0, points[-1])
+        points = [
+            (a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]))
+            for a, b in zip(points, points[1:], strict=False)
+        ]
+    return left, right
+
+
+def _between(a: Point, b: Point) -> Tangent:
+    return Tangent.reaching(float(b[0] - a[0]), float(b[1] - a[1]))

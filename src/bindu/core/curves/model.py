@@ -1,0 +1,78 @@
+"""Keys, tangents and curves."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+Interpolation = Literal["hold", "linear", "smooth"]
+Outside = Literal["hold", "straight on", "repeat", "repeat with offset", "mirror"]
+TangentMode = Literal["smart", "joined", "broken"]
+
+INTERPOLATIONS: tuple[Interpolation, ...] = ("hold", "linear", "smooth")
+
+
+@dataclass(frozen=True)
+class Tangent:
+    """A handle in polar form: the angle in degrees from the time axis, from -90 to 90, and the
+    length, both in the plane of (frame, value). A left handle points back along its angle."""
+
+    angle: float = 0.0
+    length: float = 1.0
+
+    @property
+    def reach(self) -> tuple[float, float]:
+        """How far the handle reaches: frames (not negative) and value, toward its right."""
+        radians = math.radians(self.angle)
+        return max(self.length * math.cos(radians), 0.0), self.length * math.sin(radians)
+
+    @staticmethod
+    def reaching(frames: float, value: float) -> Tangent:
+        """The tangent whose handle reaches so far in frames and value."""
+        return Tangent(math.degrees(math.atan2(value, frames)), math.hypot(frames, value))
+
+
+@dataclass(frozen=True)
+class Key:
+    """A value at a frame, its tangents, and the interpolation of the segment to its right.
+
+    The tangents of a *smart* key follow its neighbours when keys are edited; those of a
+    *joined* key share one angle; those of a *broken* key are free.
+    """
+
+    frame: float
+    value: float
+    interpolation: Interpolation = "smooth"
+    left: Tangent = Tangent()
+    right: Tangent = Tangent()
+    mode: TangentMode = "smart"
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Keys in the order of their frames, and what the curve does outside them."""
+
+    keys: tuple[Key, ...]
+    before: Outside = "hold"
+    after: Outside = "hold"
+
+    @cached_property
+    def frames(self) -> Array:
+        """The keys' frames, shape (K,)."""
+        return np.array([key.frame for key in self.keys])
+
+    @cached_property
+    def digest(self) -> str:
+        """A short text that is the same for equal curves only."""
+        return hashlib.blake2b(repr(self).encode(), digest_size=16).hexdigest()
+
+    def key_at(self, frame: float) -> Key | None:
+        """The key on exactly this frame, if any."""
+        return next((key for key in self.keys if key.frame == frame), None)

@@ -1,0 +1,124 @@
+"""What all edits share: identities, lookups and checks."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Mapping
+from typing import Protocol, TypeVar
+
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Part, Scene, Step
+from bindu.core.scene.names import channel_name, full_name, known_channel
+from bindu.core.steps.registry import kind_of
+
+T = TypeVar("T")
+IDENTITY = re.compile(r"[a-z][a-z0-9]{0,19}")
+
+
+class Edit(Protocol):
+    """One change that a person asks for."""
+
+    def label(self, scene: Scene) -> str:
+        """What it does, in a few words; ``scene`` is the one before it."""
+
+    def apply(self, scene: Scene) -> Scene:
+        """The scene after it.
+
+        Raises:
+            Refusal: when it cannot be done; nothing has changed then.
+        """
+
+
+def new_id(prefix: str, taken: Iterable[str], wanted: str | None = None) -> str:
+    """An identity that is not taken: the wanted one, or the prefix and the next number.
+
+    Raises:
+        Refusal: when the wanted one is taken or no identity.
+    """
+    known = set(taken)
+    if wanted is not None:
+        if not IDENTITY.fullmatch(wanted):
+            raise Refusal(f"{wanted!r} is no identity: a letter, then letters and digits.")
+        if wanted in known:
+            raise Refusal(f"the identity {wanted!r} stands for two things.")
+        return wanted
+    numbers = (int(i[len(prefix) :]) for i in known if re.fullmatch(prefix + r"\d{1,9}", i))
+    return f"{prefix}{max(numbers, default=0) + 1}"
+
+
+def found_part(scene: Scene, part: str) -> Part:
+    """The part with this id."""
+    if part not in scene.parts:
+        raise Refusal(f"there is no part with the identity {part!r} any more.")
+    return scene.parts[part]
+
+
+def found_step(scene: Scene, step: str) -> Step:
+    """The step with this id."""
+    if step not in scene.steps:
+        raise Refusal(f"there is no step with the identity {step!r} any more.")
+    return scene.steps[step]
+
+
+def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
+    """The reference to a channel that is there."""
+    ref = ChannelRef(part, channel)
+    found_part(scene, part)
+    if not known_channel(scene, ref):
+        raise Refusal(f"{scene.parts[part].name} has no channel {channel!r} any more.")
+    return ref
+
+
+def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
+    """The reference, if the channel may be edited by hand."""
+    if ref.channel in scene.parts[ref.part].locked:
+        raise Refusal("it is locked; unlock it to edit it by hand.", place=full_name(scene, ref))
+    return ref
+
+
+def finite(number: float, what: str) -> float:
+    """The number, if it is one and within ±1e9."""
+    if not math.isfinite(number) or abs(number) > 1e9:
+        raise Refusal(f"must be a number within ±1e9, not {number}.", place=what)
+    return number
+
+
+def within(mapping: Mapping[str, T], key: str, value: T) -> dict[str, T]:
+    """The mapping with one entry more or changed."""
+    return {**mapping, key: value}
+
+
+def refuse_readers(
+    scene: Scene, parts: set[str], channels: set[ChannelRef], leaving: set[str], what: str
+) -> None:
+    """Refuses to take something away that steps still read.
+
+    Args:
+        parts: parts that go.
+        channels: single channels that go.
+        leaving: steps that go as well, whose reads do not count.
+        what: the name of what goes.
+    """
+    readers = []
+    for step in scene.steps.values():
+        if step.id in leaving:
+            continue
+        reads = kind_of(step.settings).reads(step.settings)
+        if any(r.part in parts or ChannelRef(r.part, r.quantity) in channels for r in reads):
+            readers.append(f"“{step.name}” of {full_name(scene, written(step))}")
+    if readers:
+        raise Refusal(
+            f"it is read by {', '.join(readers)}; change or delete that first.", place=what
+        )
+
+
+def written(step: Step) -> ChannelRef:
+    """The channel that a step writes."""
+    return ChannelRef(step.part, step.settings.channel)
+
+
+def named(scene: Scene, ref: ChannelRef) -> str:
+    """A channel's name for a label, also where its part has gone."""
+    return full_name(scene, ref) if ref.part in scene.parts else channel_name(scene, ref)

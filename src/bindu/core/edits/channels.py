@@ -1,0 +1,211 @@
+"""Edits of values and of own channels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.edits.base import (
+    finite,
+    found_channel,
+    found_part,
+    named,
+    new_id,
+    refuse_readers,
+    unlocked,
+    within,
+    written,
+)
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import ChannelKind, OwnChannel, Scene
+from bindu.core.scene.names import channel_names, check_name, full_name
+
+MOST_OWN_CHANNELS = 500
+
+
+@dataclass(frozen=True)
+class SetValue:
+    """Sets a channel that has no keys. A value at the default is kept like any other."""
+
+    part: str
+    channel: str
+    value: float
+    do: Literal["set value"] = "set value"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"set {named(scene, ChannelRef(self.part, self.channel))} to {self.value:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref = unlocked(scene, found_channel(scene, self.part, self.channel))
+        if ref in scene.curves:
+            raise Refusal("it has keys; change or add a key.", place=full_name(scene, ref))
+        value = in_range(scene, ref, self.value)
+        part = scene.parts[self.part]
+        part = replace(part, values=within(part.values, self.channel, value))
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class AddChannel:
+    """Adds an own channel to a part, behind its others."""
+
+    part: str
+    name: str
+    kind: ChannelKind = "number"
+    default: float = 0.0
+    low: float | None = None
+    high: float | None = None
+    unit: str = ""
+    options: tuple[str, ...] = ()
+    id: str | None = None
+    do: Literal["add channel"] = "add channel"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"add channel {self.name} to {found_part(scene, self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        own = scene.channels_of.get(self.part, ())
+        if len(own) >= MOST_OWN_CHANNELS:
+            raise Refusal(f"a part has at most {MOST_OWN_CHANNELS} own channels.", place=part.name)
+        channel = OwnChannel(
+            new_id("c", scene.channels, self.id),
+            self.part,
+            _free_name(scene, self.part, self.name),
+            own[-1].position + 1 if own else 0,
+            self.kind,
+            self.default,
+            self.low,
+            self.high,
+            self.unit,
+            self.options,
+        )
+        checked_channel(channel, f"{part.name}.{self.name}")
+        return replace(scene, channels=within(scene.channels, channel.id, channel))
+
+
+@dataclass(frozen=True)
+class ChangeChannel:
+    """Gives an own channel a new name, default, range, unit or list of options."""
+
+    part: str
+    channel: str
+    name: str
+    default: float = 0.0
+    low: float | None = None
+    high: float | None = None
+    unit: str = ""
+    options: tuple[str, ...] = ()
+    do: Literal["change channel"] = "change channel"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"change channel {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        old = _own(scene, self.part, self.channel)
+        name = self.name if self.name == old.name else _free_name(scene, self.part, self.name)
+        channel = replace(
+            old,
+            name=name,
+            default=self.default,
+            low=self.low,
+            high=self.high,
+            unit=self.unit,
+            options=self.options,
+        )
+        checked_channel(channel, full_name(scene, ChannelRef(self.part, self.channel)))
+        return replace(scene, channels=within(scene.channels, channel.id, channel))
+
+
+@dataclass(frozen=True)
+class RemoveChannel:
+    """Takes an own channel away, with its curve, its value and the steps that write it."""
+
+    part: str
+    channel: str
+    do: Literal["remove channel"] = "remove channel"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"delete channel {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        gone = ChannelRef(self.part, _own(scene, self.part, self.channel).id)
+        steps = {s.id for s in scene.steps.values() if written(s) == gone}
+        refuse_readers(scene, set(), {gone}, steps, full_name(scene, gone))
+        part = scene.parts[self.part]
+        part = replace(part, values={c: v for c, v in part.values.items() if c != gone.channel})
+        return replace(
+            scene,
+            parts=within(scene.parts, part.id, part),
+            channels={i: c for i, c in scene.channels.items() if i != gone.channel},
+            curves={r: c for r, c in scene.curves.items() if r != gone},
+            steps={i: s for i, s in scene.steps.items() if i not in steps},
+        )
+
+
+ChannelEdit = SetValue | AddChannel | ChangeChannel | RemoveChannel
+
+
+def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
+    """The value, if a person may give it to the channel.
+
+    Raises:
+        Refusal: when it is no number, or outside the range of an own channel or a weight.
+    """
+    place = full_name(scene, ref)
+    finite(value, place)
+    own = scene.channels.get(ref.channel)
+    low, high = (own.low, own.high) if own else (None, None)
+    if ref.channel.endswith(".weight"):
+        low, high = 0.0, 1.0
+    if own and own.kind == "switch":
+        low, high = 0.0, 1.0
+    if own and own.kind == "choice":
+        low, high = 0.0, float(len(own.options) - 1)
+    if (low is not None and value < low) or (high is not None and value > high):
+        ends = " … ".join("" if end is None else f"{end:g}" for end in (low, high))
+        raise Refusal(f"{value:g} is outside its range {ends}.", place=place)
+    if own and own.kind != "number" and value != int(value):
+        raise Refusal(f"a {own.kind} takes whole numbers, not {value:g}.", place=place)
+    return value
+
+
+def checked_channel(channel: OwnChannel, place: str) -> None:
+    """Refuses an own channel whose settings do not fit together."""
+    for end in (channel.default, channel.low, channel.high):
+        if end is not None:
+            finite(end, place)
+    if channel.kind == "choice" and not 2 <= len(channel.options) <= 100:
+        raise Refusal("a choice needs 2 to 100 options.", place=place)
+    if len(channel.unit) > 12 or any(len(option) > 80 for option in channel.options):
+        raise Refusal("a unit has at most 12 characters, an option at most 80.", place=place)
+    low, high = channel.low, channel.high
+    if low is not None and high is not None and low > high:
+        raise Refusal(f"its range goes down, from {low:g} to {high:g}.", place=place)
+    if (low is not None and channel.default < low) or (high is not None and channel.default > high):
+        raise Refusal(f"its default {channel.default:g} is outside its range.", place=place)
+
+
+def _own(scene: Scene, part: str, channel: str) -> OwnChannel:
+    ref = found_channel(scene, part, channel)
+    if channel not in scene.channels:
+        raise Refusal(
+            "it belongs to every part and cannot be changed.", place=full_name(scene, ref)
+        )
+    return scene.channels[channel]
+
+
+def _free_name(scene: Scene, part: str, name: str) -> str:
+    check_name(name, "channel name")
+    if name in channel_names(scene, part):
+        raise Refusal(f"{scene.parts[part].name} has a channel {name!r} already.", place=name)
+    return name

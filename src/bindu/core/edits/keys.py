@@ -1,0 +1,211 @@
+"""Edits of keys and curves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.keys import (
+    changed_keys,
+    found_key,
+    with_inserted_key,
+    with_keys,
+    without_keys,
+)
+from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode
+from bindu.core.edits.base import found_channel, named, unlocked
+from bindu.core.edits.channels import in_range
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+
+
+@dataclass(frozen=True)
+class PutKeys:
+    """Puts whole keys on a channel's curve; a key on the same frame is replaced."""
+
+    part: str
+    channel: str
+    keys: tuple[Key, ...]
+    do: Literal["put keys"] = "put keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        ref = ChannelRef(self.part, self.channel)
+        if len(self.keys) == 1:
+            return f"key {named(scene, ref)} at {self.keys[0].frame:g}"
+        return f"put {len(self.keys)} keys on {named(scene, ref)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref = unlocked(scene, found_channel(scene, self.part, self.channel))
+        for key in self.keys:
+            in_range(scene, ref, key.value)
+        return _with_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
+
+
+@dataclass(frozen=True)
+class InsertKey:
+    """Adds a key on the curve, which keeps its shape; on a bare channel, a key at its value."""
+
+    part: str
+    channel: str
+    frame: float
+    do: Literal["insert key"] = "insert key"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"insert a key on {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref = unlocked(scene, found_channel(scene, self.part, self.channel))
+        curve = scene.curves.get(ref)
+        if curve is None:
+            key = Key(self.frame, scene.set_value(ref))
+            return _with_curve(scene, ref, lambda: with_keys(None, [key]))
+        return _with_curve(scene, ref, lambda: with_inserted_key(curve, self.frame))
+
+
+@dataclass(frozen=True)
+class KeyChange:
+    """What becomes of the key at ``frame``; what is not given stays."""
+
+    frame: float
+    to_frame: float | None = None
+    value: float | None = None
+    interpolation: Interpolation | None = None
+    left: Tangent | None = None
+    right: Tangent | None = None
+    mode: TangentMode | None = None
+
+
+@dataclass(frozen=True)
+class ChangeKeys:
+    """Moves keys and changes their values, tangents and interpolation."""
+
+    part: str
+    channel: str
+    changes: tuple[KeyChange, ...]
+    do: Literal["change keys"] = "change keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        count = len(self.changes)
+        moves = any(c.to_frame is not None or c.value is not None for c in self.changes)
+        what = "the key" if count == 1 else f"{count} keys"
+        where = f" at {self.changes[0].frame:g}" if count == 1 else ""
+        verb = "move" if moves else "change"
+        return f"{verb} {what} of {named(scene, ChannelRef(self.part, self.channel))}{where}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref, curve = _curve(scene, self.part, self.channel)
+        new: dict[float, Key] = {}
+        for change in self.changes:
+            if change.frame in new:
+                raise Refusal(
+                    f"the key at frame {change.frame:g} is named twice.",
+                    place=full_name(scene, ref),
+                )
+            if change.value is not None:
+                in_range(scene, ref, change.value)
+            new[change.frame] = _changed(_place(scene, ref, curve, change.frame), change)
+        return _with_curve(scene, ref, lambda: changed_keys(curve, new))
+
+
+@dataclass(frozen=True)
+class RemoveKeys:
+    """Takes keys away. With the last of them the curve goes; the channel keeps its value."""
+
+    part: str
+    channel: str
+    frames: tuple[float, ...]
+    do: Literal["remove keys"] = "remove keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        count = len(self.frames)
+        what = f"the key at {self.frames[0]:g}" if count == 1 else f"{count} keys"
+        return f"delete {what} of {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref, curve = _curve(scene, self.part, self.channel)
+        for frame in self.frames:
+            _place(scene, ref, curve, frame)
+        left = without_keys(curve, self.frames)
+        if left.keys:
+            return _with_curve(scene, ref, lambda: left)
+        part = scene.parts[ref.part]
+        kept = float(curve_values(curve, curve.frames[:1])[0])
+        part = replace(part, values={**part.values, ref.channel: kept})
+        curves = {r: c for r, c in scene.curves.items() if r != ref}
+        return replace(scene, curves=curves, parts={**scene.parts, part.id: part})
+
+
+@dataclass(frozen=True)
+class SetOutside:
+    """What a curve does before its first and after its last key; None leaves an end."""
+
+    part: str
+    channel: str
+    before: Outside | None = None
+    after: Outside | None = None
+    do: Literal["set outside"] = "set outside"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"change before and after of {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        ref, curve = _curve(scene, self.part, self.channel)
+        before, after = self.before or curve.before, self.after or curve.after
+        return _with_curve(scene, ref, lambda: replace(curve, before=before, after=after))
+
+
+KeyEdit = PutKeys | InsertKey | ChangeKeys | RemoveKeys | SetOutside
+
+
+def _curve(scene: Scene, part: str, channel: str) -> tuple[ChannelRef, Curve]:
+    ref = unlocked(scene, found_channel(scene, part, channel))
+    curve = scene.curves.get(ref)
+    if curve is None:
+        raise Refusal("it has no keys.", place=full_name(scene, ref))
+    return ref, curve
+
+
+def _place(scene: Scene, ref: ChannelRef, curve: Curve, frame: float) -> Key:
+    try:
+        return found_key(curve, frame)
+    except Refusal as refusal:
+        raise refusal.at(full_name(scene, ref)) from None
+
+
+def _changed(key: Key, change: KeyChange) -> Key:
+    bent = change.left is not None or change.right is not None
+    mode = change.mode or ("broken" if bent and key.mode == "smart" else key.mode)
+    left, right = change.left or key.left, change.right or key.right
+    if mode == "joined":
+        angle = (change.left or right).angle
+        left, right = replace(left, angle=angle), replace(right, angle=angle)
+    return Key(
+        key.frame if change.to_frame is None else change.to_frame,
+        key.value if change.value is None else change.value,
+        change.interpolation or key.interpolation,
+        left,
+        right,
+        mode,
+    )
+
+
+def _with_curve(scene: Scene, ref: ChannelRef, make: Callable[[], Curve]) -> Scene:
+    try:
+        curve = make()
+    except Refusal as refusal:
+        raise refusal.at(full_name(scene, ref)) from None
+    return replace(scene, curves={**scene.curves, ref: curve})

@@ -1,0 +1,247 @@
+"""Edits of parts and of the tree."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.edits.base import finite, found_part, new_id, refuse_readers, within
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
+from bindu.core.scene.names import check_name, parts_by_name
+
+MOST_PARTS = 5_000
+DEEPEST_TREE = 500
+
+
+@dataclass(frozen=True)
+class AddPart:
+    """Adds a part as the last child of its parent."""
+
+    name: str
+    parent: str | None = None
+    role: Role = "control"
+    side: Side = "centre"
+    rest: Rest = Rest()
+    rotation_order: RotationOrder = "xyz"
+    shape: Shape = Shape()
+    id: str | None = None
+    do: Literal["add part"] = "add part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"add part {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        if len(scene.parts) >= MOST_PARTS:
+            raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.")
+        part = Part(
+            new_id("p", scene.parts, self.id),
+            _free_name(scene, self.name),
+            self.parent,
+            _next_position(scene, self.parent),
+            self.role,
+            self.side,
+            checked_rest(self.rest, self.name),
+            self.rotation_order,
+            checked_shape(self.shape, self.name),
+        )
+        if self.parent is not None:
+            found_part(scene, self.parent)
+            _check_depth(scene, self.parent)
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class RenamePart:
+    """Renames a part; formulas that read it show the new name."""
+
+    part: str
+    name: str
+    do: Literal["rename part"] = "rename part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"rename {found_part(scene, self.part).name} to {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        if part.name == self.name:
+            return scene
+        part = replace(part, name=_free_name(scene, self.name))
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class ChangePart:
+    """Changes what is given of a part and leaves the rest."""
+
+    part: str
+    role: Role | None = None
+    side: Side | None = None
+    rest: Rest | None = None
+    rotation_order: RotationOrder | None = None
+    shape: Shape | None = None
+    do: Literal["change part"] = "change part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        given = {
+            "role": self.role,
+            "side": self.side,
+            "rest": self.rest,
+            "rotation order": self.rotation_order,
+            "shape": self.shape,
+        }
+        fields = [name for name, value in given.items() if value is not None]
+        return f"change {' and '.join(fields)} of {found_part(scene, self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        part = replace(
+            part,
+            role=self.role or part.role,
+            side=self.side or part.side,
+            rest=checked_rest(self.rest, part.name) if self.rest else part.rest,
+            rotation_order=self.rotation_order or part.rotation_order,
+            shape=checked_shape(self.shape, part.name) if self.shape else part.shape,
+        )
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class MovePart:
+    """Gives a part another parent; its channels and rest keep their numbers."""
+
+    part: str
+    parent: str | None = None
+    do: Literal["move part"] = "move part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        where = f"under {found_part(scene, self.parent).name}" if self.parent else "to the top"
+        return f"move {found_part(scene, self.part).name} {where}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        if self.parent is not None:
+            parent = found_part(scene, self.parent)
+            if self.parent in subtree(scene, self.part):
+                raise Refusal(
+                    f"{parent.name} lies below it; a part cannot be its own ancestor.",
+                    place=part.name,
+                )
+            _check_depth(scene, self.parent)
+        part = replace(part, parent=self.parent, position=_next_position(scene, self.parent))
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class RemovePart:
+    """Takes a part away with all below it, their channels, curves and steps."""
+
+    part: str
+    do: Literal["remove part"] = "remove part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        below = len(subtree(scene, self.part)) - 1
+        name = found_part(scene, self.part).name
+        return f"delete {name}" + (f" and {below} below it" if below else "")
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        name = found_part(scene, self.part).name
+        gone = subtree(scene, self.part)
+        steps = {s.id for s in scene.steps.values() if s.part in gone}
+        refuse_readers(scene, gone, set(), steps, name)
+        return replace(
+            scene,
+            parts={i: p for i, p in scene.parts.items() if i not in gone},
+            channels={i: c for i, c in scene.channels.items() if c.part not in gone},
+            curves={r: c for r, c in scene.curves.items() if r.part not in gone},
+            steps={i: s for i, s in scene.steps.items() if i not in steps},
+        )
+
+
+@dataclass(frozen=True)
+class LockChannels:
+    """Locks channels of a part against edits by hand, or unlocks them."""
+
+    part: str
+    channels: tuple[str, ...]
+    locked: bool = True
+    do: Literal["lock channels"] = "lock channels"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        verb = "lock" if self.locked else "unlock"
+        return f"{verb} {len(self.channels)} channels of {found_part(scene, self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        known = scene.channel_ids(self.part)
+        for channel in self.channels:
+            if channel not in known:
+                raise Refusal(f"there is no channel {channel!r}.", place=part.name)
+        chosen = set(self.channels)
+        locked = set(part.locked) | chosen if self.locked else set(part.locked) - chosen
+        part = replace(part, locked=tuple(c for c in known if c in locked))
+        return replace(scene, parts=within(scene.parts, part.id, part))
+
+
+PartEdit = AddPart | RenamePart | ChangePart | MovePart | RemovePart | LockChannels
+
+
+def subtree(scene: Scene, part: str) -> set[str]:
+    """The ids of a part and of all below it."""
+    found, pending = {part}, [part]
+    while pending:
+        for child in scene.children.get(pending.pop(), ()):
+            found.add(child)
+            pending.append(child)
+    return found
+
+
+def checked_rest(rest: Rest, name: str) -> Rest:
+    """The rest, if its numbers can be used."""
+    for number in (*rest.translation, *rest.rotation):
+        finite(number, f"rest of {name}")
+    return rest
+
+
+def checked_shape(shape: Shape, name: str) -> Shape:
+    """The shape, if its numbers and colour can be used."""
+    for number in (*shape.size, *shape.offset):
+        finite(number, f"shape of {name}")
+    digits = shape.colour.removeprefix("#")
+    if len(shape.colour) != 7 or any(d not in "0123456789abcdefABCDEF" for d in digits):
+        raise Refusal("write a colour as #RRGGBB.", place=f"shape of {name}")
+    return shape
+
+
+def _free_name(scene: Scene, name: str) -> str:
+    check_name(name, "part name")
+    if name in parts_by_name(scene):
+        raise Refusal("there is a part with this name already; choose another.", place=name)
+    return name
+
+
+def _next_position(scene: Scene, parent: str | None) -> int:
+    siblings = scene.children.get(parent, ())
+    return scene.parts[siblings[-1]].position + 1 if siblings else 0
+
+
+def _check_depth(scene: Scene, parent: str) -> None:
+    depth, above = 0, scene.parts[parent].parent
+    while above is not None:
+        depth, above = depth + 1, scene.parts[above].parent
+    if depth >= DEEPEST_TREE:
+        raise Refusal(
+            f"a tree of parts is at most {DEEPEST_TREE} deep.", place=scene.parts[parent].name
+        )

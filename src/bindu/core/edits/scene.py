@@ -1,0 +1,45 @@
+"""Edits of the scene itself: name, frame rate, range."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import LONGEST_NAME
+
+MOST_FRAMES = 100_000
+
+
+@dataclass(frozen=True)
+class ChangeScene:
+    """Changes what is given and leaves the rest. Frames keep their numbers."""
+
+    do: Literal["change scene"] = "change scene"
+    name: str | None = None
+    fps: float | None = None
+    first: int | None = None
+    last: int | None = None
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        fields = {"name": self.name, "frame rate": self.fps, "range": self.first or self.last}
+        changed = [name for name, value in fields.items() if value is not None]
+        return f"change {' and '.join(changed) or 'scene'}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        name = scene.name if self.name is None else self.name.strip()
+        fps = scene.fps if self.fps is None else self.fps
+        first = scene.first if self.first is None else self.first
+        last = scene.last if self.last is None else self.last
+        if not name or len(name) > LONGEST_NAME or not name.isprintable():
+            raise Refusal(f"give it one line of 1 to {LONGEST_NAME} characters.", place="name")
+        if not 1.0 <= fps <= 1000.0:
+            raise Refusal(f"must lie between 1 and 1000 frames a second, not {fps}.", place="fps")
+        if last < first:
+            raise Refusal(f"the last frame {last} lies before the first, {first}.", place="last")
+        if last - first >= MOST_FRAMES or abs(first) > 1e9:
+            raise Refusal(f"a scene has at most {MOST_FRAMES:,} frames.", place="last")
+        return replace(scene, name=name, fps=fps, first=first, last=last)

@@ -1,0 +1,181 @@
+"""Edits of steps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.edits.base import (
+    found_part,
+    found_step,
+    named,
+    new_id,
+    refuse_readers,
+    within,
+    written,
+)
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
+from bindu.core.scene.model import Scene, Step, StepSettings
+from bindu.core.scene.names import check_name, full_name
+from bindu.core.steps.registry import kind_of
+
+MOST_STEPS = 20_000
+
+
+@dataclass(frozen=True)
+class AddStep:
+    """Adds a step to a part, behind the others of its zone. References are written by name."""
+
+    part: str
+    name: str
+    settings: StepSettings
+    zone: Zone | None = None
+    id: str | None = None
+    do: Literal["add step"] = "add step"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"add {kind_of(self.settings).name} “{self.name}”"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        if len(scene.steps) >= MOST_STEPS:
+            raise Refusal(f"a scene holds at most {MOST_STEPS:,} steps.")
+        zone = self.zone or kind_of(self.settings).zones[0]
+        listed = [s.position for s in scene.steps_of.get(self.part, ()) if s.zone == zone]
+        place = f"{part.name} · {self.name}"
+        step = Step(
+            new_id("s", scene.steps, self.id),
+            self.part,
+            _free_name(scene, self.part, self.name),
+            checked_zone(self.settings, zone, place),
+            _checked(scene, self.part, self.settings, place),
+            max(listed, default=-1) + 1,
+        )
+        return replace(scene, steps=within(scene.steps, step.id, step))
+
+
+@dataclass(frozen=True)
+class ChangeStep:
+    """Renames a step, gives it other settings (references by name), or turns it on or off."""
+
+    step: str
+    name: str | None = None
+    settings: StepSettings | None = None
+    on: bool | None = None
+    do: Literal["change step"] = "change step"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        if self.settings is None and self.on is not None:
+            return f"{'unmute' if self.on else 'mute'} “{step.name}”"
+        where = named(scene, written(step))
+        if self.settings is None:
+            return f"rename “{step.name}” to “{self.name}”"
+        return f"change {kind_of(step.settings).name} “{step.name}” of {where}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        place = f"{scene.parts[step.part].name} · {step.name}"
+        if self.name is not None and self.name != step.name:
+            step = replace(step, name=_free_name(scene, step.part, self.name))
+        if self.settings is not None:
+            if type(self.settings) is not type(step.settings):
+                raise Refusal(f"it is a {kind_of(step.settings).name}.", place=place)
+            step = replace(step, settings=_checked(scene, step.part, self.settings, place))
+        if self.on is not None:
+            step = replace(step, on=self.on)
+        return replace(scene, steps=within(scene.steps, step.id, step))
+
+
+@dataclass(frozen=True)
+class MoveStep:
+    """Moves a step to another place in its zone, or to another zone."""
+
+    step: str
+    zone: Zone
+    position: int = 0
+    do: Literal["move step"] = "move step"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        where = f"to {self.zone}" if self.zone != step.zone else "in its zone"
+        return f"move “{step.name}” {where}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        place = f"{scene.parts[step.part].name} · {step.name}"
+        checked_zone(step.settings, self.zone, place)
+        others = [
+            s for s in scene.steps_of.get(step.part, ()) if s.zone == self.zone and s.id != step.id
+        ]
+        at = min(max(self.position, 0), len(others))
+        listed = [*others[:at], replace(step, zone=self.zone), *others[at:]]
+        return replace(scene, steps={**scene.steps, **_numbered(listed)})
+
+
+@dataclass(frozen=True)
+class RemoveStep:
+    """Takes a step away, with the curve of its weight and the steps that write its weight."""
+
+    step: str
+    do: Literal["remove step"] = "remove step"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"delete “{found_step(scene, self.step).name}”"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        weight = ChannelRef(step.part, weight_channel(step.id))
+        gone = {s.id for s in scene.steps.values() if s.id == step.id or written(s) == weight}
+        refuse_readers(scene, set(), {weight}, gone, full_name(scene, weight))
+        part = scene.parts[step.part]
+        part = replace(part, values={c: v for c, v in part.values.items() if c != weight.channel})
+        return replace(
+            scene,
+            parts=within(scene.parts, part.id, part),
+            curves={r: c for r, c in scene.curves.items() if r != weight},
+            steps={i: s for i, s in scene.steps.items() if i not in gone},
+        )
+
+
+StepEdit = AddStep | ChangeStep | MoveStep | RemoveStep
+
+
+def checked_zone(settings: StepSettings, zone: Zone, place: str) -> Zone:
+    """The zone, if this kind of step has a meaning there."""
+    kind = kind_of(settings)
+    if zone not in kind.zones:
+        allowed = " or ".join(kind.zones)
+        raise Refusal(
+            f"a {kind.name} belongs to {allowed}, not {zone}: {kind.zone_reason}.", place=place
+        )
+    return zone
+
+
+def _checked(scene: Scene, part: str, settings: StepSettings, place: str) -> StepSettings:
+    try:
+        checked: StepSettings = kind_of(settings).checked(scene, part, settings)
+        return checked
+    except Refusal as refusal:
+        raise refusal.at(f"{place} · {refusal.place}" if refusal.place else place) from None
+
+
+def _free_name(scene: Scene, part: str, name: str) -> str:
+    check_name(name, "step name")
+    if any(s.name == name for s in scene.steps_of.get(part, ())):
+        raise Refusal(f"{scene.parts[part].name} has a step {name!r} already.", place=name)
+    return name
+
+
+def _numbered(steps: Iterable[Step]) -> dict[str, Step]:
+    return {s.id: replace(s, position=n) for n, s in enumerate(steps)}

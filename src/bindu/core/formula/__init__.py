@@ -1,0 +1,1 @@
+"""The formula language: text to tree, tree to arrays."""

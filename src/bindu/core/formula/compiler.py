@@ -1,0 +1,77 @@
+"""A parsed formula made ready to run over arrays."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, measured
+from bindu.core.formula.parser import parse
+from bindu.core.formula.tree import Constant, Measure, Number, Reference, Tree
+from bindu.core.graph.node import Read, Times
+
+
+@dataclass(frozen=True)
+class Formula:
+    """A stored formula: its tree and what it reads, each read once, in the order of the text."""
+
+    tree: Tree
+    reads: tuple[Read, ...]
+
+    def values(self, inputs: Sequence[Array], times: Times) -> Array:
+        """The formula's value, shape (F,) or (1,) where it does not change over time.
+
+        Args:
+            inputs: an array for each of ``reads``.
+            times: the frames.
+        """
+        found = dict(zip(self.reads, inputs, strict=True))
+        with np.errstate(all="ignore"):
+            return np.atleast_1d(_value(self.tree, found, times))
+
+
+@lru_cache(maxsize=50_000)
+def compiled(text: str) -> Formula:
+    """A stored formula (identities in its braces), ready to run.
+
+    Raises:
+        Refusal: when the text is no formula.
+    """
+    tree = parse(text)
+    return Formula(tree, tuple(dict.fromkeys(_reads(tree))))
+
+
+def _reads(tree: Tree) -> list[Read]:
+    if isinstance(tree, Reference):
+        return [Read(tree.part, tree.channel or "", tree.tap)]
+    if isinstance(tree, Measure):
+        return [Read(part.part, MEASURES[tree.name].reads, part.tap) for part in tree.parts]
+    if isinstance(tree, Number | Constant):
+        return []
+    return [read for argument in tree.arguments for read in _reads(argument)]
+
+
+def _value(tree: Tree, found: Mapping[Read, Array], times: Times) -> Array:
+    if isinstance(tree, Number):
+        return np.array([tree.value])
+    if isinstance(tree, Constant):
+        return _constant(tree.name, times)
+    if isinstance(tree, Reference | Measure):
+        values = [found[read] for read in _reads(tree)]
+        return measured(tree.name, values) if isinstance(tree, Measure) else values[0]
+    arguments = [_value(argument, found, times) for argument in tree.arguments]
+    if tree.name in OPERATORS:
+        return OPERATORS[tree.name](*arguments)
+    return FUNCTIONS[tree.name].compute(*arguments)
+
+
+def _constant(name: str, times: Times) -> Array:
+    if name == "frame":
+        return times.frames
+    if name == "seconds":
+        return times.frames / times.fps
+    return np.array([times.fps if name == "fps" else CONSTANTS[name]])

@@ -1,0 +1,148 @@
+"""The functions, operators, constants and measures that formulas can use.
+
+All work on float64 arrays of shape (F,) or (1,) and broadcast. Angles are degrees. Truth is a
+number: 0 is false, anything else true; comparisons give 0 or 1.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+
+Calculation = Callable[..., Array]
+
+
+@dataclass(frozen=True)
+class Function:
+    """How many arguments a function takes (``most`` None: any number) and what it computes."""
+
+    least: int
+    most: int | None
+    compute: Calculation
+    signature: str
+
+
+def _truth(condition: np.ndarray) -> Array:
+    return condition.astype(np.float64)
+
+
+def _smoothstep(a: Array, b: Array, x: Array) -> Array:
+    t = np.clip((x - a) / (b - a), 0.0, 1.0)
+    return t * t * (3.0 - 2.0 * t)
+
+
+def _either(condition: Array, a: Array, b: Array) -> Array:
+    return np.asarray(np.where(condition != 0.0, a, b))
+
+
+def _fold(pick: np.ufunc) -> Calculation:
+    def folded(*values: Array) -> Array:
+        result = values[0]
+        for value in values[1:]:
+            result = pick(result, value)
+        return result
+
+    return folded
+
+
+OPERATORS: dict[str, Calculation] = {
+    "+": np.add,
+    "-": np.subtract,
+    "*": np.multiply,
+    "/": np.divide,
+    "%": np.mod,
+    "^": np.power,
+    "<": lambda a, b: _truth(a < b),
+    "<=": lambda a, b: _truth(a <= b),
+    ">": lambda a, b: _truth(a > b),
+    ">=": lambda a, b: _truth(a >= b),
+    "==": lambda a, b: _truth(a == b),
+    "!=": lambda a, b: _truth(a != b),
+    "and": lambda a, b: _truth((a != 0.0) & (b != 0.0)),
+    "or": lambda a, b: _truth((a != 0.0) | (b != 0.0)),
+    "not": lambda a: _truth(a == 0.0),
+    "minus": np.negative,
+}
+
+
+def _one(name: str, compute: Calculation) -> tuple[str, Function]:
+    return name, Function(1, 1, compute, f"{name}(x)")
+
+
+def _of(signature: str, compute: Calculation) -> tuple[str, Function]:
+    name, _, arguments = signature.partition("(")
+    count = arguments.count(",") + 1
+    return name, Function(count, count, compute, signature)
+
+
+FUNCTIONS: dict[str, Function] = dict(
+    [
+        _one("abs", np.abs),
+        _one("sign", np.sign),
+        _one("sqrt", np.sqrt),
+        _one("exp", np.exp),
+        _one("ln", np.log),
+        _one("log10", np.log10),
+        _one("floor", np.floor),
+        _one("ceil", np.ceil),
+        _one("round", lambda x: np.floor(x + 0.5)),
+        _one("sin", lambda x: np.sin(np.radians(x))),
+        _one("cos", lambda x: np.cos(np.radians(x))),
+        _one("tan", lambda x: np.tan(np.radians(x))),
+        _one("asin", lambda x: np.degrees(np.arcsin(x))),
+        _one("acos", lambda x: np.degrees(np.arccos(x))),
+        _one("atan", lambda x: np.degrees(np.arctan(x))),
+        _of("atan2(y, x)", lambda y, x: np.degrees(np.arctan2(y, x))),
+        _of("hypot(x, y)", np.hypot),
+        _one("degrees", np.degrees),
+        _one("radians", np.radians),
+        ("min", Function(1, None, _fold(np.minimum), "min(a, b, …)")),
+        ("max", Function(1, None, _fold(np.maximum), "max(a, b, …)")),
+        _of("if(condition, a, b)", _either),
+        _of("clamp(x, lo, hi)", lambda x, lo, hi: np.minimum(np.maximum(x, lo), hi)),
+        _of("mix(a, b, t)", lambda a, b, t: a + (b - a) * t),
+        _of("remap(x, a, b, c, d)", lambda x, a, b, c, d: c + (x - a) / (b - a) * (d - c)),
+        _of("smoothstep(a, b, x)", _smoothstep),
+    ]
+)
+
+CONSTANTS = {"pi": math.pi, "tau": math.tau, "e": math.e}
+TIMES = ("frame", "seconds", "fps")
+
+
+@dataclass(frozen=True)
+class MeasureKind:
+    """A measure of parts: how many, and which node of each part it reads."""
+
+    parts: int
+    reads: str
+    signature: str
+
+
+MEASURES = {
+    "distance": MeasureKind(2, "world position", "distance({a}, {b})"),
+    "travelled": MeasureKind(1, "travelled", "travelled({a})"),
+    "speed": MeasureKind(1, "speed", "speed({a})"),
+    "world_x": MeasureKind(1, "world position", "world_x({a})"),
+    "world_y": MeasureKind(1, "world position", "world_y({a})"),
+    "world_z": MeasureKind(1, "world position", "world_z({a})"),
+}
+
+
+def measured(name: str, values: list[Array]) -> Array:
+    """A measure's value, shape (F,) or (1,).
+
+    Args:
+        name: one of MEASURES.
+        values: what it reads of each part: world positions (F, 3), or a number a frame (F,).
+    """
+    if name == "distance":
+        return np.asarray(np.linalg.norm(values[0] - values[1], axis=1))
+    if name.startswith("world_"):
+        return values[0][:, "xyz".index(name[-1])]
+    return values[0]

@@ -1,0 +1,1 @@
+"""Which value is computed from which, and in what order."""

@@ -1,0 +1,133 @@
+"""The graph of a scene: nodes, order, ranks, loops; brought up to date after an edit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+
+import networkx as nx
+
+from bindu.core.graph.build import Replacements, build_node, roots
+from bindu.core.graph.loops import Loop, nodes_without_loops
+from bindu.core.graph.node import Node, NodeId
+from bindu.core.scene.model import Scene
+
+
+@dataclass(frozen=True)
+class Graph:
+    """The nodes of a scene in the order of evaluation.
+
+    Attributes:
+        nodes: by identity.
+        order: topological; ties by zone, then by the parts' order in the tree, then by the
+            steps' listed order.
+        ranks: each node's longest distance from a node that reads nothing.
+        dependents: the nodes that read a node.
+        loops: all that feed themselves.
+        held: nodes in a loop or downstream of one.
+        replacements: the reads that were held to break the loops.
+    """
+
+    scene: Scene
+    nodes: Mapping[NodeId, Node]
+    order: tuple[NodeId, ...]
+    ranks: Mapping[NodeId, int]
+    dependents: Mapping[NodeId, tuple[NodeId, ...]]
+    loops: tuple[Loop, ...]
+    held: frozenset[NodeId]
+    replacements: Replacements
+
+
+def graph_of(scene: Scene) -> Graph:
+    """The graph of a scene, from nothing."""
+    wanted = [root for part in scene.tree_order for root in roots(scene, part)]
+    wanted += [NodeId(*ref, "keyed") for ref in scene.curves]
+    nodes, edges, loops, replacements = nodes_without_loops(scene, wanted)
+
+    def ties(node_id: NodeId) -> tuple[tuple[int, int, int], NodeId]:
+        return nodes[node_id].order, node_id
+
+    order = tuple(nx.lexicographical_topological_sort(edges, key=ties))
+    ranks: dict[NodeId, int] = {}
+    for node_id in order:
+        ranks[node_id] = max((ranks[i] + 1 for i in nodes[node_id].inputs), default=0)
+    dependents = {node_id: tuple(edges.successors(node_id)) for node_id in order}
+    in_loops = {member for loop in loops for member in loop.members}
+    held = frozenset(downstream(dependents, in_loops))
+    return Graph(scene, nodes, order, ranks, dependents, loops, held, replacements)
+
+
+def downstream(dependents: Mapping[NodeId, tuple[NodeId, ...]], start: set[NodeId]) -> set[NodeId]:
+    """The nodes of ``start`` and all that is computed from them."""
+    reached, pending = set(start), list(start)
+    while pending:
+        for reader in dependents[pending.pop()]:
+            if reader not in reached:
+                reached.add(reader)
+                pending.append(reader)
+    return reached
+
+
+def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
+    """The graph of a scene that came from ``graph.scene`` by an edit.
+
+    Where the edit changed only numbers (a key, a value, a factor), the nodes of the parts that
+    it touched are made again and the order stays; else everything is made again.
+
+    Returns:
+        The graph, and the nodes whose operation may have changed.
+    """
+    old = graph.scene
+    touched = set(_touched_parts(old, scene))
+    same_tree = old.parts.keys() == scene.parts.keys() and all(
+        old.parts[p].parent == scene.parts[p].parent
+        and old.parts[p].position == scene.parts[p].position
+        for p in touched
+    )
+    if same_tree:
+        made = _made_again(graph, scene, touched)
+        if made is not None:
+            return replace(graph, scene=scene, nodes={**graph.nodes, **made}), set(made)
+    whole = graph_of(scene)
+    return whole, set(whole.nodes)
+
+
+def _touched_parts(old: Scene, new: Scene) -> Iterator[str]:
+    """The parts of which something differs. Unchanged things are shared, so they are compared
+    by identity."""
+    yield from (p for p, part in new.parts.items() if old.parts.get(p) is not part)
+    for before, after in ((old.channels, new.channels), (old.steps, new.steps)):
+        if before is not after:
+            for key in before.keys() | after.keys():
+                a, b = before.get(key), after.get(key)
+                if a is not b:
+                    yield from (found.part for found in (a, b) if found)
+    if old.curves is not new.curves:
+        for ref in old.curves.keys() | new.curves.keys():
+            if old.curves.get(ref) is not new.curves.get(ref):
+                yield ref.part
+
+
+def _made_again(graph: Graph, scene: Scene, touched: set[str]) -> dict[NodeId, Node] | None:
+    """The nodes of these parts for the new scene; None where the structure has changed."""
+    known = graph.nodes
+    if any(root not in known for part in touched for root in roots(scene, part)):
+        return None
+    if any(NodeId(*ref, "keyed") not in known for ref in scene.curves if ref.part in touched):
+        return None
+    made: dict[NodeId, Node] = {}
+    for node_id in known:
+        if node_id.part not in touched:
+            continue
+        if node_id.stage in graph.scene.steps and not _still_on(scene, node_id.stage):
+            return None
+        node = build_node(scene, node_id, graph.replacements)
+        if node.inputs != known[node_id].inputs or node.order != known[node_id].order:
+            return None
+        if node.operation != known[node_id].operation:
+            made[node_id] = node
+    return made
+
+
+def _still_on(scene: Scene, step_id: str) -> bool:
+    return step_id in scene.steps and scene.steps[step_id].on

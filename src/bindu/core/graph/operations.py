@@ -1,0 +1,175 @@
+"""How nodes that are no steps are computed: constants, curves, groups, world values."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.model import Array, Curve
+from bindu.core.graph.node import Times
+from bindu.core.rotation import rotation_matrices
+from bindu.core.scene.model import Rest, RotationOrder
+
+
+@dataclass(frozen=True)
+class Constant:
+    """The same number on every frame."""
+
+    value: float
+
+    @property
+    def digest(self) -> str:
+        return f"constant {self.value!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (1,)."""
+        return np.array([self.value])
+
+
+@dataclass(frozen=True)
+class OwnCurve:
+    """A channel's own curve."""
+
+    curve: Curve
+
+    @property
+    def digest(self) -> str:
+        return f"curve {self.curve.digest}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,)."""
+        return curve_values(self.curve, times.frames)
+
+
+@dataclass(frozen=True)
+class Group:
+    """Three channels as one vector; a number stands for a component that has no input."""
+
+    components: tuple[float | None, float | None, float | None]
+
+    @property
+    def digest(self) -> str:
+        return f"group {self.components!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3), or (1, 3) when no component changes."""
+        vector = np.empty((max((len(i) for i in inputs), default=1), 3))
+        rest = iter(inputs)
+        for axis, constant in enumerate(self.components):
+            vector[:, axis] = next(rest) if constant is None else constant
+        return vector
+
+
+@dataclass(frozen=True)
+class LocalFrame:
+    """What a part's rest says: its place and axes before any channel moves it."""
+
+    rest: Rest
+    order: RotationOrder
+
+    @cached_property
+    def place(self) -> Array:
+        """Translation of the rest, shape (3,)."""
+        return np.array(self.rest.translation)
+
+    @cached_property
+    def axes(self) -> Array | None:
+        """Rotation of the rest, shape (3, 3); None where it does not turn."""
+        if self.rest.rotation == (0.0, 0.0, 0.0):
+            return None
+        return np.asarray(rotation_matrices(np.array([self.rest.rotation]), self.order)[0])
+
+    def position(self, translation: Array) -> Array:
+        """The part's position in its parent, (N, 3), from its translation channels, (N, 3)."""
+        if self.axes is None:
+            return translation + self.place
+        return translation @ self.axes.T + self.place
+
+
+@dataclass(frozen=True)
+class WorldPosition:
+    """Where a part's origin is in the world. Inputs: parent's world matrix (unless a root), own
+    translation."""
+
+    local: LocalFrame
+
+    @property
+    def digest(self) -> str:
+        return f"world position {self.local!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3) or (1, 3), metres."""
+        position = self.local.position(inputs[-1])
+        if len(inputs) == 1:
+            return position
+        parent = inputs[0]
+        turned = np.matmul(parent[:, :, :3], position[:, :, None])[:, :, 0]
+        return np.asarray(turned + parent[:, :, 3])
+
+
+@dataclass(frozen=True)
+class WorldMatrix:
+    """A part's world matrix: parent's world · T(rest) · R(rest) · T · R · S.
+
+    Inputs: parent's world matrix (unless a root), own translation, rotation and scale.
+    """
+
+    local: LocalFrame
+
+    @property
+    def digest(self) -> str:
+        return f"world matrix {self.local!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """The upper three rows, shape (F, 3, 4) or (1, 3, 4)."""
+        translation, rotation, scale = inputs[-3:]
+        linear: Array = rotation_matrices(rotation, self.local.order)
+        if scale.shape[0] > 1 or np.any(scale != 1.0):
+            linear = linear * scale[:, None, :]
+        if self.local.axes is not None:
+            linear = self.local.axes @ linear
+        position = self.local.position(translation)
+        frames = max(len(linear), len(position))
+        matrix = np.empty((frames, 3, 4))
+        matrix[:, :, :3] = linear
+        matrix[:, :, 3] = position
+        if len(inputs) == 3:
+            return matrix
+        parent = inputs[0]
+        world: Array = np.matmul(parent[:, :, :3], matrix)
+        world[:, :, 3] += parent[:, :, 3]
+        return world
+
+
+@dataclass(frozen=True)
+class Travelled:
+    """The distance that a point has covered since the scene's first frame: the sum of the
+    straight ways from each frame to the next."""
+
+    digest: str = "travelled"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,), metres; input: world position."""
+        ways = np.zeros(len(times.frames))
+        if len(inputs[0]) > 1:
+            ways[1:] = np.linalg.norm(np.diff(inputs[0], axis=0), axis=1)
+        return np.cumsum(ways)
+
+
+@dataclass(frozen=True)
+class Speed:
+    """How fast a point moves: its way since the frame before; on the first frame, its way to
+    the next one, so that a motion that is already under way does not start from rest."""
+
+    digest: str = "speed"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,), metres a second; input: distance travelled."""
+        ways = np.diff(inputs[0], prepend=inputs[0][:1])
+        if len(ways) > 1:
+            ways[0] = ways[1]
+        return ways * times.fps

@@ -1,0 +1,150 @@
+"""The account of one channel: each step that writes it, what came in and what went out.
+
+It is read off the same nodes as the curves.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.build import WORLD_QUANTITIES, read_node, tap_node
+from bindu.core.graph.node import NodeId, Read
+from bindu.core.scene.channels import TAPS, ChannelRef, Tap, Zone
+from bindu.core.scene.model import Step
+from bindu.core.scene.names import full_name
+from bindu.core.steps.registry import kind_of
+
+NO_EFFECT = 1e-12
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Something that a step reads.
+
+    Attributes:
+        label: what people call it.
+        read: where it is read.
+        node: the value that is taken; in a loop, the held one.
+    """
+
+    label: str
+    read: Read
+    node: NodeId
+
+
+@dataclass(frozen=True)
+class Bead:
+    """One step in the account of a channel.
+
+    Attributes:
+        step: the step; None for the channel's own curve or value.
+        incoming: the value that comes in; None for the first bead and for muted steps.
+        outgoing: the value that goes out; None for muted steps.
+        held: the step is in a loop or downstream of one.
+        broken_from: the first frame on which it made no finite number.
+    """
+
+    step: Step | None
+    name: str
+    kind: str
+    zone: Zone
+    description: str
+    incoming: NodeId | None
+    outgoing: NodeId | None
+    reads: tuple[Seen, ...] = ()
+    held: bool = False
+    broken_from: int | None = None
+    broken_frames: int = 0
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """The beads of a channel from Keyed to Final, and the node of each tap."""
+
+    channel: ChannelRef
+    beads: tuple[Bead, ...]
+    taps: tuple[tuple[Tap, NodeId], ...]
+
+
+def ledger_of(evaluation: Evaluation, ref: ChannelRef) -> Ledger:
+    """The account of a channel."""
+    beads = [_first_bead(evaluation, ref)]
+    last = NodeId(*ref, "keyed")
+    for step in evaluation.scene.writers(ref):
+        beads.append(_bead(evaluation, step, last))
+        if step.on:
+            last = NodeId(*ref, step.id)
+    taps = tuple((tap, tap_node(evaluation.scene, ref, tap)) for tap in TAPS)
+    return Ledger(ref, tuple(beads), taps)
+
+
+def values_at(evaluation: Evaluation, node_id: NodeId, frame: float) -> float:
+    """A scalar node's value on a frame."""
+    values = evaluation.result(node_id).values
+    return float(values[evaluation.index(frame) if len(values) > 1 else 0])
+
+
+def effect(evaluation: Evaluation, bead: Bead) -> Array | None:
+    """On which frames a bead changes the value, booleans of shape (F,) or (1,); None where
+    there is nothing to compare."""
+    if bead.incoming is None or bead.outgoing is None:
+        return None
+    came = evaluation.result(bead.incoming).values
+    went = evaluation.result(bead.outgoing).values
+    return np.asarray(np.abs(went - came) > NO_EFFECT)
+
+
+def _first_bead(evaluation: Evaluation, ref: ChannelRef) -> Bead:
+    scene = evaluation.scene
+    curve = scene.curves.get(ref)
+    node = NodeId(*ref, "keyed")
+    if curve is None:
+        set_by_hand = ref.channel in scene.parts[ref.part].values
+        text = "set by hand" if set_by_hand else "at its default"
+        return Bead(None, "value", "value", "keyed", f"no keys · {text}", None, node)
+    count = len(curve.keys)
+    text = f"{count} key{'s' if count != 1 else ''}"
+    values = {key.value for key in curve.keys}
+    if len(values) == 1:
+        text += " · flat"
+    return Bead(None, "base keys", "curve", "keyed", text, None, node)
+
+
+def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
+    scene = evaluation.scene
+    kind = kind_of(step.settings)
+    text = kind.described(scene, step.settings)
+    if not step.on:
+        return Bead(step, step.name, kind.name, step.zone, text, None, None)
+    node_id = NodeId(step.part, step.settings.channel, step.id)
+    result = evaluation.result(node_id)
+    return Bead(
+        step,
+        step.name,
+        kind.name,
+        step.zone,
+        text,
+        incoming,
+        node_id,
+        tuple(_seen(evaluation, read, node_id) for read in kind.reads(step.settings)),
+        node_id in evaluation.graph.held,
+        result.broken_from,
+        result.broken_frames,
+    )
+
+
+def _seen(evaluation: Evaluation, read: Read, reader: NodeId) -> Seen:
+    scene = evaluation.scene
+    if read.quantity in WORLD_QUANTITIES:
+        label = f"{scene.parts[read.part].name} {read.quantity}"
+    else:
+        label = full_name(scene, ChannelRef(read.part, read.quantity))
+    node = read_node(scene, read)
+    place = [
+        *kind_of(scene.steps[reader.stage].settings).reads(scene.steps[reader.stage].settings)
+    ].index(read) + 1
+    return Seen(label, read, evaluation.graph.replacements.get((reader, place), node))

@@ -1,0 +1,1 @@
+"""What a scene is made of: plain frozen data."""

@@ -1,0 +1,45 @@
+"""Names of channels, zones and taps, and references to channels."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple, get_args
+
+Zone = Literal["keyed", "driven", "bound", "solved", "late", "final"]
+Tap = Zone
+"""A tap is the value right after the zone of the same name."""
+
+ZONES: tuple[Zone, ...] = get_args(Zone)
+TAPS: tuple[Tap, ...] = ZONES
+
+GROUPS = ("translation", "rotation", "scale")
+AXES = ("x", "y", "z")
+TRANSFORM_CHANNELS = tuple(f"{group}.{axis}" for group in GROUPS for axis in AXES)
+BUILT_IN_CHANNELS = (*TRANSFORM_CHANNELS, "visible")
+
+DEFAULTS = {
+    **dict.fromkeys(TRANSFORM_CHANNELS, 0.0),
+    **{f"scale.{axis}": 1.0 for axis in AXES},
+    "visible": 1.0,
+}
+UNITS = {
+    **{f"translation.{axis}": "m" for axis in AXES},
+    **{f"rotation.{axis}": "°" for axis in AXES},
+}
+
+
+class ChannelRef(NamedTuple):
+    """One channel by identity: the part's id, and a built-in name, an own channel's id or
+    ``<step id>.weight``."""
+
+    part: str
+    channel: str
+
+
+def zone_index(zone: Zone) -> int:
+    """The zone's place in the fixed order, 0 to 5."""
+    return ZONES.index(zone)
+
+
+def weight_channel(step_id: str) -> str:
+    """The channel id of a step's weight."""
+    return f"{step_id}.weight"

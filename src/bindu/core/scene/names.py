@@ -1,0 +1,95 @@
+"""Names that people see, and the way between them and identities."""
+
+from __future__ import annotations
+
+import re
+
+from bindu.core.refusal import Refusal, nearest_names
+from bindu.core.scene.channels import BUILT_IN_CHANNELS, ChannelRef, weight_channel
+from bindu.core.scene.model import Scene
+
+NAME = re.compile(r"[^\W_](?:[\w \-]*[\w])?")
+LONGEST_NAME = 80
+
+
+def check_name(name: str, place: str) -> str:
+    """The name, if it may name a part, channel or step.
+
+    Letters, digits, spaces, ``-`` and ``_``, beginning with a letter or digit, since a name
+    must be readable inside a reference.
+
+    Raises:
+        Refusal: with the place, when it is empty, too long or holds another character.
+    """
+    if len(name) > LONGEST_NAME:
+        raise Refusal(f"a name has at most {LONGEST_NAME} characters.", place=place)
+    if not NAME.fullmatch(name):
+        raise Refusal(
+            f"{name!r} is no name: use letters, digits, spaces, - and _, "
+            "beginning with a letter or digit.",
+            place=place,
+        )
+    return name
+
+
+def part_named(scene: Scene, name: str) -> str:
+    """The id of the part with this name.
+
+    Raises:
+        Refusal: with the nearest names, when there is none.
+    """
+    found = parts_by_name(scene).get(name)
+    if found is None:
+        known = parts_by_name(scene)
+        raise Refusal(f"there is no part {name!r}.", nearest=nearest_names(name, known))
+    return found
+
+
+def parts_by_name(scene: Scene) -> dict[str, str]:
+    """Part ids by name."""
+    return {part.name: part.id for part in scene.parts.values()}
+
+
+def channel_names(scene: Scene, part: str) -> dict[str, str]:
+    """Channel ids of a part by the names that people see."""
+    names = {channel: channel for channel in BUILT_IN_CHANNELS}
+    names.update({c.name: c.id for c in scene.channels_of.get(part, ())})
+    names.update({f"{s.name}.weight": weight_channel(s.id) for s in scene.steps_of.get(part, ())})
+    return names
+
+
+def channel_named(scene: Scene, text: str) -> ChannelRef:
+    """The channel written ``part.channel``.
+
+    Raises:
+        Refusal: with the nearest names, when there is no such part or channel.
+    """
+    part_name, dot, channel_name = text.partition(".")
+    part = part_named(scene, part_name)
+    if not dot:
+        raise Refusal(f"write a channel as part.channel, for example {part_name}.translation.x.")
+    names = channel_names(scene, part)
+    if channel_name not in names:
+        near = [f"{part_name}.{name}" for name in nearest_names(channel_name, names)]
+        raise Refusal(f"{part_name} has no channel {channel_name!r}.", nearest=near)
+    return ChannelRef(part, names[channel_name])
+
+
+def channel_name(scene: Scene, ref: ChannelRef) -> str:
+    """The channel's name within its part, as people see it."""
+    if ref.channel in BUILT_IN_CHANNELS:
+        return ref.channel
+    if ref.channel in scene.channels:
+        return scene.channels[ref.channel].name
+    step = scene.steps.get(ref.channel.removesuffix(".weight"))
+    return f"{step.name}.weight" if step else ref.channel
+
+
+def full_name(scene: Scene, ref: ChannelRef) -> str:
+    """``part.channel`` as people see it."""
+    return f"{scene.parts[ref.part].name}.{channel_name(scene, ref)}"
+
+
+def known_channel(scene: Scene, ref: ChannelRef) -> bool:
+    """Whether the channel is there."""
+    return ref.part in scene.parts and ref.channel in scene.channel_ids(ref.part)

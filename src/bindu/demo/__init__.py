@@ -1,0 +1,11 @@
+"""The Still Marsh: made-up scenes, built with the same edits that a person makes."""
+
+from __future__ import annotations
+
+from bindu.core.scene.model import Scene
+from bindu.demo.ferry import ferry_crossing
+
+
+def demo_scenes() -> tuple[Scene, ...]:
+    """All scenes of the demo, in the order of the home page."""
+    return (ferry_crossing(),)

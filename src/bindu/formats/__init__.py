@@ -1,0 +1,1 @@
+"""Files: Bindu's own JSON and, later, the open formats."""

@@ -1,0 +1,143 @@
+"""The scene document: what a ``*.bindu.json`` file holds. People's names, no hidden order.
+
+The JSON Schema in docs/scene.schema.json is made from these models.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from bindu.core.curves.model import Interpolation, Outside, TangentMode
+from bindu.core.scene.channels import Zone
+from bindu.core.scene.model import (
+    ChannelKind,
+    FormulaMode,
+    Role,
+    RotationOrder,
+    ShapeKind,
+    Side,
+    Vector,
+)
+
+
+class Entry(BaseModel):
+    """Strict: unknown fields and numbers that are not finite are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class RestEntry(Entry):
+    """Where the part is with all channels at default."""
+
+    translation: Vector = Field(default=(0.0, 0.0, 0.0), description="metres")
+    rotation: Vector = Field(default=(0.0, 0.0, 0.0), description="degrees about x, y, z")
+
+
+class ShapeEntry(Entry):
+    """A simple solid drawn for the part."""
+
+    kind: ShapeKind = "none"
+    size: Vector = Field(default=(1.0, 1.0, 1.0), description="metres along x, y, z")
+    offset: Vector = Field(default=(0.0, 0.0, 0.0), description="of its centre, metres")
+    colour: str = Field(default="#C9A66B", description="#RRGGBB")
+
+
+class TangentEntry(Entry):
+    """A handle in the plane of (frame, value)."""
+
+    angle: float = Field(description="degrees from the time axis, -90 to 90")
+    length: float
+
+
+class KeyEntry(Entry):
+    """A key. Tangents of a smart key follow from its neighbours and are left out."""
+
+    frame: float
+    value: float
+    interpolation: Interpolation = Field(
+        "smooth", description="of the segment to the right of the key"
+    )
+    tangents: TangentMode = "smart"
+    left: TangentEntry | None = None
+    right: TangentEntry | None = None
+
+
+class CurveEntry(Entry):
+    """A channel's own curve."""
+
+    keys: list[KeyEntry] = Field(min_length=1)
+    before: Outside = "hold"
+    after: Outside = "hold"
+
+
+class ChannelEntry(Entry):
+    """An own channel."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    kind: ChannelKind = "number"
+    default: float = 0.0
+    low: float | None = None
+    high: float | None = None
+    unit: str = ""
+    options: list[str] = []
+
+
+class StepEntry(Entry):
+    """What every step has."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    zone: Zone
+    on: bool = True
+    channel: str = Field(description="the channel of this part that it writes")
+
+
+class FormulaEntry(StepEntry):
+    """A formula; references stand in braces, {part.channel} or {part.channel@tap}."""
+
+    kind: Literal["formula"]
+    formula: str
+    mode: FormulaMode = "set"
+
+
+class LimitEntry(StepEntry):
+    """Keeps the channel between two numbers."""
+
+    kind: Literal["limit"]
+    low: float | None = None
+    high: float | None = None
+
+
+AnyStepEntry = Annotated[FormulaEntry | LimitEntry, Field(discriminator="kind")]
+
+
+class PartEntry(Entry):
+    """A part with all that belongs to it. Parents come before their children."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    parent: str | None = Field(None, description="the parent's name")
+    role: Role = "control"
+    side: Side = "centre"
+    rest: RestEntry = RestEntry()
+    rotation_order: RotationOrder = Field("xyz", description="the first axis is applied first")
+    shape: ShapeEntry = ShapeEntry()
+    channels: list[ChannelEntry] = []
+    values: dict[str, float] = Field({}, description="channels without keys that are set")
+    curves: dict[str, CurveEntry] = Field({}, description="by channel")
+    steps: list[AnyStepEntry] = Field([], description="in their listed order")
+    locked: list[str] = Field([], description="channels locked against edits by hand")
+
+
+class SceneDocument(Entry):
+    """A whole scene."""
+
+    format: Literal["bindu scene"]
+    version: Literal[1]
+    name: str
+    fps: float = 24.0
+    range: tuple[int, int] = Field((0, 120), description="first and last frame")
+    parts: list[PartEntry] = []

@@ -1,0 +1,122 @@
+"""A scene as a document."""
+
+from __future__ import annotations
+
+from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.formula.references import to_names
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import FormulaSettings, OwnChannel, Part, Scene, Step
+from bindu.core.scene.names import channel_name
+from bindu.formats.document import (
+    ChannelEntry,
+    CurveEntry,
+    FormulaEntry,
+    KeyEntry,
+    LimitEntry,
+    PartEntry,
+    RestEntry,
+    SceneDocument,
+    ShapeEntry,
+    TangentEntry,
+)
+
+
+def document_of(scene: Scene) -> SceneDocument:
+    """The document of a scene, parts in the order of the tree."""
+    return SceneDocument(
+        format="bindu scene",
+        version=1,
+        name=scene.name,
+        fps=scene.fps,
+        range=(scene.first, scene.last),
+        parts=[_part(scene, scene.parts[part]) for part in scene.tree_order],
+    )
+
+
+def _part(scene: Scene, part: Part) -> PartEntry:
+    def name(channel: str) -> str:
+        return channel_name(scene, ChannelRef(part.id, channel))
+
+    known = scene.channel_ids(part.id)
+    refs = [ChannelRef(part.id, channel) for channel in known]
+    return PartEntry(
+        name=part.name,
+        id=part.id,
+        parent=scene.parts[part.parent].name if part.parent else None,
+        role=part.role,
+        side=part.side,
+        rest=RestEntry(translation=part.rest.translation, rotation=part.rest.rotation),
+        rotation_order=part.rotation_order,
+        shape=ShapeEntry(
+            kind=part.shape.kind,
+            size=part.shape.size,
+            offset=part.shape.offset,
+            colour=part.shape.colour,
+        ),
+        channels=[_channel(channel) for channel in scene.channels_of.get(part.id, ())],
+        values={name(c): part.values[c] for c in known if c in part.values},
+        curves={name(r.channel): _curve(scene.curves[r]) for r in refs if r in scene.curves},
+        steps=[_step(scene, step) for step in scene.steps_of.get(part.id, ())],
+        locked=[name(channel) for channel in part.locked],
+    )
+
+
+def _channel(channel: OwnChannel) -> ChannelEntry:
+    return ChannelEntry(
+        name=channel.name,
+        id=channel.id,
+        kind=channel.kind,
+        default=channel.default,
+        low=channel.low,
+        high=channel.high,
+        unit=channel.unit,
+        options=list(channel.options),
+    )
+
+
+def _curve(curve: Curve) -> CurveEntry:
+    return CurveEntry(
+        keys=[_key(key) for key in curve.keys], before=curve.before, after=curve.after
+    )
+
+
+def _key(key: Key) -> KeyEntry:
+    smart = key.mode == "smart"
+    return KeyEntry(
+        frame=key.frame,
+        value=key.value,
+        interpolation=key.interpolation,
+        tangents=key.mode,
+        left=None if smart else _tangent(key.left),
+        right=None if smart else _tangent(key.right),
+    )
+
+
+def _tangent(tangent: Tangent) -> TangentEntry:
+    return TangentEntry(angle=tangent.angle, length=tangent.length)
+
+
+def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry:
+    settings = step.settings
+    channel = channel_name(scene, ChannelRef(step.part, settings.channel))
+    if isinstance(settings, FormulaSettings):
+        return FormulaEntry(
+            name=step.name,
+            id=step.id,
+            zone=step.zone,
+            on=step.on,
+            channel=channel,
+            kind="formula",
+            formula=to_names(scene, settings.text),
+            mode=settings.mode,
+        )
+    return LimitEntry(
+        name=step.name,
+        id=step.id,
+        zone=step.zone,
+        on=step.on,
+        channel=channel,
+        kind="limit",
+        low=settings.low,
+        high=settings.high,
+    )
