@@ -21,7 +21,13 @@ LARGEST_FILE = 64 * 1024 * 1024
 def write_scene(scene: Scene) -> str:
     """The scene document as text; the same scene always gives the same text."""
     data = document_of(scene).model_dump(mode="json", exclude_defaults=True)
-    head = {"format": "bindu scene", "version": 1}
+    head: dict[str, Any] = {
+        "format": "bindu scene",
+        "version": 1,
+        "name": scene.name,
+        "fps": scene.fps,
+    }
+    head["range"] = [scene.first, scene.last]
     return json.dumps({**head, **data}, indent=1, ensure_ascii=False) + "\n"
 
 

@@ -1,0 +1,68 @@
+# Brings what a fresh machine lacks. Sourced by start, test and bindu, from the project's root.
+# Each function does nothing where its work is done already.
+
+say() { printf 'bindu: %s\n' "$*" >&2; }
+
+# A Debian package whose program is missing, installed when we may.
+need_program() { # PROGRAM PACKAGE
+  PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null && return
+  if [ "$(id -u)" != 0 ] || ! command -v apt-get >/dev/null; then
+    say "$1 is missing. Install Debian's package $2 (apt-get install $2) and start again."
+    exit 1
+  fi
+  say "installing Debian's package $2 …"
+  apt-get update -qq >&2 || true
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$2" >&2 </dev/null || {
+    say "$2 could not be installed; install it by hand and start again."
+    exit 1
+  }
+}
+
+# The server and the tool that makes its data folder; no service of the system is set up.
+need_mariadb() {
+  need_program mariadbd mariadb-server-core
+  need_program my_print_defaults mariadb-client-core
+}
+
+# Python packages, in the project's own folder, again when requirements.txt changes.
+need_python() {
+  local stamp=.venv/requirements.done
+  cmp -s requirements.txt "$stamp" && return
+  local python
+  for python in python3.11 python3; do
+    "$python" -c 'import sys, venv; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null && break
+    python=
+  done
+  [ -n "$python" ] || { say "Python 3.11 with venv is missing (Debian: python3, python3-venv)."; exit 1; }
+  say "installing Python packages into .venv …"
+  [ -x .venv/bin/pip ] || "$python" -m venv .venv
+  .venv/bin/pip install -q --disable-pip-version-check -r requirements.txt >&2 || {
+    say "Python packages could not be installed."
+    exit 1
+  }
+  cp requirements.txt "$stamp"
+}
+
+# Node packages, in the project's own folder, again when package-lock.json changes.
+need_node() {
+  local stamp=frontend/node_modules/.lock.done
+  cmp -s frontend/package-lock.json "$stamp" && return
+  command -v npm >/dev/null || need_program npm npm
+  say "installing Node packages into frontend/node_modules …"
+  (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
+    say "Node packages could not be installed."
+    exit 1
+  }
+  cp frontend/package-lock.json "$stamp"
+}
+
+# The front end, built when it is older than its sources.
+need_front_end() {
+  local built=frontend/dist/index.html
+  if [ -f "$built" ] && [ -z "$(find frontend -path frontend/node_modules -prune -o -path frontend/dist -prune -o -type f -newer "$built" -print -quit)" ]; then
+    return
+  fi
+  need_node
+  say "building the front end …"
+  (cd frontend && npm run -s build >&2) || { say "the front end could not be built."; exit 1; }
+}

@@ -1,0 +1,1 @@
+"""Starting Bindu on one machine: its own MariaDB, then the server."""

@@ -1,0 +1,1 @@
+"""Scenes in MariaDB."""

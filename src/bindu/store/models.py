@@ -1,0 +1,95 @@
+"""The tables. Each thing of a scene is a row whose ``data`` is its JSON, exact to the last bit."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import DateTime, Double, ForeignKey, Index, Integer, String
+from sqlalchemy.dialects.mysql import LONGTEXT
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    """The present time, UTC."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+MARIADB = {"mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_bin"}
+
+
+class Base(DeclarativeBase):
+    """All tables."""
+
+    __table_args__: Any = MARIADB
+
+
+class SceneRow(Base):
+    """A scene: its header, and the revision that its other rows are at."""
+
+    __tablename__ = "scenes"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    fps: Mapped[float] = mapped_column(Double)
+    first: Mapped[int] = mapped_column(Integer)
+    last: Mapped[int] = mapped_column(Integer)
+    revision: Mapped[int] = mapped_column(Integer, default=0)
+    changed: Mapped[datetime] = mapped_column(DateTime, default=now)
+
+
+class _Thing:
+    """A row for one thing of a scene, found by the key that the scene finds it by."""
+
+    scene_id: Mapped[int] = mapped_column(
+        ForeignKey("scenes.id", ondelete="CASCADE"), primary_key=True
+    )
+    key: Mapped[str] = mapped_column("thing", String(100), primary_key=True)
+    data: Mapped[str] = mapped_column(LONGTEXT)
+
+
+class PartRow(_Thing, Base):
+    """A part; the key is its identity."""
+
+    __tablename__ = "parts"
+
+
+class ChannelRow(_Thing, Base):
+    """An own channel; the key is its identity."""
+
+    __tablename__ = "channels"
+
+
+class CurveRow(_Thing, Base):
+    """A curve with its keys; the key is ``part/channel``."""
+
+    __tablename__ = "curves"
+
+
+class StepRow(_Thing, Base):
+    """A step; the key is its identity."""
+
+    __tablename__ = "steps"
+
+
+class EditRow(Base):
+    """One recorded edit: what it changed, so that it can be taken back.
+
+    ``state`` is ``done``, ``undone`` or ``dropped`` (undone, and out of reach since a newer
+    edit) for edits that people made; ``undo`` and ``redo`` for edits that took one back or did
+    it again, named by ``target``.
+    """
+
+    __tablename__ = "edits"
+    __table_args__ = (Index("edits_by_state", "scene_id", "state", "revision"), MARIADB)
+
+    scene_id: Mapped[int] = mapped_column(
+        ForeignKey("scenes.id", ondelete="CASCADE"), primary_key=True
+    )
+    revision: Mapped[int] = mapped_column(Integer, primary_key=True)
+    label: Mapped[str] = mapped_column(String(300))
+    state: Mapped[str] = mapped_column(String(10))
+    target: Mapped[int | None] = mapped_column(Integer)
+    touched: Mapped[str] = mapped_column(LONGTEXT)
+    patch: Mapped[str] = mapped_column(LONGTEXT)
+    made: Mapped[datetime] = mapped_column(DateTime, default=now)

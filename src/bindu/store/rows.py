@@ -1,0 +1,72 @@
+"""Things of a scene to and from the JSON of their rows."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from bindu.core.curves.model import Curve
+from bindu.core.edits.patch import Change, Patch, Table, key_text
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import OwnChannel, Part, Step
+from bindu.store.models import ChannelRow, CurveRow, PartRow, StepRow
+
+ROWS: dict[Table, type[PartRow | ChannelRow | CurveRow | StepRow]] = {
+    "parts": PartRow,
+    "channels": ChannelRow,
+    "curves": CurveRow,
+    "steps": StepRow,
+}
+_THINGS: dict[Table, TypeAdapter[Any]] = {
+    "parts": TypeAdapter(Part),
+    "channels": TypeAdapter(OwnChannel),
+    "curves": TypeAdapter(Curve),
+    "steps": TypeAdapter(Step),
+}
+
+
+def thing_json(table: Table, thing: Any) -> str:
+    """A thing's row data."""
+    return _THINGS[table].dump_json(thing).decode()
+
+
+def thing_of(table: Table, data: str) -> Any:
+    """The thing of a row's data."""
+    return _THINGS[table].validate_json(data)
+
+
+def key_of(table: Table, text: str) -> str | ChannelRef:
+    """The key by which a scene finds the thing of a row."""
+    return ChannelRef(*text.split("/", 1)) if table == "curves" else text
+
+
+def patch_json(patch: Patch) -> str:
+    """A patch as text."""
+    return json.dumps(
+        [
+            [c.table, key_text(c.key), _side(c.table, c.before), _side(c.table, c.after)]
+            for c in patch
+        ]
+    )
+
+
+def patch_of(text: str) -> Patch:
+    """The patch of a text."""
+    return tuple(
+        Change(table, key_of(table, key), _thing(table, before), _thing(table, after))
+        for table, key, before, after in json.loads(text)
+    )
+
+
+def _side(table: Table, thing: Any) -> Any:
+    if thing is None or table == "scene":
+        return thing
+    return _THINGS[table].dump_python(thing, mode="json")
+
+
+def _thing(table: Table, data: Any) -> Any:
+    if data is None or table == "scene":
+        return data
+    return _THINGS[table].validate_python(data)

@@ -1,0 +1,311 @@
+"""Scenes and their history in the database: load, edit, undo, redo."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import Engine, delete, insert, select, update
+from sqlalchemy.orm import Session
+
+from bindu.core.edits import AnyEdit, applied, label_of
+from bindu.core.edits.patch import (
+    Patch,
+    Table,
+    inverse,
+    key_text,
+    patch_between,
+    patched,
+    touched,
+)
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.store.models import EditRow, SceneRow, now
+from bindu.store.rows import ROWS, key_of, patch_json, patch_of, thing_json, thing_of
+
+LONGEST_LABEL = 300
+
+
+class NoSuchScene(LookupError):
+    """There is no scene with this number."""
+
+
+class StaleEdit(Exception):
+    """An edit touches what changed since the revision that its sender saw.
+
+    Attributes:
+        revision: the present revision.
+        labels: the edits in between that changed the same things.
+    """
+
+    def __init__(self, revision: int, labels: list[str]) -> None:
+        super().__init__(f"changed meanwhile: {'; '.join(labels)}")
+        self.revision, self.labels = revision, labels
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A scene at a revision."""
+
+    scene: Scene
+    revision: int
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A line of the list of scenes."""
+
+    id: int
+    name: str
+    parts: int
+    fps: float
+    first: int
+    last: int
+    revision: int
+    changed: datetime
+
+
+@dataclass(frozen=True)
+class History:
+    """What undo and redo would do now, by label; None where there is nothing."""
+
+    undo: str | None
+    redo: str | None
+
+
+class Scenes:
+    """The scenes of a database. It keeps the last state of each scene that it loaded, and
+    brings it up to date from the edits that came since."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._seen: dict[int, Kept] = {}
+
+    def entries(self) -> list[Entry]:
+        """All scenes, by number."""
+        with Session(self._engine) as session:
+            rows = session.scalars(select(SceneRow).order_by(SceneRow.id)).all()
+            parts = ROWS["parts"]
+            owners = list(session.scalars(select(parts.scene_id)))
+        return [
+            Entry(
+                row.id,
+                row.name,
+                owners.count(row.id),
+                row.fps,
+                row.first,
+                row.last,
+                row.revision,
+                row.changed,
+            )
+            for row in rows
+        ]
+
+    def add(self, scene: Scene) -> int:
+        """Stores a new scene whole. Returns its number."""
+        with Session(self._engine) as session, session.begin():
+            row = SceneRow(
+                name=scene.name, fps=scene.fps, first=scene.first, last=scene.last, revision=0
+            )
+            session.add(row)
+            session.flush()
+            _write_things(session, row.id, patch_between(Scene(), scene))
+            return row.id
+
+    def remove(self, scene_id: int) -> None:
+        """Takes a scene away, with its history."""
+        with Session(self._engine) as session, session.begin():
+            _scene_row(session, scene_id, lock=True)
+            session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
+        self._seen.pop(scene_id, None)
+
+    def load(self, scene_id: int) -> Kept:
+        """The scene as it is now."""
+        with Session(self._engine) as session:
+            return self._present(session, _scene_row(session, scene_id))
+
+    def edit(self, scene_id: int, seen: int, edits: Sequence[AnyEdit]) -> tuple[Kept, str]:
+        """Applies edits and stores what they change, all or nothing.
+
+        Args:
+            scene_id: the scene's number.
+            seen: the revision that their sender saw.
+            edits: at least one.
+
+        Returns:
+            The scene after them, and their label.
+
+        Raises:
+            Refusal: when one cannot be done.
+            StaleEdit: when they touch what changed since ``seen``.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _scene_row(session, scene_id, lock=True)
+            before = self._present(session, row)
+            if not 0 <= seen <= row.revision:
+                raise Refusal(
+                    f"the scene is at {row.revision}, not yet at {seen}.", place="revision"
+                )
+            label = label_of(before.scene, edits)[:LONGEST_LABEL]
+            patch = patch_between(before.scene, applied(before.scene, edits))
+            if not patch:
+                return before, label
+            _refuse_stale(session, scene_id, seen, row.revision, patch)
+            session.execute(
+                update(EditRow)
+                .where(EditRow.scene_id == scene_id, EditRow.state == "undone")
+                .values(state="dropped")
+            )
+            after = _store(session, row, before, patch, label, "done", None)
+        self._seen[scene_id] = after
+        return after, label
+
+    def undo(self, scene_id: int) -> tuple[Kept, str]:
+        """Takes the newest edit back, as a new edit. Returns the scene and what was undone."""
+        return self._retrace(scene_id, back=True)
+
+    def redo(self, scene_id: int) -> tuple[Kept, str]:
+        """Does the edit again that was undone last. Returns the scene and what was redone."""
+        return self._retrace(scene_id, back=False)
+
+    def history(self, scene_id: int) -> History:
+        """What undo and redo would do."""
+        with Session(self._engine) as session:
+            back, forth = _next_back(session, scene_id), _next_forth(session, scene_id)
+            return History(back.label if back else None, forth.label if forth else None)
+
+    def _retrace(self, scene_id: int, back: bool) -> tuple[Kept, str]:
+        with Session(self._engine) as session, session.begin():
+            row = _scene_row(session, scene_id, lock=True)
+            before = self._present(session, row)
+            target = (_next_back if back else _next_forth)(session, scene_id)
+            if target is None:
+                raise Refusal("nothing to undo." if back else "nothing to redo.")
+            patch = patch_of(target.patch)
+            patch = inverse(patch) if back else patch
+            target.state = "undone" if back else "done"
+            word = "undo" if back else "redo"
+            label = f"{word} {target.label}"[:LONGEST_LABEL]
+            after = _store(session, row, before, patch, label, word, target.revision)
+            what = target.label
+        self._seen[scene_id] = after
+        return after, what
+
+    def _present(self, session: Session, row: SceneRow) -> Kept:
+        kept = self._seen.get(row.id)
+        if kept is None or kept.revision > row.revision:
+            kept = Kept(_loaded(session, row), row.revision)
+        elif kept.revision < row.revision:
+            newer = select(EditRow.patch).where(
+                EditRow.scene_id == row.id,
+                EditRow.revision > kept.revision,
+                EditRow.revision <= row.revision,
+            )
+            scene = kept.scene
+            for text in session.scalars(newer.order_by(EditRow.revision)):
+                scene = patched(scene, patch_of(text))
+            kept = Kept(scene, row.revision)
+        self._seen[row.id] = kept
+        return kept
+
+
+def _scene_row(session: Session, scene_id: int, lock: bool = False) -> SceneRow:
+    query = select(SceneRow).where(SceneRow.id == scene_id)
+    row = session.scalar(query.with_for_update() if lock else query)
+    if row is None:
+        raise NoSuchScene(scene_id)
+    return row
+
+
+def _loaded(session: Session, row: SceneRow) -> Scene:
+    tables: dict[Table, dict[Any, Any]] = {}
+    for table, model in ROWS.items():
+        rows = session.execute(select(model.key, model.data).where(model.scene_id == row.id))
+        tables[table] = {key_of(table, key): thing_of(table, data) for key, data in rows}
+    return Scene(
+        row.name,
+        row.fps,
+        row.first,
+        row.last,
+        tables["parts"],
+        tables["channels"],
+        tables["curves"],
+        tables["steps"],
+    )
+
+
+def _store(
+    session: Session,
+    row: SceneRow,
+    before: Kept,
+    patch: Patch,
+    label: str,
+    state: str,
+    target: int | None,
+) -> Kept:
+    scene = patched(before.scene, patch)
+    row.name, row.fps, row.first, row.last = scene.name, scene.fps, scene.first, scene.last
+    row.revision, row.changed = before.revision + 1, now()
+    _write_things(session, row.id, patch)
+    session.add(
+        EditRow(
+            scene_id=row.id,
+            revision=row.revision,
+            label=label,
+            state=state,
+            target=target,
+            touched=json.dumps(sorted(touched(patch))),
+            patch=patch_json(patch),
+        )
+    )
+    return Kept(scene, row.revision)
+
+
+def _write_things(session: Session, scene_id: int, patch: Patch) -> None:
+    new: dict[Table, list[dict[str, Any]]] = {}
+    for change in patch:
+        if change.table == "scene":
+            continue
+        model, key = ROWS[change.table], key_text(change.key)
+        this = (model.scene_id == scene_id, model.key == key)
+        if change.after is None:
+            session.execute(delete(model).where(*this))
+        elif change.before is None:
+            data = thing_json(change.table, change.after)
+            new.setdefault(change.table, []).append(
+                {"scene_id": scene_id, "key": key, "data": data}
+            )
+        else:
+            data = thing_json(change.table, change.after)
+            session.execute(update(model).where(*this).values(data=data))
+    for table, rows in new.items():
+        session.execute(insert(ROWS[table]), rows)
+
+
+def _refuse_stale(session: Session, scene_id: int, seen: int, present: int, patch: Patch) -> None:
+    if seen == present:
+        return
+    mine = touched(patch)
+    since = select(EditRow.label, EditRow.touched).where(
+        EditRow.scene_id == scene_id, EditRow.revision > seen
+    )
+    labels = [
+        label
+        for label, theirs in session.execute(since.order_by(EditRow.revision))
+        if mine & {(table, key) for table, key in json.loads(theirs)}
+    ]
+    if labels:
+        raise StaleEdit(present, labels)
+
+
+def _next_back(session: Session, scene_id: int) -> EditRow | None:
+    done = select(EditRow).where(EditRow.scene_id == scene_id, EditRow.state == "done")
+    return session.scalar(done.order_by(EditRow.revision.desc()).limit(1))
+
+
+def _next_forth(session: Session, scene_id: int) -> EditRow | None:
+    undone = select(EditRow).where(EditRow.scene_id == scene_id, EditRow.state == "undone")
+    return session.scalar(undone.order_by(EditRow.revision).limit(1))

@@ -1,0 +1,1 @@
+"""The web: validates what arrives, calls core and store, answers."""

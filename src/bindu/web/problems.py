@@ -1,0 +1,65 @@
+"""Answers to what cannot be done: clear, as JSON, without a traceback."""
+
+from __future__ import annotations
+
+import logging
+
+from flask import Response, request
+from flask_openapi3 import OpenAPI
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from bindu.core.refusal import Refusal
+from bindu.store.scenes import NoSuchScene, StaleEdit
+from bindu.web.schemas import Problem
+
+LOG = logging.getLogger("bindu")
+
+
+def answer(problem: Problem, status: int) -> Response:
+    """A problem as a response."""
+    text = problem.model_dump_json(exclude_defaults=True)
+    return Response(text, status=status, mimetype="application/json")
+
+
+def invalid(error: ValidationError) -> Response:
+    """A request whose fields do not fit."""
+    first = error.errors(include_url=False)[0]
+    loc = first["loc"]
+    if not request.is_json and request.method == "POST":
+        return answer(Problem(error="Send JSON, with Content-Type application/json."), 400)
+    place = ".".join(str(step) for step in loc)
+    return answer(Problem(error=f"{first['msg']}.", place=place), 422)
+
+
+def register(app: OpenAPI) -> None:
+    """Sets the answers up."""
+
+    @app.errorhandler(Refusal)
+    def refused(error: Refusal) -> Response:
+        problem = Problem(
+            error=error.message,
+            place=error.place,
+            column=error.column,
+            nearest=list(error.nearest),
+        )
+        return answer(problem, 422)
+
+    @app.errorhandler(StaleEdit)
+    def stale(error: StaleEdit) -> Response:
+        text = "Somebody changed the same thing meanwhile; look at it and try again."
+        return answer(Problem(error=text, revision=error.revision, changed=error.labels), 409)
+
+    @app.errorhandler(NoSuchScene)
+    def missing(error: NoSuchScene) -> Response:
+        return answer(Problem(error=f"There is no scene {error.args[0]}."), 404)
+
+    @app.errorhandler(HTTPException)
+    def refused_by_protocol(error: HTTPException) -> Response:
+        return answer(Problem(error=error.description or error.name), error.code or 500)
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> Response:
+        LOG.exception("%s %s failed", request.method, request.path, exc_info=error)
+        text = "Something went wrong in Bindu itself; nothing of this request was saved."
+        return answer(Problem(error=text), 500)

@@ -1,0 +1,238 @@
+"""What travels between browser and server. The browser's types are made from these."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from bindu.core.curves.model import Curve
+from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
+from bindu.core.scene.channels import Tap, Zone
+from bindu.core.scene.model import (
+    ChannelKind,
+    Rest,
+    Role,
+    RotationOrder,
+    Shape,
+    Side,
+    StepSettings,
+)
+
+OneEdit = Annotated[AnyEdit, Field(discriminator="do")]
+
+
+class Incoming(BaseModel):
+    """Strict: unknown fields and numbers that are not finite are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class ScenePath(BaseModel):
+    """Which scene."""
+
+    scene_id: int = Field(ge=1, le=2**31 - 1)
+
+
+class NewScene(Incoming):
+    """An empty scene with a name."""
+
+    name: str
+
+
+class Edits(Incoming):
+    """Edits, and the revision of the scene that their sender saw."""
+
+    revision: int
+    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
+
+
+class Want(Incoming):
+    """Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
+
+    ``part`` may be ``*`` for the world matrices of all parts.
+    """
+
+    part: str
+    quantity: str
+    stage: str
+
+
+class Samples(Incoming):
+    """Wanted numbers; what the browser holds already; edits to try without saving them."""
+
+    wants: list[Want] = Field(max_length=5000)
+    have: list[str] = Field(default=[], max_length=20_000)
+    trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
+
+
+class LedgerQuery(Incoming):
+    """Which channel."""
+
+    part: str
+    channel: str
+
+
+class SceneEntry(BaseModel):
+    """A line of the home page."""
+
+    id: int
+    name: str
+    parts: int
+    fps: float
+    first: int
+    last: int
+    revision: int
+    changed: datetime
+
+
+class SceneList(BaseModel):
+    """The home page."""
+
+    scenes: list[SceneEntry]
+
+
+class ChannelView(BaseModel):
+    """A channel: what it is, what it is set to, and its keys."""
+
+    id: str
+    name: str
+    kind: ChannelKind
+    unit: str
+    default: float
+    low: float | None
+    high: float | None
+    options: list[str]
+    value: float = Field(description="what it is set to where it has no keys")
+    curve: Curve | None
+    steps: int = Field(description="how many steps write it")
+    locked: bool
+
+
+class StepView(BaseModel):
+    """A step; references in its settings are names."""
+
+    id: str
+    name: str
+    zone: Zone
+    on: bool
+    settings: StepSettings
+    description: str
+
+
+class PartView(BaseModel):
+    """A part with its channels and steps."""
+
+    id: str
+    name: str
+    parent: str | None
+    role: Role
+    side: Side
+    rest: Rest
+    rotation_order: RotationOrder
+    shape: Shape
+    channels: list[ChannelView]
+    steps: list[StepView]
+
+
+class Finding(BaseModel):
+    """A problem: where, from which frame, and what to do."""
+
+    part: str
+    channel: str
+    step: str | None
+    frame: int | None
+    text: str
+
+
+class SceneHeader(BaseModel):
+    """The scene itself, its revision, and what undo and redo would do."""
+
+    id: int
+    name: str
+    fps: float
+    first: int
+    last: int
+    revision: int
+    undo: str | None
+    redo: str | None
+    findings: list[Finding]
+
+
+class SceneView(BaseModel):
+    """A scene, or what an edit changed of it.
+
+    Attributes:
+        order: the ids of all parts, in the order of the tree.
+        parts: all parts, or those that changed.
+    """
+
+    header: SceneHeader
+    order: list[str]
+    parts: list[PartView]
+    whole: bool = Field(description="whether parts holds all parts")
+    label: str | None = Field(None, description="what was just done")
+
+
+class ReadView(BaseModel):
+    """Something that a step reads, and the node it takes it from."""
+
+    label: str
+    part: str
+    quantity: str
+    tap: str
+    node: str
+
+
+class BeadView(BaseModel):
+    """A step in the ledger; nodes are names of wanted numbers, ``part/quantity/stage``."""
+
+    step: str | None
+    name: str
+    kind: str
+    zone: Zone
+    on: bool
+    description: str
+    incoming: str | None
+    outgoing: str | None
+    reads: list[ReadView]
+    held: bool
+    broken_from: int | None
+    broken_frames: int
+
+
+class TapView(BaseModel):
+    """A tap and the node that holds it."""
+
+    tap: Tap
+    node: str
+
+
+class LedgerView(BaseModel):
+    """The account of a channel."""
+
+    part: str
+    channel: str
+    name: str
+    unit: str
+    revision: int
+    beads: list[BeadView]
+    taps: list[TapView]
+
+
+class Problem(BaseModel):
+    """Why a request was refused, and where."""
+
+    error: str
+    place: str = ""
+    column: int | None = None
+    nearest: list[str] = []
+    revision: int | None = None
+    changed: list[str] = Field(default=[], description="edits since, that touched the same things")
+
+
+class Health(BaseModel):
+    """That the server is there."""
+
+    status: Literal["ready"] = "ready"

@@ -1,0 +1,214 @@
+"""Scenes and ledgers in the form that the browser takes."""
+
+from __future__ import annotations
+
+from bindu.core.edits.patch import Patch
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import NodeId
+from bindu.core.ledger import Bead, ledger_of
+from bindu.core.listing import node_label
+from bindu.core.scene.channels import UNITS, ChannelRef
+from bindu.core.scene.model import Part, Scene, Step
+from bindu.core.scene.names import channel_name, full_name
+from bindu.core.steps.registry import kind_of
+from bindu.store.scenes import History
+from bindu.web.schemas import (
+    BeadView,
+    ChannelView,
+    Finding,
+    LedgerView,
+    PartView,
+    ReadView,
+    SceneHeader,
+    SceneView,
+    StepView,
+    TapView,
+)
+
+
+def scene_view(
+    scene_id: int,
+    revision: int,
+    evaluation: Evaluation,
+    history: History,
+    changed: set[str] | None = None,
+    label: str | None = None,
+) -> SceneView:
+    """A scene for the browser; with ``changed``, only these parts of it."""
+    scene = evaluation.scene
+    header = SceneHeader(
+        id=scene_id,
+        name=scene.name,
+        fps=scene.fps,
+        first=scene.first,
+        last=scene.last,
+        revision=revision,
+        undo=history.undo,
+        redo=history.redo,
+        findings=findings(evaluation),
+    )
+    order = list(scene.tree_order)
+    chosen = [part for part in order if changed is None or part in changed]
+    return SceneView(
+        header=header,
+        order=order,
+        parts=[_part(scene, scene.parts[part]) for part in chosen],
+        whole=changed is None,
+        label=label,
+    )
+
+
+def changed_parts(patch: Patch) -> set[str] | None:
+    """The parts that look different after a patch; None where that may be any.
+
+    Names stand in the formulas of other parts, so a change of names concerns all.
+    """
+    found: set[str] = set()
+    for change in patch:
+        if change.table == "scene":
+            continue
+        before, after = change.before, change.after
+        if change.table == "curves":
+            found.add(change.key[0])
+            continue
+        if before is None or after is None or before.name != after.name:
+            return None
+        found.add(after.id if change.table == "parts" else after.part)
+    return found
+
+
+def findings(evaluation: Evaluation) -> list[Finding]:
+    """Loops, and steps that made no finite number."""
+    scene, found = evaluation.scene, []
+    for loop in evaluation.graph.loops:
+        chain = " → ".join(node_label(scene, i) for i in loop.chain)
+        text = f"Loop: {chain}. “{scene.steps[loop.reader.stage].name}” takes "
+        text += (
+            f"{node_label(scene, loop.held)} instead. Let a step read an earlier tap, or mute it."
+        )
+        found.append(
+            Finding(
+                part=loop.reader.part,
+                channel=loop.reader.quantity,
+                step=loop.reader.stage,
+                frame=None,
+                text=text,
+            )
+        )
+    for node_id, result in evaluation.results.items():
+        if result.broken_from is None:
+            continue
+        step = scene.steps.get(node_id.stage)
+        name = full_name(scene, ChannelRef(node_id.part, node_id.quantity))
+        text = f"{name}: “{step.name if step else node_id.stage}” makes no finite number on "
+        text += f"{result.broken_frames} frames, first on {result.broken_from}; "
+        text += "held there at the value that came in. Look for a division by zero or a root "
+        text += "of a negative number."
+        found.append(
+            Finding(
+                part=node_id.part,
+                channel=node_id.quantity,
+                step=step.id if step else None,
+                frame=result.broken_from,
+                text=text,
+            )
+        )
+    return found
+
+
+def node_name(node_id: NodeId) -> str:
+    """A node as one text, the name of wanted numbers."""
+    return "/".join(node_id)
+
+
+def unit_of(scene: Scene, ref: ChannelRef) -> str:
+    """The unit that a channel's values are in."""
+    own = scene.channels.get(ref.channel)
+    return own.unit if own else UNITS.get(ref.channel, "")
+
+
+def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> LedgerView:
+    """The account of a channel for the browser."""
+    ledger = ledger_of(evaluation, ref)
+    return LedgerView(
+        part=ref.part,
+        channel=ref.channel,
+        name=full_name(evaluation.scene, ref),
+        unit=unit_of(evaluation.scene, ref),
+        revision=revision,
+        beads=[_bead(bead) for bead in ledger.beads],
+        taps=[TapView(tap=tap, node=node_name(node_id)) for tap, node_id in ledger.taps],
+    )
+
+
+def _part(scene: Scene, part: Part) -> PartView:
+    refs = [ChannelRef(part.id, channel) for channel in scene.channel_ids(part.id)]
+    return PartView(
+        id=part.id,
+        name=part.name,
+        parent=part.parent,
+        role=part.role,
+        side=part.side,
+        rest=part.rest,
+        rotation_order=part.rotation_order,
+        shape=part.shape,
+        channels=[_channel(scene, part, ref) for ref in refs],
+        steps=[_step(scene, step) for step in scene.steps_of.get(part.id, ())],
+    )
+
+
+def _channel(scene: Scene, part: Part, ref: ChannelRef) -> ChannelView:
+    own = scene.channels.get(ref.channel)
+    weight = ref.channel.endswith(".weight")
+    return ChannelView(
+        id=ref.channel,
+        name=channel_name(scene, ref),
+        kind="switch" if ref.channel == "visible" else own.kind if own else "number",
+        unit=unit_of(scene, ref),
+        default=scene.default(ref),
+        low=own.low if own else 0.0 if weight else None,
+        high=own.high if own else 1.0 if weight else None,
+        options=list(own.options) if own else [],
+        value=scene.set_value(ref),
+        curve=scene.curves.get(ref),
+        steps=len(scene.writers(ref)),
+        locked=ref.channel in part.locked,
+    )
+
+
+def _step(scene: Scene, step: Step) -> StepView:
+    kind = kind_of(step.settings)
+    return StepView(
+        id=step.id,
+        name=step.name,
+        zone=step.zone,
+        on=step.on,
+        settings=kind.shown(scene, step.settings),
+        description=kind.described(scene, step.settings),
+    )
+
+
+def _bead(bead: Bead) -> BeadView:
+    return BeadView(
+        step=bead.step.id if bead.step else None,
+        name=bead.name,
+        kind=bead.kind,
+        zone=bead.zone,
+        on=bead.step is None or bead.step.on,
+        description=bead.description,
+        incoming=node_name(bead.incoming) if bead.incoming else None,
+        outgoing=node_name(bead.outgoing) if bead.outgoing else None,
+        reads=[
+            ReadView(
+                label=seen.label,
+                part=seen.read.part,
+                quantity=seen.read.quantity,
+                tap=seen.read.tap,
+                node=node_name(seen.node),
+            )
+            for seen in bead.reads
+        ],
+        held=bead.held,
+        broken_from=bead.broken_from,
+        broken_frames=bead.broken_frames,
+    )
