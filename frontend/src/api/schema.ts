@@ -178,7 +178,7 @@ export interface components {
              * @default ready
              * @constant
              */
-            status: "ready";
+            status?: "ready";
         };
         /**
          * SceneList
@@ -224,28 +224,28 @@ export interface components {
              * Place
              * @default
              */
-            place: string;
+            place?: string;
             /**
              * Column
              * @default null
              */
-            column: number | null;
+            column?: number | null;
             /**
              * Nearest
              * @default []
              */
-            nearest: string[];
+            nearest?: string[];
             /**
              * Revision
              * @default null
              */
-            revision: number | null;
+            revision?: number | null;
             /**
              * Changed
              * @description edits since, that touched the same things
              * @default []
              */
-            changed: string[];
+            changed?: string[];
         };
         /**
          * NewScene
@@ -279,7 +279,7 @@ export interface components {
              * @description what was just done
              * @default null
              */
-            label: string | null;
+            label?: string | null;
         };
         /**
          * ChannelView
@@ -331,13 +331,13 @@ export interface components {
              * @default hold
              * @enum {string}
              */
-            before: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
+            before?: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
             /**
              * After
              * @default hold
              * @enum {string}
              */
-            after: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
+            after?: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
         };
         /**
          * Finding
@@ -369,13 +369,13 @@ export interface components {
              * @default set
              * @enum {string}
              */
-            mode: "set" | "add" | "scale";
+            mode?: "set" | "add" | "scale";
             /**
              * Kind
              * @default formula
              * @constant
              */
-            kind: "formula";
+            kind?: "formula";
         };
         /**
          * Key
@@ -394,27 +394,27 @@ export interface components {
              * @default smooth
              * @enum {string}
              */
-            interpolation: "hold" | "linear" | "smooth";
+            interpolation?: "hold" | "linear" | "smooth";
             /**
              * @default {
              *       "angle": 0,
              *       "length": 1
              *     }
              */
-            left: components["schemas"]["Tangent"];
+            left?: components["schemas"]["Tangent"];
             /**
              * @default {
              *       "angle": 0,
              *       "length": 1
              *     }
              */
-            right: components["schemas"]["Tangent"];
+            right?: components["schemas"]["Tangent"];
             /**
              * Mode
              * @default smart
              * @enum {string}
              */
-            mode: "smart" | "joined" | "broken";
+            mode?: "smart" | "joined" | "broken";
         };
         /**
          * LimitSettings
@@ -427,18 +427,18 @@ export interface components {
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Kind
              * @default limit
              * @constant
              */
-            kind: "limit";
+            kind?: "limit";
         };
         /**
          * PartView
@@ -486,7 +486,7 @@ export interface components {
              *       0
              *     ]
              */
-            translation: [
+            translation?: [
                 number,
                 number,
                 number
@@ -499,7 +499,7 @@ export interface components {
              *       0
              *     ]
              */
-            rotation: [
+            rotation?: [
                 number,
                 number,
                 number
@@ -539,7 +539,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            kind: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes";
+            kind?: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes";
             /**
              * Size
              * @default [
@@ -548,7 +548,7 @@ export interface components {
              *       1
              *     ]
              */
-            size: [
+            size?: [
                 number,
                 number,
                 number
@@ -561,7 +561,7 @@ export interface components {
              *       0
              *     ]
              */
-            offset: [
+            offset?: [
                 number,
                 number,
                 number
@@ -570,7 +570,7 @@ export interface components {
              * Colour
              * @default #C9A66B
              */
-            colour: string;
+            colour?: string;
         };
         /**
          * StepView
@@ -603,12 +603,12 @@ export interface components {
              * Angle
              * @default 0
              */
-            angle: number;
+            angle?: number;
             /**
              * Length
              * @default 1
              */
-            length: number;
+            length?: number;
         };
         /**
          * Edits
@@ -634,37 +634,37 @@ export interface components {
              * @default number
              * @enum {string}
              */
-            kind: "number" | "switch" | "choice";
+            kind?: "number" | "switch" | "choice";
             /**
              * Default
              * @default 0
              */
-            default: number;
+            default?: number;
             /**
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Unit
              * @default
              */
-            unit: string;
+            unit?: string;
             /**
              * Options
              * @default []
              */
-            options: string[];
+            options?: string[];
             /**
              * Id
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -682,19 +682,19 @@ export interface components {
              * Parent
              * @default null
              */
-            parent: string | null;
+            parent?: string | null;
             /**
              * Role
              * @default control
              * @enum {string}
              */
-            role: "control" | "joint" | "helper" | "prop";
+            role?: "control" | "joint" | "helper" | "prop";
             /**
              * Side
              * @default centre
              * @enum {string}
              */
-            side: "left" | "right" | "centre";
+            side?: "left" | "right" | "centre";
             /**
              * @default {
              *       "translation": [
@@ -709,13 +709,13 @@ export interface components {
              *       ]
              *     }
              */
-            rest: components["schemas"]["Rest"];
+            rest?: components["schemas"]["Rest"];
             /**
              * Rotation Order
              * @default xyz
              * @enum {string}
              */
-            rotation_order: "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx";
+            rotation_order?: "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx";
             /**
              * @default {
              *       "kind": "none",
@@ -732,12 +732,12 @@ export interface components {
              *       "colour": "#C9A66B"
              *     }
              */
-            shape: components["schemas"]["Shape"];
+            shape?: components["schemas"]["Shape"];
             /**
              * Id
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -759,12 +759,12 @@ export interface components {
              * Zone
              * @default null
              */
-            zone: ("keyed" | "driven" | "bound" | "solved" | "late" | "final") | null;
+            zone?: ("keyed" | "driven" | "bound" | "solved" | "late" | "final") | null;
             /**
              * Id
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -786,27 +786,27 @@ export interface components {
              * Default
              * @default 0
              */
-            default: number;
+            default?: number;
             /**
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Unit
              * @default
              */
-            unit: string;
+            unit?: string;
             /**
              * Options
              * @default []
              */
-            options: string[];
+            options?: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -841,21 +841,21 @@ export interface components {
              * Role
              * @default null
              */
-            role: ("control" | "joint" | "helper" | "prop") | null;
+            role?: ("control" | "joint" | "helper" | "prop") | null;
             /**
              * Side
              * @default null
              */
-            side: ("left" | "right" | "centre") | null;
+            side?: ("left" | "right" | "centre") | null;
             /** @default null */
-            rest: components["schemas"]["Rest"] | null;
+            rest?: components["schemas"]["Rest"] | null;
             /**
              * Rotation Order
              * @default null
              */
-            rotation_order: ("xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx") | null;
+            rotation_order?: ("xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx") | null;
             /** @default null */
-            shape: components["schemas"]["Shape"] | null;
+            shape?: components["schemas"]["Shape"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -876,22 +876,22 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Fps
              * @default null
              */
-            fps: number | null;
+            fps?: number | null;
             /**
              * First
              * @default null
              */
-            first: number | null;
+            first?: number | null;
             /**
              * Last
              * @default null
              */
-            last: number | null;
+            last?: number | null;
         };
         /**
          * ChangeStep
@@ -904,17 +904,17 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Settings
              * @default null
              */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | null;
+            settings?: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | null;
             /**
              * On
              * @default null
              */
-            on: boolean | null;
+            on?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -949,26 +949,26 @@ export interface components {
              * To Frame
              * @default null
              */
-            to_frame: number | null;
+            to_frame?: number | null;
             /**
              * Value
              * @default null
              */
-            value: number | null;
+            value?: number | null;
             /**
              * Interpolation
              * @default null
              */
-            interpolation: ("hold" | "linear" | "smooth") | null;
+            interpolation?: ("hold" | "linear" | "smooth") | null;
             /** @default null */
-            left: components["schemas"]["Tangent"] | null;
+            left?: components["schemas"]["Tangent"] | null;
             /** @default null */
-            right: components["schemas"]["Tangent"] | null;
+            right?: components["schemas"]["Tangent"] | null;
             /**
              * Mode
              * @default null
              */
-            mode: ("smart" | "joined" | "broken") | null;
+            mode?: ("smart" | "joined" | "broken") | null;
         };
         /**
          * LockChannels
@@ -983,7 +983,7 @@ export interface components {
              * Locked
              * @default true
              */
-            locked: boolean;
+            locked?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1001,7 +1001,7 @@ export interface components {
              * Parent
              * @default null
              */
-            parent: string | null;
+            parent?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1024,7 +1024,7 @@ export interface components {
              * Position
              * @default 0
              */
-            position: number;
+            position?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1134,12 +1134,12 @@ export interface components {
              * Before
              * @default null
              */
-            before: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
+            before?: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
             /**
              * After
              * @default null
              */
-            after: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
+            after?: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1227,11 +1227,8 @@ export interface components {
             part: string;
             /** Quantity */
             quantity: string;
-            /**
-             * Tap
-             * @enum {string}
-             */
-            tap: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /** Tap */
+            tap: string;
             /** Node */
             node: string;
         };
@@ -1259,12 +1256,12 @@ export interface components {
              * Have
              * @default []
              */
-            have: string[];
+            have?: string[];
             /**
              * Trying
              * @default []
              */
-            trying: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * Want
@@ -1307,13 +1304,13 @@ export interface components {
              * @description The URL to further information about the error.
              * @default null
              */
-            url: string | null;
+            url?: string | null;
             /**
              * Error context
              * @description An optional object which contains values required to render the error message.
              * @default null
              */
-            ctx: {
+            ctx?: {
                 [key: string]: unknown;
             } | null;
         };

@@ -105,7 +105,7 @@ def _first_bead(evaluation: Evaluation, ref: ChannelRef) -> Bead:
     if curve is None:
         set_by_hand = ref.channel in scene.parts[ref.part].values
         text = "set by hand" if set_by_hand else "at its default"
-        return Bead(None, "value", "value", "keyed", f"no keys · {text}", None, node)
+        return Bead(None, "value", "value", "keyed", text, None, node)
     count = len(curve.keys)
     text = f"{count} key{'s' if count != 1 else ''}"
     values = {key.value for key in curve.keys}

@@ -144,8 +144,8 @@ def _program(*names: str) -> str:
             if found:
                 return found
     raise NoDatabase(
-        f"{names[0]} is not on this machine. Install Debian's packages mariadb-server-core and mariadb-client-core, or "
-        "set BINDU_DATABASE_URL to a MariaDB that is there."
+        f"{names[0]} is not on this machine. Install Debian's packages mariadb-server-core and "
+        "mariadb-client-core, or set BINDU_DATABASE_URL to a MariaDB that is there."
     )
 
 

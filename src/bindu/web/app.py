@@ -161,11 +161,14 @@ def _json(model: BaseModel, status: int = 200) -> Response:
 
 
 def _serve_front_end(app: OpenAPI) -> None:
-    @app.get("/assets/<path:name>", doc_ui=False)
+    """The built pages: plain Flask rules, since they are no part of the API."""
+
     def asset(name: str) -> Response:
         return send_from_directory(FRONT_END / "assets", name, max_age=31_536_000)
 
-    @app.get("/", doc_ui=False)
-    @app.get("/scenes/<path:place>", doc_ui=False)
     def page(place: str = "") -> Response:
         return send_from_directory(FRONT_END, "index.html", max_age=0)
+
+    app.add_url_rule("/assets/<path:name>", view_func=asset)
+    app.add_url_rule("/", view_func=page)
+    app.add_url_rule("/scenes/<path:place>", view_func=page)

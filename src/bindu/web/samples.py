@@ -14,9 +14,8 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.build import WORLD_QUANTITIES, tap_node
+from bindu.core.graph.build import tap_node
 from bindu.core.graph.node import NodeId
-from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.names import known_channel
 from bindu.web.schemas import Want
@@ -28,12 +27,15 @@ def packed_samples(
 ) -> bytes:
     """The wanted numbers of an evaluation.
 
-    Raises:
-        Refusal: when something wanted is not there.
+    What is not there (any more) is listed as missing: a browser may ask just after an edit for
+    what it saw just before.
     """
     known = set(have)
-    blocks, data, size = [], [], 0
+    blocks, missing, data, size = [], [], [], 0
     for name, node_id in _nodes(evaluation, wants):
+        if node_id is None:
+            missing.append(name)
+            continue
         result = evaluation.result(node_id)
         values = result.values
         block = {
@@ -50,31 +52,35 @@ def packed_samples(
             size += len(packed)
         blocks.append(block)
     times = evaluation.times
-    head = {"revision": revision, "first": times.first, "last": times.last, "blocks": blocks}
+    head = {
+        "revision": revision,
+        "first": times.first,
+        "last": times.last,
+        "blocks": blocks,
+        "missing": missing,
+    }
     text = json.dumps(head, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     return b"".join((struct.pack("<I", len(text)), text, *data))
 
 
-def _nodes(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str, NodeId]]:
-    scene = evaluation.scene
+def _nodes(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str, NodeId | None]]:
     for want in wants:
-        name = f"{want.part}/{want.quantity}/{want.stage}"
         if want.part == "*" and want.quantity == "world matrix":
-            for part in scene.tree_order:
+            for part in evaluation.scene.tree_order:
                 node_id = NodeId(part, "world matrix", "final")
                 yield node_name(node_id), node_id
-            continue
-        ref = ChannelRef(want.part, want.quantity)
-        tap = next((tap for tap in TAPS if tap == want.stage), None)
-        node_id = NodeId(*ref, want.stage)
-        if want.quantity in WORLD_QUANTITIES:
-            if node_id not in evaluation.results:
-                raise Refusal(f"nothing computes {name}.", place="wants")
-        elif not known_channel(scene, ref):
-            raise Refusal(f"there is no channel {name}.", place="wants")
-        elif tap is not None:
-            node_id = tap_node(scene, ref, tap)
-        elif node_id not in evaluation.results:
-            raise Refusal(f"nothing computes {name}.", place="wants")
-        yield name, node_id
+        else:
+            name = f"{want.part}/{want.quantity}/{want.stage}"
+            yield name, _node(evaluation, NodeId(want.part, want.quantity, want.stage))
+
+
+def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:
+    """The node that a want means; None where nothing computes it."""
+    if node_id in evaluation.results:
+        return node_id
+    ref = ChannelRef(node_id.part, node_id.quantity)
+    tap = next((tap for tap in TAPS if tap == node_id.stage), None)
+    if tap is None or not known_channel(evaluation.scene, ref):
+        return None
+    return tap_node(evaluation.scene, ref, tap)

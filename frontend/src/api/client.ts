@@ -1,0 +1,68 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export type SceneEntry = Schemas["SceneEntry"];
+export type SceneView = Schemas["SceneView"];
+export type SceneHeader = Schemas["SceneHeader"];
+export type PartView = Schemas["PartView"];
+export type ChannelView = Schemas["ChannelView"];
+export type StepView = Schemas["StepView"];
+export type LedgerView = Schemas["LedgerView"];
+export type BeadView = Schemas["BeadView"];
+export type Problem = Schemas["Problem"];
+export type Curve = Schemas["Curve"];
+export type Key = Schemas["Key"];
+export type Tangent = Schemas["Tangent"];
+export type SceneList = Schemas["SceneList"];
+export type Edits = Schemas["Edits"];
+export type OneEdit = Edits["edits"][number];
+export type Interpolation = NonNullable<Key["interpolation"]>;
+
+/** A request that the server refused, with its reason and place. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.error);
+  }
+
+  /** The whole reason as one text. */
+  get text(): string {
+    const { error, place, column, nearest, changed } = this.problem;
+    const where = [place, column ? `column ${String(column)}` : ""].filter(Boolean).join(", ");
+    const near = nearest?.length ? ` Nearest: ${nearest.join(", ")}.` : "";
+    const since = changed?.length ? ` Since then: ${changed.join("; ")}.` : "";
+    return `${where ? `${where}: ` : ""}${error}${near}${since}`;
+  }
+}
+
+/** Asks the server; throws a refusal where it does not do as asked. */
+export async function ask(path: string, init?: RequestInit): Promise<Response> {
+  const response = await fetch(path, init);
+  if (response.ok) return response;
+  throw refusal(await response.json().catch(() => null));
+}
+
+/** Asks for JSON. */
+export async function get<T>(path: string): Promise<T> {
+  return (await (await ask(path)).json()) as T;
+}
+
+/** Sends JSON and takes JSON. */
+export async function post<T>(path: string, body?: unknown): Promise<T> {
+  const headers = { "Content-Type": "application/json" };
+  const init = { method: "POST", headers, body: JSON.stringify(body ?? {}) };
+  return (await (await ask(path, init)).json()) as T;
+}
+
+/** Whatever came back instead of data, as an error that can be shown. */
+export function refusal(error: unknown): Refused {
+  if (typeof error === "object" && error !== null && "error" in error) {
+    return new Refused(error as Problem);
+  }
+  return new Refused({ error: "The server does not answer; is it still running?" });
+}
+
+/** A text for any failure. */
+export function reason(error: unknown): string {
+  if (error instanceof Refused) return error.text;
+  return "The server does not answer; is it still running?";
+}

@@ -1,0 +1,69 @@
+import { CaretRightFilled, PauseOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
+import { Button, Checkbox, Space, Tooltip } from "antd";
+
+import { useOpenScene } from "../shell/sceneContext";
+import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
+import { shown } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import { tapColour, tapInk, taps } from "../shared/taps";
+import { ink } from "../theme";
+import { toggleTap, useShownTaps } from "./curves/shownTaps";
+
+/** Playing, the frame, and which taps the curves show. */
+export function Transport() {
+  const { scene } = useOpenScene();
+  const { first, last, fps } = scene.header;
+  const { frame, playing, rate } = usePlayer();
+  const on = useShownTaps((state) => state.on);
+  return (
+    <div
+      style={{
+        display: "flex",
+        alignItems: "center",
+        gap: 10,
+        padding: "5px 12px",
+        borderBottom: `1px solid ${ink.line}`,
+        whiteSpace: "nowrap",
+        overflow: "hidden",
+        flex: "none",
+      }}
+    >
+      <Space size={4}>
+        <Tooltip title="One frame back (←)">
+          <Button size="small" aria-label="One frame back" icon={<StepBackwardOutlined />} onClick={() => { stepBy(-1); }} />
+        </Tooltip>
+        <Tooltip title={playing ? "Stop (Space)" : "Play (Space)"}>
+          <Button
+            size="small"
+            type="primary"
+            aria-label={playing ? "Stop" : "Play"}
+            icon={playing ? <PauseOutlined /> : <CaretRightFilled />}
+            onClick={togglePlay}
+          />
+        </Tooltip>
+        <Tooltip title="One frame on (→)">
+          <Button size="small" aria-label="One frame on" icon={<StepForwardOutlined />} onClick={() => { stepBy(1); }} />
+        </Tooltip>
+      </Space>
+      <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={58} onTry={goTo} onCommit={goTo} />
+      <span className="mono" style={{ color: ink.quiet }}>
+        {first === 0 ? "" : `${String(first)} … `}/ {last} · {fps} fps
+        {playing && rate > 0 ? ` · shown ${shown(rate, "", 1)}` : ""}
+      </span>
+      <span style={{ flex: 1 }} />
+      <span style={{ color: ink.quiet }}>Taps</span>
+      {taps.map((tap) => (
+        <Checkbox
+          key={tap}
+          checked={on.includes(tap)}
+          onChange={() => {
+            toggleTap(tap);
+          }}
+          style={{ color: tapInk[tap], fontSize: 12 }}
+        >
+          <span style={{ borderBottom: `2px solid ${tapColour[tap]}` }}>{tap}</span>
+        </Checkbox>
+      ))}
+    </div>
+  );
+}

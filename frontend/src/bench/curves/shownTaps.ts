@@ -1,0 +1,12 @@
+import { create } from "zustand";
+
+import type { Tap } from "../../shared/taps";
+
+/** Which taps the curve panel draws. */
+export const useShownTaps = create<{ on: Tap[] }>(() => ({ on: ["keyed", "driven", "final"] }));
+
+export function toggleTap(tap: Tap) {
+  useShownTaps.setState(({ on }) => ({
+    on: on.includes(tap) ? on.filter((other) => other !== tap) : [...on, tap],
+  }));
+}

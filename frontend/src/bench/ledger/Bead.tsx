@@ -1,0 +1,149 @@
+import { Tooltip } from "antd";
+
+import type { BeadView } from "../../api/client";
+import { useEdit, useOpenScene } from "../../shell/sceneContext";
+import { usePlayer } from "../../state/player";
+import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
+import { chooseStep, useSelection } from "../../state/selection";
+import { shown } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
+import type { Tap } from "../../shared/taps";
+import { tapColour } from "../../shared/taps";
+import { ink } from "../../theme";
+import { valueEdit } from "../edits";
+import { FormulaField } from "./FormulaField";
+import { LimitFields } from "./LimitFields";
+import { Reads } from "./Reads";
+import { Sparkline } from "./Sparkline";
+import { StepTools } from "./StepTools";
+
+interface Props {
+  bead: BeadView;
+  unit: string;
+  part: string;
+}
+
+/** One step in the drawn ledger. */
+export function Bead({ bead, unit, part }: Props) {
+  const { scene } = useOpenScene();
+  const chosen = useSelection(({ step }) => bead.step !== null && step === bead.step);
+  const step = scene.parts[part]?.steps.find(({ id }) => id === bead.step);
+  const zone = bead.zone as Tap;
+  return (
+    <article
+      aria-label={bead.name}
+      onClick={() => {
+        chooseStep(bead.step);
+      }}
+      style={{ display: "flex", gap: 8, marginBottom: 6, opacity: bead.on ? 1 : 0.55 }}
+    >
+      <Mark bead={bead} />
+      <div
+        style={{
+          flex: 1,
+          minWidth: 0,
+          background: "#fff",
+          border: `1px solid ${chosen ? ink.ink : ink.line}`,
+          borderRadius: 6,
+          padding: "6px 10px 7px",
+        }}
+      >
+        <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+          <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
+          <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
+          {step && <StepTools step={step} />}
+        </div>
+        {step?.settings.kind === "formula" ? (
+          <FormulaField step={step} settings={step.settings} />
+        ) : step?.settings.kind === "limit" ? (
+          <LimitFields step={step} settings={step.settings} unit={unit} />
+        ) : bead.kind === "value" ? (
+          <OwnValue part={part} bead={bead} unit={unit} />
+        ) : (
+          <div className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{bead.description}</div>
+        )}
+        <div style={{ display: "flex", alignItems: "center", gap: 8, marginTop: 3 }}>
+          <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
+            <Value node={bead.incoming} unit={unit} />
+            <span style={{ color: ink.quiet }}> → </span>
+            <strong><Value node={bead.outgoing} unit={unit} /></strong>
+          </span>
+          <Sparkline node={bead.outgoing} colour={tapColour[zone]} />
+        </div>
+        <Reads bead={bead} />
+        <Notes bead={bead} />
+      </div>
+    </article>
+  );
+}
+
+/** What a channel without keys is set to. */
+function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit: string }) {
+  const edit = useEdit();
+  const part = useOpenScene().scene.parts[id];
+  const name = bead.outgoing?.split("/")[1];
+  const channel = part?.channels.find((one) => one.id === name);
+  if (!part || !channel) return null;
+  const edited = (value: number) => valueEdit(part, channel, 0, value);
+  return (
+    <div style={{ display: "flex", alignItems: "center", gap: 8, margin: "2px 0" }}>
+      <span className="mono" style={{ flex: 1, fontSize: 11.5, color: ink.quiet }}>
+        {bead.description}
+      </span>
+      <NumberField
+        label={`set value of ${part.name}.${channel.name}`}
+        value={channel.value}
+        text={shown(channel.value, unit)}
+        step={unit === "°" ? 1 : 0.01}
+        fixed={channel.locked}
+        onTry={(value) => {
+          feed.tryOut([edited(value)]);
+        }}
+        onCommit={(value) => void edit(edited(value))}
+      />
+    </div>
+  );
+}
+
+function Value({ node, unit }: { node: string | null; unit: string }) {
+  return <>{shown(useValue(node), unit)}</>;
+}
+
+function useValue(node: string | null) {
+  const block = useBlock(node);
+  const first = useSamples((samples) => samples.first);
+  return usePlayer(({ frame }) => valueAt(block, frame, first));
+}
+
+function Notes({ bead }: { bead: BeadView }) {
+  const style = { fontSize: 11.5, color: "#B5321D" };
+  return (
+    <>
+      {!bead.on && <div style={{ fontSize: 11.5 }}>muted</div>}
+      {bead.held && <div style={style}>held: a loop feeds this value</div>}
+      {bead.broken_from != null && (
+        <div style={style}>
+          No finite number on {bead.broken_frames} frames, first on {bead.broken_from}; held there at
+          the value that came in.
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Filled = changes the value here, hollow = no effect here, faded = muted. */
+function Mark({ bead }: { bead: BeadView }) {
+  const came = useValue(bead.incoming);
+  const went = useValue(bead.outgoing);
+  const changes = bead.incoming !== null && came !== undefined && came !== went;
+  const colour = tapColour[bead.zone as Tap];
+  const words = !bead.on ? "muted" : bead.incoming === null ? "where the value starts" : changes ? "changes the value here" : "no effect here";
+  return (
+    <Tooltip title={words} placement="left">
+      <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
+        <circle cx="10" cy="13" r="8" fill={ink.panel} stroke={colour} strokeWidth="1.5" />
+        {changes && <circle cx="10" cy="13" r="5" fill={colour} />}
+      </svg>
+    </Tooltip>
+  );
+}

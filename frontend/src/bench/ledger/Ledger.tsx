@@ -1,0 +1,114 @@
+import { Alert } from "antd";
+import { useMemo } from "react";
+
+import type { BeadView } from "../../api/client";
+import { reason } from "../../api/client";
+import { useLedger } from "../../api/scene";
+import { useChosenChannel, useChosenPart, useOpenScene } from "../../shell/sceneContext";
+import { usePlayer } from "../../state/player";
+import { useWants } from "../../state/samples";
+import { taps } from "../../shared/taps";
+import { ink } from "../../theme";
+import { Bead } from "./Bead";
+
+/** The account of the chosen channel: a string with a bead for each step. */
+export function Ledger() {
+  const part = useChosenPart();
+  const channel = useChosenChannel();
+  return (
+    <>
+      <div style={{ display: "flex", alignItems: "baseline", padding: "10px 12px 6px", gap: 8 }}>
+        <span className="caps" style={{ flex: 1 }}>Ledger</span>
+        {part && channel && (
+          <span className="mono" style={{ fontSize: 11.5, fontWeight: 600, color: ink.quiet }}>
+            {part.name}.{channel.name} @ <Frame />
+          </span>
+        )}
+      </div>
+      {part && channel ? (
+        <Beads key={`${part.id}/${channel.id}`} part={part.id} channel={channel.id} />
+      ) : (
+        <p style={{ padding: "0 12px", color: ink.quiet }}>
+          Choose a channel anywhere to see why its value is what it is: each step that writes it,
+          what came in and what went out.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Frame() {
+  return <>{usePlayer((player) => player.frame)}</>;
+}
+
+function Beads({ part, channel }: { part: string; channel: string }) {
+  const { sceneId, scene } = useOpenScene();
+  const { data: ledger, error } = useLedger(sceneId, scene.header.revision, part, channel);
+  const names = useMemo(() => wantsOf(ledger?.beads ?? []), [ledger]);
+  useWants(names);
+  if (error) return <Alert type="error" showIcon message={reason(error)} style={{ margin: 12 }} />;
+  if (!ledger) return null;
+  return (
+    <div className="scroll" style={{ flex: 1, padding: "0 10px 16px 8px" }}>
+      {taps.map((zone, n) => (
+        <Zone
+          key={zone}
+          number={n + 1}
+          zone={zone}
+          unit={ledger.unit}
+          part={part}
+          beads={ledger.beads.filter((bead) => bead.zone === zone)}
+        />
+      ))}
+    </div>
+  );
+}
+
+function wantsOf(beads: BeadView[]): string[] {
+  const nodes = beads.flatMap((bead) => [
+    bead.incoming,
+    bead.outgoing,
+    ...bead.reads.map((read) => read.node),
+  ]);
+  return [...new Set(nodes.filter((node) => node != null))];
+}
+
+interface ZoneProps {
+  number: number;
+  zone: (typeof taps)[number];
+  unit: string;
+  part: string;
+  beads: BeadView[];
+}
+
+function Zone({ number, zone, unit, part, beads }: ZoneProps) {
+  return (
+    <section aria-label={zone} style={{ position: "relative" }}>
+      <String />
+      <div style={{ display: "flex", alignItems: "center", height: 26 }}>
+        <span
+          className="mono"
+          style={{ width: 20, textAlign: "center", color: ink.quiet, background: ink.panel, zIndex: 1, fontSize: 11 }}
+        >
+          {number}
+        </span>
+        <span className="caps" style={{ marginLeft: 10 }}>{zone}</span>
+        {!beads.length && (
+          <span style={{ color: ink.quiet, fontSize: 11.5, marginLeft: 10 }}>nothing writes here</span>
+        )}
+      </div>
+      {beads.map((bead) => (
+        <Bead key={bead.step ?? "own"} bead={bead} unit={unit} part={part} />
+      ))}
+    </section>
+  );
+}
+
+function String() {
+  return (
+    <span
+      aria-hidden
+      style={{ position: "absolute", left: 9, top: 0, bottom: 0, width: 2, background: "#C9C1B1" }}
+    />
+  );
+}

@@ -1,0 +1,54 @@
+import type { BeadView } from "../../api/client";
+import { usePlayer } from "../../state/player";
+import { useSamples } from "../../state/samples";
+import { chooseChannel, choosePart } from "../../state/selection";
+import { shown } from "../../shared/format";
+import type { Tap } from "../../shared/taps";
+import { tapInk } from "../../shared/taps";
+import { useOpenScene } from "../../shell/sceneContext";
+
+/** What a step reads: value and tap; a click goes there. */
+export function Reads({ bead }: { bead: BeadView }) {
+  if (!bead.reads.length) return null;
+  return (
+    <ul aria-label="reads" style={{ listStyle: "none", margin: "3px 0 0", padding: 0, fontSize: 11.5 }}>
+      {bead.reads.map((read) => (
+        <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
+          <Source read={read} />
+          <span style={{ flex: 1, color: tapInk[read.tap as Tap] }}>@{read.tap}</span>
+          <span className="mono"><Seen node={read.node} /></span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Source({ read }: { read: BeadView["reads"][number] }) {
+  const { scene } = useOpenScene();
+  const channel = scene.parts[read.part]?.channels.some(({ id }) => id === read.quantity);
+  return (
+    <button
+      type="button"
+      title={`Go to ${read.label}`}
+      onClick={(event) => {
+        event.stopPropagation();
+        if (channel) chooseChannel(read.part, read.quantity);
+        else choosePart(read.part);
+      }}
+      style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}
+    >
+      {read.label}
+    </button>
+  );
+}
+
+/** All numbers of what is read, on this frame. */
+function Seen({ node }: { node: string }) {
+  const block = useSamples((samples) => samples.blocks[node]);
+  const first = useSamples((samples) => samples.first);
+  const frame = usePlayer((player) => player.frame);
+  if (!block) return <>—</>;
+  const place = block.frames === 1 ? 0 : Math.min(Math.max(frame - first, 0), block.frames - 1);
+  const row = block.data.slice(place * block.width, (place + 1) * block.width);
+  return <>{[...row].map((value) => shown(value)).join(", ")}</>;
+}

@@ -1,0 +1,37 @@
+import "@fontsource/ibm-plex-mono/400.css";
+import "@fontsource/ibm-plex-mono/600.css";
+import "@fontsource/ibm-plex-sans/400.css";
+import "@fontsource/ibm-plex-sans/600.css";
+import "./index.css";
+
+import { QueryClientProvider } from "@tanstack/react-query";
+import { App as AntApp, ConfigProvider } from "antd";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Route, Routes } from "react-router";
+
+import { queryClient } from "./api/queryClient";
+import { Home } from "./home/Home";
+import { ScenePage } from "./shell/ScenePage";
+import { theme } from "./theme";
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ConfigProvider theme={theme}>
+        <AntApp message={{ maxCount: 3 }}>
+          <QueryClientProvider client={queryClient}>
+            <BrowserRouter>
+              <Routes>
+                <Route path="/" element={<Home />} />
+                <Route path="/scenes/:sceneId/bench" element={<ScenePage />} />
+                <Route path="/scenes/:sceneId" element={<ScenePage />} />
+              </Routes>
+            </BrowserRouter>
+          </QueryClientProvider>
+        </AntApp>
+      </ConfigProvider>
+    </StrictMode>,
+  );
+}

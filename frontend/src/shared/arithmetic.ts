@@ -1,0 +1,68 @@
+/**
+ * The value of what a person typed into a number field: a number, simple arithmetic
+ * (`2*3+1`, `(1+2)/4`), or a change of the present value (`+=5`, `-=5`, `*=2`, `/=2`).
+ * Undefined where it is none of these.
+ */
+export function typed(text: string, present: number): number | undefined {
+  const plain = text.replaceAll("−", "-").replaceAll(",", ".").replace(/[°\s]|[a-z]+$/gi, "");
+  const change = /^([-+*/])=(.+)$/.exec(plain);
+  const operand = sum(scan(change?.[2] ?? plain));
+  if (operand === undefined || !Number.isFinite(operand)) return undefined;
+  const value = change ? apply(change[1] ?? "", present, operand) : operand;
+  return Number.isFinite(value) ? value : undefined;
+}
+
+interface Reader {
+  tokens: string[];
+  place: number;
+}
+
+function scan(text: string): Reader | undefined {
+  const tokens = text.match(/\d+\.?\d*(?:e[-+]?\d+)?|\.\d+|[-+*/()]/gi) ?? [];
+  return tokens.join("") === text && tokens.length ? { tokens, place: 0 } : undefined;
+}
+
+function sum(reader: Reader | undefined): number | undefined {
+  if (!reader) return undefined;
+  const value = chain(reader, ["+", "-"], () => chain(reader, ["*", "/"], () => signed(reader)));
+  return reader.place === reader.tokens.length ? value : undefined;
+}
+
+function chain(
+  reader: Reader,
+  operators: string[],
+  next: () => number | undefined,
+): number | undefined {
+  let value = next();
+  for (;;) {
+    const operator = reader.tokens[reader.place];
+    if (value === undefined || !operator || !operators.includes(operator)) return value;
+    reader.place += 1;
+    const right = next();
+    value = right === undefined ? undefined : apply(operator, value, right);
+  }
+}
+
+function signed(reader: Reader): number | undefined {
+  const token = reader.tokens[reader.place];
+  reader.place += 1;
+  if (token === undefined) return undefined;
+  if (token === "-" || token === "+") {
+    const value = signed(reader);
+    return value === undefined ? undefined : token === "-" ? -value : value;
+  }
+  if (token !== "(") {
+    const value = Number(token);
+    return Number.isNaN(value) ? undefined : value;
+  }
+  const value = chain(reader, ["+", "-"], () => chain(reader, ["*", "/"], () => signed(reader)));
+  const closed = reader.tokens[reader.place] === ")";
+  reader.place += 1;
+  return closed ? value : undefined;
+}
+
+function apply(operator: string, a: number, b: number): number {
+  if (operator === "+") return a + b;
+  if (operator === "-") return a - b;
+  return operator === "*" ? a * b : a / b;
+}

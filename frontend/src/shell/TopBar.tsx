@@ -1,0 +1,88 @@
+import { App, Badge, Button, Popover, Space, Tooltip } from "antd";
+
+import type { SceneHeader } from "../api/client";
+import { reason } from "../api/client";
+import { retrace } from "../api/scene";
+import { useSamples } from "../state/samples";
+import { chooseChannel } from "../state/selection";
+import { goTo } from "../state/player";
+import { ink } from "../theme";
+import { Brand } from "./Brand";
+import { useOpenScene } from "./sceneContext";
+import { useShortcuts } from "./shortcuts";
+import { ShortcutList } from "./ShortcutList";
+
+/** Name, state, findings, undo and redo. */
+export function TopBar() {
+  const { sceneId, scene } = useOpenScene();
+  const { message } = App.useApp();
+  const problem = useSamples((samples) => samples.problem);
+  const { header } = scene;
+  const go = (way: "undo" | "redo") => {
+    retrace(sceneId, way).then(
+      (label) => void message.info(label, 2),
+      (error: unknown) => void message.error(reason(error), 6),
+    );
+  };
+  useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
+  return (
+    <header
+      style={{
+        display: "flex",
+        alignItems: "center",
+        gap: 16,
+        height: 44,
+        padding: "0 14px",
+        background: ink.panel,
+        borderBottom: `1px solid ${ink.line}`,
+        flex: "none",
+      }}
+    >
+      <Brand />
+      <strong>{header.name}</strong>
+      <span style={{ color: problem ? ink.now : ink.quiet }} role="status">
+        {problem ?? `saved · edit ${String(header.revision)}`}
+      </span>
+      <span style={{ flex: 1 }} />
+      <Findings header={header} />
+      <Space>
+        <ShortcutList />
+        <Tooltip title={header.undo ? `Undo: ${header.undo} (Ctrl+Z)` : "Nothing to undo"}>
+          <Button disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
+        </Tooltip>
+        <Tooltip title={header.redo ? `Redo: ${header.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}>
+          <Button disabled={!header.redo} onClick={() => { go("redo"); }}>Redo</Button>
+        </Tooltip>
+      </Space>
+    </header>
+  );
+}
+
+function Findings({ header }: { header: SceneHeader }) {
+  const { findings } = header;
+  if (!findings.length) return <span style={{ color: ink.quiet }}>no findings</span>;
+  const list = (
+    <div className="scroll" style={{ maxWidth: 420, maxHeight: 420 }}>
+      {findings.map((finding, n) => (
+        <Button
+          key={n}
+          type="text"
+          style={{ height: "auto", whiteSpace: "normal", textAlign: "left", display: "block" }}
+          onClick={() => {
+            chooseChannel(finding.part, finding.channel);
+            if (finding.frame != null) goTo(finding.frame);
+          }}
+        >
+          {finding.text}
+        </Button>
+      ))}
+    </div>
+  );
+  return (
+    <Popover content={list} trigger="click" placement="bottomRight">
+      <Button shape="round">
+        <Badge color={ink.now} text={`▲ ${String(findings.length)} findings`} />
+      </Button>
+    </Popover>
+  );
+}

@@ -1,0 +1,166 @@
+import { useEffect, useMemo } from "react";
+import { create } from "zustand";
+
+import type { OneEdit } from "../api/client";
+import { refusal } from "../api/client";
+
+/** Numbers over frames: `width` numbers for each frame, or for all frames where `frames` is 1. */
+export interface Block {
+  key: string;
+  frames: number;
+  width: number;
+  data: Float32Array;
+}
+
+interface Samples {
+  blocks: Record<string, Block>;
+  first: number;
+  last: number;
+  problem: string | null;
+  painted: number;
+}
+
+/** What the server computed last for everything that is shown, by `part/quantity/stage`. */
+export const useSamples = create<Samples>(() => ({
+  blocks: {},
+  first: 0,
+  last: 0,
+  problem: null,
+  painted: 0,
+}));
+
+interface Header {
+  revision: number;
+  first: number;
+  last: number;
+  blocks: { want: string; key: string; frames: number; width: number; offset?: number }[];
+}
+
+/**
+ * Fetches wanted numbers: one request at a time, always for the newest state, and only what
+ * the browser does not hold already.
+ */
+class Feed {
+  private sceneId = 0;
+  private wants = new Map<string, number>();
+  private trying: OneEdit[] = [];
+  private busy = false;
+  private again = false;
+  private tag = 0;
+
+  open(sceneId: number) {
+    if (this.sceneId === sceneId) return;
+    this.sceneId = sceneId;
+    this.trying = [];
+    useSamples.setState({ blocks: {}, problem: null });
+    this.ask();
+  }
+
+  want(names: string[]) {
+    for (const name of names) this.wants.set(name, (this.wants.get(name) ?? 0) + 1);
+    this.ask();
+    return () => {
+      for (const name of names) {
+        const count = (this.wants.get(name) ?? 1) - 1;
+        if (count > 0) this.wants.set(name, count);
+        else this.wants.delete(name);
+      }
+    };
+  }
+
+  /** The scene has another revision: everything shown is asked for anew. */
+  moveTo(revision: number) {
+    this.tag = revision;
+    this.trying = [];
+    this.ask();
+  }
+
+  /** Shows what these edits would do; nothing is saved. An empty list ends that. */
+  tryOut(edits: OneEdit[]) {
+    this.trying = edits;
+    this.ask();
+  }
+
+  private ask() {
+    this.again = true;
+    if (this.busy || !this.sceneId) return;
+    this.busy = true;
+    queueMicrotask(() => void this.run());
+  }
+
+  private async run() {
+    while (this.again) {
+      this.again = false;
+      try {
+        await this.fetchOnce();
+      } catch (error) {
+        useSamples.setState({ problem: refusal(error).text });
+      }
+    }
+    this.busy = false;
+  }
+
+  private async fetchOnce() {
+    const { blocks } = useSamples.getState();
+    const names = [...this.wants.keys()];
+    if (!names.length) return;
+    const wants = names.map((name) => {
+      const [part = "", quantity = "", stage = ""] = name.split("/");
+      return { part, quantity, stage };
+    });
+    const have = Object.values(blocks).map((block) => block.key);
+    const scene = this.sceneId;
+    const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ wants, have, trying: this.trying }),
+    });
+    if (scene !== this.sceneId) return;
+    if (!response.ok) {
+      const problem: unknown = await response.json();
+      // A try-out may be impossible half way through a drag; what was shown before stays.
+      if (!this.trying.length) throw problem;
+      return;
+    }
+    this.accept(await response.arrayBuffer(), blocks);
+  }
+
+  private accept(buffer: ArrayBuffer, before: Record<string, Block>) {
+    const length = new DataView(buffer).getUint32(0, true);
+    const text = new TextDecoder().decode(new Uint8Array(buffer, 4, length));
+    const header = JSON.parse(text) as Header;
+    const byKey = new Map(Object.values(before).map((block) => [block.key, block.data]));
+    const blocks: Record<string, Block> = {};
+    for (const { want, key, frames, width, offset } of header.blocks) {
+      if (offset !== undefined) {
+        byKey.set(key, new Float32Array(buffer, 4 + length + offset, frames * width));
+      }
+      const data = byKey.get(key);
+      if (data) blocks[want] = { key, frames, width, data };
+    }
+    const painted = header.revision >= this.tag ? header.revision : 0;
+    useSamples.setState({ blocks, first: header.first, last: header.last, problem: null, painted });
+  }
+}
+
+export const feed = new Feed();
+
+/** Asks for these numbers for as long as the component is there. */
+export function useWants(names: string[]) {
+  const joined = names.join("\n");
+  useEffect(() => feed.want(joined ? joined.split("\n") : []), [joined]);
+}
+
+/** The numbers of one want, kept up to date; undefined until they have come. */
+export function useBlock(name: string | null | undefined): Block | undefined {
+  const names = useMemo(() => (name ? [name] : []), [name]);
+  useWants(names);
+  return useSamples((samples) => (name ? samples.blocks[name] : undefined));
+}
+
+/** A scalar block's value on a frame. */
+export function valueAt(block: Block | undefined, frame: number, first: number) {
+  if (!block) return undefined;
+  const place = block.frames === 1 ? 0 : Math.min(Math.max(frame - first, 0), block.frames - 1);
+  return block.data[place * block.width];
+}

@@ -1,0 +1,51 @@
+import type { ThemeConfig } from "antd";
+
+/** Ink on paper: the colours of the whole interface. */
+export const ink = {
+  ground: "#F6F3EC",
+  panel: "#FCFAF5",
+  ink: "#1E2B33",
+  quiet: "#5F6B72",
+  line: "#DDD6C8",
+  now: "#D8432B",
+  chosen: "#E1EEEE",
+  axis: { x: "#B23A2B", y: "#4C7A2E", z: "#2B5EA8" },
+} as const;
+
+const sans = "'IBM Plex Sans', sans-serif";
+export const mono = "'IBM Plex Mono', monospace";
+
+export const theme: ThemeConfig = {
+  token: {
+    colorPrimary: ink.ink,
+    colorInfo: ink.ink,
+    colorError: "#B5321D",
+    colorWarning: "#9A6400",
+    colorSuccess: "#4C6B33",
+    colorLink: ink.ink,
+    colorText: ink.ink,
+    colorTextSecondary: ink.quiet,
+    colorTextDescription: ink.quiet,
+    colorTextPlaceholder: "#767F83",
+    colorBgBase: ink.panel,
+    colorBgLayout: ink.ground,
+    colorBgContainer: "#FFFFFF",
+    colorBgElevated: "#FFFFFF",
+    colorBorder: ink.line,
+    colorBorderSecondary: ink.line,
+    controlItemBgActive: ink.chosen,
+    controlItemBgHover: "#EFEBE0",
+    borderRadius: 6,
+    fontFamily: sans,
+    fontFamilyCode: mono,
+    fontSize: 13,
+    controlHeight: 28,
+    wireframe: false,
+  },
+  components: {
+    Tree: { colorBgContainer: ink.panel, titleHeight: 25, indentSize: 14, nodeSelectedBg: ink.chosen },
+    Splitter: { splitBarSize: 1, splitTriggerSize: 7 },
+    Segmented: { itemSelectedBg: ink.ink, itemSelectedColor: "#FFFFFF", trackBg: "#EFEBE0" },
+    Table: { headerBg: ink.panel, cellPaddingBlock: 10 },
+  },
+};

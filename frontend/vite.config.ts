@@ -1,0 +1,21 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+// three.js and Ant Design are large by nature; they load once and are cached for good.
+export default defineConfig({
+  plugins: [react()],
+  build: {
+    chunkSizeWarningLimit: 1600,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: "three", test: /node_modules\/(three|@react-three)/ },
+            { name: "antd", test: /node_modules\/(antd|@ant-design|@rc-component|rc-)/ },
+          ],
+        },
+      },
+    },
+  },
+  server: { proxy: { "/api": "http://127.0.0.1:8717" } },
+});
