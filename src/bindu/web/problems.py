@@ -54,6 +54,10 @@ def register(app: OpenAPI) -> None:
     def missing(error: NoSuchScene) -> Response:
         return answer(Problem(error=f"There is no scene {error.args[0]}."), 404)
 
+    @app.errorhandler(RecursionError)
+    def too_deep(error: RecursionError) -> Response:
+        return answer(Problem(error="The request is nested too deep."), 400)
+
     @app.errorhandler(HTTPException)
     def refused_by_protocol(error: HTTPException) -> Response:
         return answer(Problem(error=error.description or error.name), error.code or 500)

@@ -9,22 +9,34 @@ from bindu.core.curves.model import Array
 NEWTON_STEPS = 8
 BISECTIONS = 60
 TOLERANCE = 1e-14
+LONGEST_SHARE = 4.0 / 3.0  # no monotonic segment has a longer handle
 
 
-def limited(reach: Array, span: Array) -> Array:
-    """Handles shortened so that their segment stays a function of time.
+def limited(right: Array, left: Array, span: Array) -> tuple[Array, Array]:
+    """The two handles of each segment, shortened so that it stays a function of time.
 
-    A cubic Bézier whose inner control points lie within its span in time is monotonic in time
-    (its time polynomial is then a sum of Bernstein terms with ordered coefficients), so a
-    handle longer than the segment is scaled back and keeps its direction.
+    With u and w the handles' reach as shares of the span, the derivative of time has the
+    Bernstein coefficients u, 1 - u - w, w. A quadratic is nowhere negative on [0, 1] exactly
+    when its outer coefficients are not and the middle one is at least minus the root of their
+    product, so the segment is monotonic in time where u + w - sqrt(u·w) <= 1. Handles beyond
+    that keep their direction and are shortened together until it holds; a part of a monotonic
+    segment is never shortened, so dividing one keeps its shape.
 
     Args:
-        reach: handles, shape (K, 2): frames (not negative) and value.
-        span: length of each handle's segment in frames, shape (K,).
+        right, left: handles, shape (S, 2): frames (not negative) and value.
+        span: length of the segments in frames, shape (S,).
     """
-    frames = reach[:, 0]
-    factor = np.where(frames > span, span / np.where(frames > 0.0, frames, 1.0), 1.0)
-    return reach * factor[:, None]
+    right, left = (_no_longer_than(handle, LONGEST_SHARE * span) for handle in (right, left))
+    u, w = right[:, 0] / span, left[:, 0] / span
+    excess = u + w - np.sqrt(u * w)
+    factor = np.divide(1.0, excess, out=np.ones_like(excess), where=excess > 1.0)[:, None]
+    return right * factor, left * factor
+
+
+def _no_longer_than(handle: Array, reach: Array) -> Array:
+    frames = handle[:, 0]
+    factor = np.divide(reach, frames, out=np.ones_like(reach), where=frames > reach)
+    return np.asarray(handle * factor[:, None])
 
 
 def solve_time(share: Array, first: Array, second: Array) -> Array:
@@ -35,7 +47,7 @@ def solve_time(share: Array, first: Array, second: Array) -> Array:
 
     Args:
         share: how far along the span each wanted time is, 0 to 1, shape (N,).
-        first, second: the inner control points' times as shares of the span, 0 to 1, (N,).
+        first, second: the inner control points' times as shares of the span, (N,).
 
     Returns:
         The parameters, 0 to 1, shape (N,).

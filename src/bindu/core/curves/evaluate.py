@@ -27,8 +27,9 @@ def segments(curve: Curve) -> Segments:
     """The segments between the keys of a curve with at least two keys."""
     keys = curve.keys
     start, span = curve.frames[:-1], np.diff(curve.frames)
-    right = limited(np.array([key.right.reach for key in keys[:-1]]), span)
-    left = limited(np.array([key.left.reach for key in keys[1:]]), span)
+    right = np.array([key.right.reach for key in keys[:-1]])
+    left = np.array([key.left.reach for key in keys[1:]])
+    right, left = limited(right, left, span)
     values = np.array([key.value for key in keys])
     points = np.stack(
         [values[:-1], values[:-1] + right[:, 1], values[1:] - left[:, 1], values[1:]], axis=1

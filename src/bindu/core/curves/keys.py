@@ -94,8 +94,8 @@ def with_inserted_key(curve: Curve, frame: float) -> Curve:
 
     Beyond the ends that holds where the curve is held or goes straight on; a repeating curve
     repeats a longer span from then on. A smooth segment is divided by de Casteljau's
-    construction at the parameter solved for the frame; its two neighbours' tangents become
-    broken, since they now hold the old shape.
+    construction at the parameter solved for the frame. Smart neighbours become joined: their
+    tangents must stay as they are to hold the old shape.
     """
     if curve.key_at(frame) is not None:
         raise Refusal(f"there is a key at frame {frame:g} already.")
@@ -107,8 +107,14 @@ def with_inserted_key(curve: Curve, frame: float) -> Curve:
     i = int(frames.searchsorted(frame)) - 1
     kind = curve.keys[i].interpolation
     if kind != "smooth":
-        return with_keys(curve, [Key(frame, value, kind)])
+        keys = (*curve.keys[:i], _pinned(curve.keys[i]), _pinned(curve.keys[i + 1]))
+        return with_keys(replace(curve, keys=keys + curve.keys[i + 2 :]), [Key(frame, value, kind)])
     return _split_segment(curve, i, frame)
+
+
+def _pinned(key: Key) -> Key:
+    """The key, if smart, with its tangents kept as they are now."""
+    return replace(key, mode="joined") if key.mode == "smart" else key
 
 
 def _extended(curve: Curve, frame: float, value: float) -> Curve:
@@ -117,7 +123,9 @@ def _extended(curve: Curve, frame: float, value: float) -> Curve:
     reach: Interpolation = "linear" if mode == "straight on" else "hold"
     keys = list(curve.keys)
     if frame > curve.frames[-1]:
-        keys[-1] = replace(keys[-1], interpolation=reach)
+        keys[-1] = replace(_pinned(keys[-1]), interpolation=reach)
+    else:
+        keys[0] = _pinned(keys[0])
     return with_keys(replace(curve, keys=tuple(keys)), [Key(frame, value, reach)])
 
 
@@ -130,9 +138,9 @@ def _split_segment(curve: Curve, i: int, frame: float) -> Curve:
     )
     times = (start, start + parts.first[i] * span, start + parts.second[i] * span, start + span)
     left, right = _divided(list(zip(times, parts.value[i], strict=True)), s)
-    keys = list(curve.keys)
-    keys[i] = replace(keys[i], right=_between(left[0], left[1]), mode="broken")
-    keys[i + 1] = replace(keys[i + 1], left=_between(right[2], right[3]), mode="broken")
+    before, after = _pinned(curve.keys[i]), _pinned(curve.keys[i + 1])
+    before = replace(before, right=_shortened(before.right, left[0], left[1]))
+    after = replace(after, left=_shortened(after.left, right[2], right[3]))
     middle = Key(
         frame,
         float(left[3][1]),
@@ -141,7 +149,8 @@ def _split_segment(curve: Curve, i: int, frame: float) -> Curve:
         _between(right[0], right[1]),
         "joined",
     )
-    return replace(curve, keys=(*keys[: i + 1], middle, *keys[i + 1 :]))
+    keys = (*curve.keys[:i], before, middle, after, *curve.keys[i + 2 :])
+    return replace(curve, keys=keys)
 
 
 Point = tuple[float, float]
@@ -162,3 +171,8 @@ def _divided(points: list[Point], s: float) -> tuple[list[Point], list[Point]]:
 
 def _between(a: Point, b: Point) -> Tangent:
     return Tangent.reaching(float(b[0] - a[0]), float(b[1] - a[1]))
+
+
+def _shortened(tangent: Tangent, a: Point, b: Point) -> Tangent:
+    """The tangent as long as from a to b; its angle is theirs already, also where it is 0 long."""
+    return replace(tangent, length=_between(a, b).length)

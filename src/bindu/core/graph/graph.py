@@ -52,7 +52,8 @@ def graph_of(scene: Scene) -> Graph:
     for node_id in order:
         ranks[node_id] = max((ranks[i] + 1 for i in nodes[node_id].inputs), default=0)
     dependents = {node_id: tuple(edges.successors(node_id)) for node_id in order}
-    in_loops = {member for loop in loops for member in loop.members}
+    # A value that only the held reads wanted is not computed any more.
+    in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))
     return Graph(scene, nodes, order, ranks, dependents, loops, held, replacements)
 
@@ -124,7 +125,8 @@ def _made_again(graph: Graph, scene: Scene, touched: set[str]) -> dict[NodeId, N
         node = build_node(scene, node_id, graph.replacements)
         if node.inputs != known[node_id].inputs or node.order != known[node_id].order:
             return None
-        if node.operation != known[node_id].operation:
+        # By digest, not by equality: 0 and -0 are equal, but not the same bytes.
+        if node.operation.digest != known[node_id].operation.digest:
             made[node_id] = node
     return made
 

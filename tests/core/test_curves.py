@@ -1,0 +1,167 @@
+"""Curves against closed forms and SciPy."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
+from scipy.optimize import brentq
+
+from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys, without_keys
+from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.refusal import Refusal
+from tests.strategies import curves, outsides
+
+GRID = np.linspace(-15.0, 40.0, 331)
+
+
+def monotonic(u: float, w: float) -> bool:
+    """Whether time never runs back along a segment whose handles reach these shares of it."""
+    rate = np.polynomial.Polynomial([u, 2 - 4 * u - 2 * w, 3 * u + 3 * w - 2])
+    turning = rate.deriv().roots()
+    places = [0.0, 1.0, *(float(t.real) for t in turning if abs(t.imag) < 1e-12 and 0 < t.real < 1)]
+    return min(rate(place) for place in places) >= -1e-15
+
+
+def largest_factor(u: float, w: float) -> float:
+    """How far both handles may reach, found by bisection."""
+    low, high = 0.0, 1.0
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if monotonic(middle * u, middle * w) else (low, middle)
+    return low
+
+
+def bezier_by_root(a: Key, b: Key, frame: float) -> float:
+    """A smooth segment's value by a root finder on its time polynomial."""
+    span = b.frame - a.frame
+    right, left = np.array(a.right.reach), np.array(b.left.reach)
+    for handle in (right, left):
+        handle *= min(1.0, 4 / 3 * span / max(handle[0], 1e-300))
+    if not monotonic(right[0] / span, left[0] / span):
+        factor = largest_factor(right[0] / span, left[0] / span)
+        right, left = right * factor, left * factor
+    p = np.array(
+        [
+            [a.frame, a.value],
+            [a.frame, a.value] + right,
+            [b.frame, b.value] - left,
+            [b.frame, b.value],
+        ]
+    )
+
+    def point(s: float) -> np.ndarray:
+        r = 1.0 - s
+        return r**3 * p[0] + 3 * r * r * s * p[1] + 3 * r * s * s * p[2] + s**3 * p[3]
+
+    s = brentq(lambda s: point(s)[0] - frame, 0.0, 1.0, xtol=1e-15)
+    return float(point(s)[1])
+
+
+@given(curves(), st.floats(0.0, 1.0))
+def test_smooth_segments_are_solved_for_the_frame(keys: tuple[Key, ...], share: float) -> None:
+    curve = with_keys(None, keys)
+    a, b = curve.keys[0], curve.keys[1]
+    frame = a.frame + share * (b.frame - a.frame)
+    value = curve_values(curve, np.array([frame]))[0]
+    if a.interpolation == "hold":
+        expected = b.value if share == 1.0 else a.value
+    elif a.interpolation == "linear":
+        expected = a.value + (frame - a.frame) / (b.frame - a.frame) * (b.value - a.value)
+    else:
+        # On a flank that is all but vertical, rounding a time is a visible step of the value.
+        near = curve_values(curve, np.array([frame - 1e-6, frame + 1e-6]))
+        flank = float(np.abs(near - value).max()) if 0.0 < share < 1.0 else 0.0
+        assert abs(value - bezier_by_root(a, b, frame)) <= 1e-7 + flank
+        return
+    assert value == pytest.approx(expected, abs=1e-9) or frame in (a.frame, b.frame)
+
+
+def test_thirds_of_a_segment_give_the_cubic_hermite_spline() -> None:
+    frames, values, slopes = np.array([0.0, 7.0, 12.0]), np.array([1.0, -4.0, 3.0]), [0.5, 2.0, -1]
+    keys = []
+    for n, (frame, value, slope) in enumerate(zip(frames, values, slopes, strict=True)):
+        left = (frames[n] - frames[n - 1]) / 3 if n else 1.0
+        right = (frames[n + 1] - frames[n]) / 3 if n < 2 else 1.0
+        keys.append(
+            Key(
+                frame,
+                value,
+                "smooth",
+                Tangent.reaching(left, left * slope),
+                Tangent.reaching(right, right * slope),
+                "broken",
+            )
+        )
+    grid = np.linspace(0.0, 12.0, 97)
+    expected = CubicHermiteSpline(frames, values, slopes)(grid)
+    np.testing.assert_allclose(curve_values(Curve(tuple(keys)), grid), expected, atol=1e-12)
+
+
+def test_smart_tangents_are_those_of_scipys_monotone_interpolator_inside() -> None:
+    frames = np.array([0.0, 4.0, 9.0, 15.0, 18.0, 30.0])
+    values = np.array([0.0, 0.0, 2.0, 5.0, 4.0, 4.5])
+    curve = with_keys(None, [Key(f, v) for f, v in zip(frames, values, strict=True)])
+    grid = np.linspace(4.0, 18.0, 60)
+    expected = PchipInterpolator(frames, values)(grid)
+    np.testing.assert_allclose(curve_values(curve, grid), expected, atol=1e-12)
+
+
+@given(curves(), st.floats(0.01, 0.99))
+def test_inserting_a_key_keeps_the_shape(keys: tuple[Key, ...], share: float) -> None:
+    curve = with_keys(None, keys)
+    first, last = curve.keys[0].frame, curve.keys[-1].frame
+    frame = first + share * (last - first)
+    if curve.key_at(frame):
+        return
+    more = with_inserted_key(curve, frame)
+    assert len(more.keys) == len(curve.keys) + 1
+    away = GRID[np.abs(GRID[:, None] - more.frames).min(axis=1) > 1e-6]
+    before, after = curve_values(curve, away), curve_values(more, away)
+    # On a flank that is all but vertical, rounding a time is a visible step of the value.
+    near = [curve_values(curve, away + shift) for shift in (-1e-6, 1e-6)]
+    flank = np.max([np.abs(one - before) for one in near], axis=0)
+    assert np.all(np.abs(after - before) <= 1e-7 + flank)
+
+
+@given(curves(), outsides, outsides, st.floats(0.1, 60.0))
+def test_outside_the_keys(keys: tuple[Key, ...], before: str, after: str, way: float) -> None:
+    curve = with_keys(Curve((), before, after), keys)  # type: ignore[arg-type]
+    first, last = curve.keys[0], curve.keys[-1]
+    span, rise = last.frame - first.frame, last.value - first.value
+
+    def at(frame: float) -> float:
+        return float(curve_values(curve, np.array([frame]))[0])
+
+    def jumps(frame: float) -> bool:
+        return any(abs(frame - key.frame) < 1e-6 for key in curve.keys)
+
+    beyond = last.frame + way
+    if after == "hold":
+        assert at(beyond) == last.value
+    if after == "straight on":
+        assert at(beyond) - at(beyond - way / 2) == pytest.approx(
+            at(beyond - way / 2) - last.value, abs=1e-6
+        )
+    inside = first.frame + way % span
+    if after.startswith("repeat") and not jumps(inside):
+        turns = 1 + way // span
+        lift = rise * turns if after.endswith("offset") else 0.0
+        assert at(last.frame + way) == pytest.approx(at(inside) + lift, abs=1e-3)
+    if before == "mirror" and way < span and not jumps(first.frame + way):
+        assert at(first.frame - way) == pytest.approx(at(first.frame + way), abs=1e-3)
+
+
+def test_keys_are_moved_together_and_never_onto_one_that_stays() -> None:
+    curve = with_keys(None, [Key(0.0, 0.0), Key(5.0, 1.0), Key(9.0, 2.0)])
+    moved = changed_keys(curve, {0.0: Key(5.0, 7.0), 5.0: Key(0.0, 8.0)})
+    assert [(k.frame, k.value) for k in moved.keys] == [(0.0, 8.0), (5.0, 7.0), (9.0, 2.0)]
+    with pytest.raises(Refusal, match="key at frame 9 already"):
+        changed_keys(curve, {0.0: Key(9.0, 0.0)})
+    with pytest.raises(Refusal, match="no key at frame 3"):
+        without_keys(curve, [3.0])
+    with pytest.raises(Refusal, match="value must be a number"):
+        with_keys(curve, [Key(1.0, float("nan"))])

@@ -1,0 +1,180 @@
+"""Evaluation against closed forms, SciPy, and itself from nothing."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
+
+from bindu.core.curves.evaluate import curve_values
+from bindu.core.edits import applied
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.keys import ChangeKeys, KeyChange
+from bindu.core.edits.steps import AddStep, ChangeStep
+from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.graph.node import NodeId
+from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
+from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.names import channel_named
+from bindu.demo import demo_scenes
+from bindu.demo.ferry import ferry_crossing
+from tests.strategies import histories
+
+
+def values(evaluation: Evaluation, name: str, tap: Tap = "final") -> np.ndarray:
+    """A channel's values, one for each frame."""
+    found = evaluation.channel(channel_named(evaluation.scene, name), tap)
+    return np.broadcast_to(found, len(evaluation.times.frames))
+
+
+def world_by_scipy(evaluation: Evaluation, part_id: str) -> np.ndarray:
+    """World matrices by SciPy's rotations and a plain loop over frames."""
+    part = evaluation.scene.parts[part_id]
+    rows = []
+    for n in range(len(evaluation.times.frames)):
+        got = {
+            g: [values(evaluation, f"{part.name}.{g}.{a}")[n] for a in AXES]
+            for g in ("translation", "rotation", "scale")
+        }
+
+        def turn(angles: list[float] | tuple[float, ...]) -> np.ndarray:
+            ordered = [angles["xyz".index(axis)] for axis in part.rotation_order]
+            return Rotation.from_euler(part.rotation_order, ordered, degrees=True).as_matrix()
+
+        matrix = np.eye(4)
+        matrix[:3, :3] = turn(part.rest.rotation)
+        matrix[:3, 3] = part.rest.translation
+        local = np.eye(4)
+        local[:3, :3] = turn(got["rotation"]) @ np.diag(got["scale"])
+        local[:3, 3] = got["translation"]
+        rows.append(matrix @ local)
+    world = np.array(rows)
+    return world_by_scipy(evaluation, part.parent) @ world if part.parent else world
+
+
+@settings(max_examples=25)
+@given(histories())
+def test_world_matrices_are_those_of_scipy(history: list[Scene]) -> None:
+    evaluation = evaluate(history[-1])
+    for part in evaluation.scene.parts:
+        expected = world_by_scipy(evaluation, part)[:, :3]
+        size = max(1.0, float(np.abs(expected).max()))
+        found = np.broadcast_to(evaluation.world(part), expected.shape)
+        np.testing.assert_allclose(found, expected, atol=1e-9 * size)
+
+
+@settings(max_examples=60)
+@given(histories(20), st.booleans())
+def test_after_edits_all_is_as_from_nothing(history: list[Scene], keeping: bool) -> None:
+    kept = Kept() if keeping else None
+    evaluation = evaluate(history[0], kept)
+    for scene in [*history[1:], history[0]]:
+        evaluation = evaluate_after(evaluation, scene, kept)
+        fresh = evaluate(scene)
+        assert evaluation.graph.order == fresh.graph.order
+        assert evaluation.graph.held == fresh.graph.held
+        for node_id in fresh.graph.order:
+            a, b = evaluation.results[node_id], fresh.results[node_id]
+            assert a.key == b.key
+            assert a.values.tobytes() == b.values.tobytes()
+
+
+def test_the_paddle_rolls_by_the_way_of_the_ferry() -> None:
+    scene = ferry_crossing()
+    evaluation = evaluate(scene)
+    way = curve_values(scene.curves[ChannelRef("p1", "translation.x")], evaluation.times.frames)
+    expected = -np.degrees((way - way[0]) / 0.5) / 4
+    np.testing.assert_allclose(
+        values(evaluation, "paddle.rotation.z", "driven"), expected, atol=1e-10
+    )
+    np.testing.assert_allclose(
+        values(evaluation, "paddle.rotation.z"), np.clip(expected, -240, 20), atol=1e-10
+    )
+    assert not values(evaluation, "paddle.rotation.z", "keyed").any()
+    late = values(evaluation, "paddle.rotation.z", "late")
+    np.testing.assert_array_equal(late, values(evaluation, "paddle.rotation.z", "driven"))
+
+
+def test_speed_is_the_way_since_the_frame_before() -> None:
+    scene = ferry_crossing()
+    evaluation = evaluate(
+        applied(
+            scene,
+            [
+                AddStep("p2", "probe", FormulaSettings("translation.y", "speed({ferry})")),
+                AddStep("p2", "probe too", FormulaSettings("translation.z", "travelled({ferry})")),
+            ],
+        )
+    )
+    x = values(evaluation, "ferry.translation.x")
+    ways = np.abs(np.diff(x))
+    np.testing.assert_allclose(values(evaluation, "deck.translation.y")[1:], ways * 24, atol=1e-12)
+    np.testing.assert_allclose(
+        values(evaluation, "deck.translation.z")[1:], np.cumsum(ways), atol=1e-12
+    )
+
+
+def test_an_edit_computes_only_what_it_reaches_and_undo_finds_the_old() -> None:
+    scene, kept = ferry_crossing(), Kept()
+    whole = evaluate(scene, kept)
+    edited = applied(scene, [SetValue("p3", "c1", 0.25)])
+    after = evaluate_after(whole, edited, kept)
+    assert {i.part for i in after.seconds} == {"p3"}
+    assert values(after, "paddle.rotation.z", "driven")[-1] == pytest.approx(
+        2 * values(whole, "paddle.rotation.z", "driven")[-1]
+    )
+    back = evaluate_after(after, scene, kept)
+    assert not back.seconds
+    moved = applied(scene, [ChangeKeys("p1", "translation.x", (KeyChange(50.0, value=1.0),))])
+    reached = {i.part for i in evaluate_after(whole, moved, kept).seconds}
+    assert reached == {"p1", "p2", "p3", "p4", "p5", "p6"}
+
+
+@pytest.mark.parametrize(
+    ("text", "first", "count"),
+    [
+        ("1 / (frame - 7)", 7, 1),
+        ("sqrt(10 - frame)", 11, 110),
+        ("10 ^ (frame * 10)", 31, 90),
+        ("1 / 0", 0, 121),
+    ],
+)
+def test_values_that_are_not_finite_stay_in_their_step(text: str, first: int, count: int) -> None:
+    scene = applied(
+        ferry_crossing(),
+        [
+            SetValue("p2", "translation.y", 3.0),
+            AddStep("p2", "wild", FormulaSettings("translation.y", text), id="wild"),
+        ],
+    )
+    evaluation = evaluate(scene)
+    result = evaluation.results[NodeId("p2", "translation.y", "wild")]
+    assert (result.broken_from, result.broken_frames) == (first, count)
+    assert values(evaluation, "deck.translation.y")[first] == 3.0
+    assert all(np.isfinite(r.values).all() for r in evaluation.results.values())
+
+
+def test_a_weight_mixes_what_comes_in_with_what_the_step_makes() -> None:
+    scene = applied(ferry_crossing(), [SetValue("p3", "s1.weight", 0.25)])
+    whole, part = evaluate(ferry_crossing()), evaluate(scene)
+    np.testing.assert_allclose(
+        values(part, "paddle.rotation.z", "driven"),
+        0.25 * values(whole, "paddle.rotation.z", "driven"),
+        atol=1e-12,
+    )
+    muted = evaluate(applied(scene, [ChangeStep("s1", on=False)]))
+    assert not values(muted, "paddle.rotation.z").any()
+
+
+def test_the_same_scene_gives_the_same_bytes() -> None:
+    for scene, again in zip(demo_scenes(), demo_scenes(), strict=True):
+        a, b = evaluate(scene), evaluate(again)
+        assert a.graph.order == b.graph.order
+        for node_id in a.graph.order:
+            assert a.results[node_id].values.tobytes() == b.results[node_id].values.tobytes()
+        for part in scene.parts:
+            for channel in scene.channel_ids(part):
+                for tap in TAPS:
+                    assert np.isfinite(a.channel(ChannelRef(part, channel), tap)).all()

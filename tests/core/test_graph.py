@@ -1,0 +1,145 @@
+"""Order, ranks and loops."""
+
+from __future__ import annotations
+
+import networkx as nx
+import numpy as np
+from hypothesis import given, settings
+
+from bindu.core.edits import applied
+from bindu.core.edits.parts import AddPart
+from bindu.core.edits.steps import AddStep
+from bindu.core.evaluate import evaluate
+from bindu.core.graph.build import build_nodes, roots
+from bindu.core.graph.graph import graph_of
+from bindu.core.graph.loops import digraph
+from bindu.core.graph.node import NodeId
+from bindu.core.listing import node_label
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.demo.ferry import ferry_crossing
+from tests.strategies import histories
+
+
+def driven(part: str, name: str, channel: str, text: str) -> AddStep:
+    """A formula whose step's identity is its name."""
+    return AddStep(part, name, FormulaSettings(channel, text), id=name.replace(" ", ""))
+
+
+def two_parts(*steps: AddStep) -> Scene:
+    """A buoy and an eel with these formulas."""
+    return applied(Scene(last=10), [AddPart("buoy", id="p1"), AddPart("eel", id="p2"), *steps])
+
+
+@settings(max_examples=80)
+@given(histories(20))
+def test_the_order_respects_every_read_and_ranks_are_longest_distances(
+    history: list[Scene],
+) -> None:
+    graph = graph_of(history[-1])
+    place = {node_id: n for n, node_id in enumerate(graph.order)}
+    assert place.keys() == graph.nodes.keys()
+    for node in graph.nodes.values():
+        assert all(place[i] < place[node.id] for i in node.inputs)
+    edges = digraph(graph.nodes)
+    longest = dict.fromkeys(graph.order, 0)
+    for layer, nodes in enumerate(nx.topological_generations(edges)):
+        longest.update(dict.fromkeys(nodes, layer))
+    assert graph.ranks == longest
+
+
+@settings(max_examples=80)
+@given(histories(20))
+def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
+    scene = history[-1]
+    wanted = [root for part in scene.parts for root in roots(scene, part)]
+    wanted += [NodeId(*ref, "keyed") for ref in scene.curves]
+    raw = digraph(build_nodes(scene, wanted, {}))
+    cyclic = {
+        node
+        for group in nx.strongly_connected_components(raw)
+        if len(group) > 1 or any(raw.has_edge(n, n) for n in group)
+        for node in group
+    }
+    graph = graph_of(scene)
+    found = {member for loop in graph.loops for member in loop.members}
+    assert cyclic <= found
+    assert bool(cyclic) == bool(graph.loops)
+    assert cyclic & graph.nodes.keys() <= graph.held
+    for loop in graph.loops:
+        assert loop.chain[-1] == loop.reader
+        assert loop.held not in loop.members
+
+
+def test_two_steps_that_read_each_other_are_a_loop_held_at_the_tap_before() -> None:
+    scene = two_parts(
+        driven("p1", "pull", "translation.x", "{eel.translation.x} + 1"),
+        driven("p2", "follow", "translation.x", "{buoy.translation.x} * 2"),
+    )
+    graph = graph_of(scene)
+    assert [node_label(scene, i) for i in graph.loops[0].chain] == [
+        "buoy.translation.x @driven · pull",
+        "eel.translation.x @driven · follow",
+        "buoy.translation.x @driven · pull",
+    ]
+    assert graph.loops[0].held == NodeId("p2", "translation.x", "keyed")
+    evaluation = evaluate(scene)
+    assert evaluation.channel(ChannelRef("p1", "translation.x"), "final")[0] == 1.0
+    assert evaluation.channel(ChannelRef("p2", "translation.x"), "final")[0] == 2.0
+
+
+def test_reading_an_earlier_tap_is_no_loop() -> None:
+    for tap, loops in (("keyed", 0), ("driven", 1), ("final", 1)):
+        step = driven("p1", "self", "translation.x", f"{{buoy.translation.x@{tap}}} + 1")
+        assert len(graph_of(two_parts(step)).loops) == loops
+
+
+def test_a_late_step_sees_what_is_driven_by_it_as_it_was_before() -> None:
+    scene = two_parts(
+        driven("p2", "follow", "translation.x", "{buoy.translation.x@driven} * 2"),
+        AddStep(
+            "p1", "settle", FormulaSettings("translation.x", "{eel.translation.x} + 3"), "late"
+        ),
+    )
+    evaluation = evaluate(scene)
+    assert not evaluation.graph.loops
+    assert evaluation.channel(ChannelRef("p1", "translation.x"), "final")[0] == 3.0
+
+
+def test_position_and_rotation_that_read_each_other_are_no_loop() -> None:
+    scene = two_parts(
+        driven("p1", "look", "rotation.y", "world_x({eel})"),
+        driven("p2", "look back", "rotation.y", "distance({buoy}, {eel})"),
+    )
+    assert not graph_of(scene).loops
+
+
+def test_a_child_that_moves_its_parent_is_a_loop_through_the_world() -> None:
+    scene = applied(
+        Scene(last=5),
+        [
+            AddPart("raft", id="p1"),
+            AddPart("oar", "p1", id="p2"),
+            driven("p1", "drift", "translation.x", "world_x({oar}) + 1"),
+        ],
+    )
+    graph = graph_of(scene)
+    assert graph.loops[0].held == NodeId("p2", "world position", "keyed")
+    assert evaluate(scene).channel(ChannelRef("p1", "translation.x"), "final")[0] == 1.0
+
+
+def test_a_loop_elsewhere_changes_no_bit_of_the_rest() -> None:
+    plain = ferry_crossing()
+    looped = applied(
+        plain,
+        [
+            AddPart("buoy", id="b1"),
+            AddPart("eel", id="b2"),
+            driven("b1", "pull", "translation.x", "{eel.translation.x} + {ferry.translation.x}"),
+            driven("b2", "follow", "translation.x", "{buoy.translation.x}"),
+        ],
+    )
+    before, after = evaluate(plain), evaluate(looped)
+    for node_id in before.graph.order:
+        np.testing.assert_array_equal(before.results[node_id].values, after.results[node_id].values)
+    assert {i.part for i in after.graph.held} == {"b1", "b2"}

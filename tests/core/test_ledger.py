@@ -1,0 +1,83 @@
+"""The ledger tells the same numbers as the curves."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+
+from bindu.core.edits import applied
+from bindu.core.edits.steps import AddStep, ChangeStep
+from bindu.core.evaluate import evaluate
+from bindu.core.ledger import effect, ledger_of, values_at
+from bindu.core.scene.channels import TAPS, ChannelRef
+from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.demo.ferry import ferry_crossing
+from tests.strategies import histories
+
+PADDLE = ChannelRef("p3", "rotation.z")
+
+
+@settings(max_examples=40)
+@given(histories(20))
+def test_each_bead_passes_its_value_to_the_next_and_taps_are_the_last_of_their_zone(
+    history: list[Scene],
+) -> None:
+    evaluation = evaluate(history[-1])
+    for part in evaluation.scene.parts:
+        for channel in evaluation.scene.channel_ids(part):
+            ref = ChannelRef(part, channel)
+            ledger = ledger_of(evaluation, ref)
+            working = [bead for bead in ledger.beads if bead.outgoing]
+            assert working[0].incoming is None
+            for before, bead in zip(working, working[1:], strict=False):
+                assert bead.incoming == before.outgoing
+            for tap, node_id in ledger.taps:
+                last = [b for b in working if TAPS.index(b.zone) <= TAPS.index(tap)][-1]
+                assert node_id == last.outgoing
+                curve = evaluation.channel(ref, tap)
+                assert values_at(evaluation, node_id, 3.0) == curve[3 if len(curve) > 1 else 0]
+
+
+def test_what_came_in_what_went_out_and_what_was_read() -> None:
+    evaluation = evaluate(ferry_crossing())
+    value, turn, pin = ledger_of(evaluation, PADDLE).beads
+    assert (value.kind, value.description) == ("value", "at its default")
+    assert turn.description == "-degrees(travelled({ferry}) / {paddle.radius}) / 4"
+    assert [seen.label for seen in turn.reads] == ["ferry travelled", "paddle.radius"]
+    assert values_at(evaluation, turn.reads[0].node, 120.0) == pytest.approx(9.0)
+    assert pin.description == "-240° … 20°"
+    changes = effect(evaluation, pin)
+    assert changes is not None
+    assert not changes[62]
+    assert changes[118]
+
+
+def test_a_muted_step_stands_in_the_ledger_and_changes_nothing() -> None:
+    evaluation = evaluate(applied(ferry_crossing(), [ChangeStep("s1", on=False)]))
+    _, turn, pin = ledger_of(evaluation, PADDLE).beads
+    assert turn.incoming is turn.outgoing is None
+    assert pin.outgoing is not None
+    assert values_at(evaluation, pin.outgoing, 62.0) == 0.0
+
+
+def test_a_held_read_shows_the_value_that_is_taken() -> None:
+    scene = applied(
+        ferry_crossing(),
+        [
+            AddStep(
+                "p1", "push", FormulaSettings("translation.y", "{paddle.rotation.z} + 5"), id="s8"
+            ),
+            AddStep(
+                "p3", "lift", FormulaSettings("translation.y", "{ferry.translation.y}"), id="s9"
+            ),
+            AddStep(
+                "p2", "echo", FormulaSettings("translation.y", "{deck.translation.y} + 1"), id="s10"
+            ),
+        ],
+    )
+    evaluation = evaluate(scene)
+    echo = ledger_of(evaluation, ChannelRef("p2", "translation.y")).beads[1]
+    assert echo.held
+    assert echo.reads[0].node == echo.incoming
+    assert echo.outgoing is not None
+    assert values_at(evaluation, echo.outgoing, 0.0) == 1.0

@@ -1,0 +1,143 @@
+"""Random scenes, made of edits, for property tests."""
+
+from __future__ import annotations
+
+from hypothesis import strategies as st
+
+from bindu.core.curves.model import Key, Tangent
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys, SetOutside
+from bindu.core.edits.parts import AddPart, MovePart, RemovePart, RenamePart
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Scene
+from bindu.core.scene.names import channel_name
+
+FRAMES = 20
+numbers = st.floats(-50.0, 50.0, allow_nan=False).map(lambda x: round(x, 3))
+frames = st.integers(0, FRAMES).map(float)
+orders = st.sampled_from(["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"])
+outsides = st.sampled_from(["hold", "straight on", "repeat", "repeat with offset", "mirror"])
+vectors = st.tuples(numbers, numbers, numbers)
+
+
+@st.composite
+def keys(draw: st.DrawFn) -> Key:
+    """A key with any interpolation and tangents."""
+    angle = draw(st.floats(-85.0, 85.0))
+    return Key(
+        draw(frames),
+        draw(numbers),
+        draw(st.sampled_from(["hold", "linear", "smooth"])),
+        Tangent(angle, draw(st.floats(0.0, 30.0))),
+        Tangent(angle, draw(st.floats(0.0, 30.0))),
+        draw(st.sampled_from(["smart", "joined", "broken"])),
+    )
+
+
+def curves(least: int = 2) -> st.SearchStrategy[tuple[Key, ...]]:
+    """Keys of one curve, on different frames."""
+    found = st.lists(keys(), min_size=least, max_size=6, unique_by=lambda key: key.frame)
+    return found.map(lambda some: tuple(sorted(some, key=lambda key: key.frame)))
+
+
+@st.composite
+def formulas(draw: st.DrawFn, scene: Scene) -> str:
+    """A formula that reads random channels at random taps; it may close a loop."""
+    part = draw(st.sampled_from(sorted(scene.parts)))
+    other = draw(st.sampled_from(sorted(scene.parts)))
+    channel = draw(st.sampled_from(sorted(scene.channel_ids(part))))
+    name = channel_name(scene, ChannelRef(part, channel))
+    here, there = scene.parts[part].name, scene.parts[other].name
+    tap = draw(st.sampled_from(["", "@keyed", "@driven", "@late", "@final"]))
+    factor = draw(numbers)
+    return draw(
+        st.sampled_from(
+            [
+                f"{factor} * {{{here}.{name}{tap}}} + 1",
+                f"sin({factor} * frame) + {{{here}.{name}{tap}}}",
+                f"distance({{{here}{tap}}}, {{{there}}}) / {factor}",
+                f"world_x({{{here}{tap}}}) - travelled({{{there}}})",
+                f"speed({{{there}{tap}}}) % 3",
+            ]
+        )
+    )
+
+
+@st.composite
+def edits(draw: st.DrawFn, scene: Scene) -> AnyEdit:
+    """An edit that may or may not fit the scene."""
+    if not scene.parts:
+        return AddPart("root")
+    part = draw(st.sampled_from(sorted(scene.parts)))
+    channel = draw(st.sampled_from(TRANSFORM_CHANNELS))
+    kind = draw(st.integers(0, 15))
+    name = f"thing {draw(st.integers(1, 60))}"
+    if kind <= 2:
+        rest = Rest(draw(vectors), draw(vectors))
+        return AddPart(
+            name, draw(st.sampled_from([None, part])), rest=rest, rotation_order=draw(orders)
+        )
+    if kind == 3:
+        return RenamePart(part, name)
+    if kind == 4:
+        return MovePart(part, draw(st.sampled_from([None, *sorted(scene.parts)])))
+    if kind == 5:
+        return RemovePart(part)
+    if kind == 6:
+        return AddChannel(part, name, default=draw(numbers))
+    if kind == 7:
+        return SetValue(part, channel, draw(numbers))
+    if kind == 8:
+        return PutKeys(part, channel, draw(curves(1)))
+    if kind == 9:
+        return SetOutside(part, channel, draw(outsides), draw(outsides))
+    if kind == 10:
+        return InsertKey(part, channel, draw(frames))
+    if kind == 11:
+        change = KeyChange(draw(frames), draw(frames), draw(numbers))
+        return draw(
+            st.sampled_from(
+                [ChangeKeys(part, channel, (change,)), RemoveKeys(part, channel, (change.frame,))]
+            )
+        )
+    if kind == 12:
+        return ChangeScene(last=draw(st.integers(5, FRAMES)))
+    if kind in (13, 14) or not scene.steps:
+        zone = draw(st.sampled_from([None, "driven", "late"]))
+        settings = FormulaSettings(
+            channel, draw(formulas(scene)), draw(st.sampled_from(["set", "add", "scale"]))
+        )
+        limit = LimitSettings(channel, -draw(st.floats(0.0, 9.0)), draw(st.floats(0.0, 9.0)))
+        return AddStep(part, name, *draw(st.sampled_from([(settings, zone), (limit, None)])))
+    step = draw(st.sampled_from(sorted(scene.steps)))
+    return draw(
+        st.sampled_from(
+            [
+                ChangeStep(step, on=draw(st.booleans())),
+                MoveStep(
+                    step,
+                    draw(st.sampled_from(["driven", "late", "final"])),
+                    draw(st.integers(0, 3)),
+                ),
+                RemoveStep(step),
+            ]
+        )
+    )
+
+
+@st.composite
+def histories(draw: st.DrawFn, most: int = 14) -> list[Scene]:
+    """The scenes that a random sequence of edits passes through; refused edits are left out."""
+    scene = applied(Scene(), [ChangeScene(name="random", last=FRAMES), AddPart("root")])
+    passed = [scene]
+    for _ in range(draw(st.integers(1, most))):
+        try:
+            scene = draw(edits(scene)).apply(scene)
+        except Refusal:
+            continue
+        passed.append(scene)
+    return passed

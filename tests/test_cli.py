@@ -1,0 +1,100 @@
+"""The command line, as a person calls it."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from bindu.cli import main
+from bindu.core.evaluate import evaluate
+from bindu.core.scene.channels import ChannelRef
+from bindu.demo.ferry import ferry_crossing
+from bindu.formats.scene_json import write_scene
+
+SCENE = str(Path(__file__).parents[1] / "examples" / "ferry-crossing.bindu.json")
+
+
+def run(capsys: pytest.CaptureFixture[str], *arguments: str) -> str:
+    """What a command prints."""
+    assert main(arguments) == 0
+    return capsys.readouterr().out
+
+
+def test_curves_are_csv_in_full_precision(capsys: pytest.CaptureFixture[str]) -> None:
+    text = run(capsys, "curves", SCENE, "--channel", "paddle.rotation.z", "--tap", "driven")
+    rows = list(csv.DictReader(io.StringIO(text)))
+    expected = evaluate(ferry_crossing()).channel(ChannelRef("p3", "rotation.z"), "driven")
+    assert [int(row["frame"]) for row in rows] == list(range(121))
+    np.testing.assert_array_equal([float(row["value"]) for row in rows], expected)
+
+
+def test_several_channels_and_a_span_of_frames(capsys: pytest.CaptureFixture[str]) -> None:
+    names = ["ferry.translation.x", "paddle.radius"]
+    options = [word for name in names for word in ("--channel", name)]
+    text = run(capsys, "curves", SCENE, *options, "--frames", "50:52")
+    assert text.splitlines() == [
+        "frame,ferry.translation.x,paddle.radius",
+        "50,0.0,0.5",
+        "51,0.0,0.5",
+        "52,0.0,0.5",
+    ]
+    data = json.loads(run(capsys, "curves", SCENE, *options, "--frames", "50:50", "--json"))
+    assert data == {
+        "tap": "final",
+        "frames": [50],
+        "values": {"ferry.translation.x": [0.0], "paddle.radius": [0.5]},
+    }
+
+
+def test_order_lists_ranks_and_loops(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    rows = run(capsys, "order", SCENE).splitlines()
+    turn = next(n for n, row in enumerate(rows) if "turn by distance" in row)
+    way = next(n for n, row in enumerate(rows) if "ferry.travelled" in row)
+    assert way < turn
+    assert rows[turn].split(maxsplit=1) == ["4", "paddle.rotation.z @driven · turn by distance"]
+    looped = write_scene(ferry_crossing()).replace("travelled({ferry})", "{paddle.rotation.z}")
+    path = tmp_path / "looped.bindu.json"
+    path.write_text(looped)
+    data = json.loads(run(capsys, "order", str(path), "--json"))
+    assert data["loops"][0]["held"] == "paddle.rotation.z @keyed"
+    assert "takes paddle.rotation.z @keyed instead" in run(capsys, "order", str(path))
+
+
+def test_the_ledger_of_a_channel_on_a_frame(capsys: pytest.CaptureFixture[str]) -> None:
+    command = ["ledger", SCENE, "--channel", "paddle.rotation.z", "--frame", "118"]
+    data = json.loads(run(capsys, *command, "--json"))
+    assert [bead["state"] for bead in data["beads"]] == ["", *["changes the value"] * 2]
+    assert data["beads"][2]["out"] == data["taps"]["final"] == -240.0
+    assert data["beads"][1]["reads"][1] == {"what": "paddle.radius", "tap": "final", "value": 0.5}
+    text = run(capsys, *command)
+    assert "final   stop pin (limit): -240° … 20°" in text
+    assert "reads paddle.radius @final = 0.5" in text
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["curves", "nowhere.json", "--channel", "a.b"], "nowhere.json: No such file"),
+        (["curves", SCENE, "--channel", "padle.rotation.z"], "Nearest: paddle"),
+        (["curves", SCENE, "--channel", "paddle"], "part.channel"),
+        (["curves", SCENE, "--channel", "paddle.radius", "--frames", "5:1"], "5 lies behind 1"),
+        (["curves", SCENE, "--channel", "paddle.radius", "--frames", "a"], "write frames as"),
+        (["curves", SCENE, "--channel", "paddle.radius", "--frames", "0:500"], "frame 500"),
+        (["ledger", SCENE, "--channel", "paddle.radius", "--frame", "1.5"], "frame 1.5"),
+        (["order", str(Path(__file__))], "it is not JSON"),
+        (["order", str(Path(__file__).parent)], "Is a directory"),
+    ],
+)
+def test_bad_input_is_one_line_and_status_2(
+    capsys: pytest.CaptureFixture[str], arguments: list[str], says: str
+) -> None:
+    assert main(arguments) == 2
+    printed = capsys.readouterr()
+    assert printed.out == ""
+    assert says in printed.err
+    assert printed.err.count("\n") == 1

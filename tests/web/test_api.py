@@ -1,0 +1,242 @@
+"""The server as a browser uses it: over HTTP, on a real MariaDB."""
+
+from __future__ import annotations
+
+import json
+import struct
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import requests
+
+from bindu.core.evaluate import evaluate
+from bindu.core.scene.channels import ChannelRef
+from bindu.demo.ferry import ferry_crossing
+from bindu.formats.scene_json import read_scene, write_scene
+from bindu.web.server import openapi
+from tests.conftest import ROOT, Server
+
+FERRY = write_scene(ferry_crossing())
+MOVE = {
+    "do": "change keys",
+    "part": "p1",
+    "channel": "translation.x",
+    "changes": [{"frame": 50, "value": 1.0}],
+}
+
+
+def unpacked(content: bytes) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """The header of sampled numbers, and the arrays that came along."""
+    (length,) = struct.unpack_from("<I", content)
+    head = json.loads(content[4 : 4 + length])
+    arrays = {}
+    for block in head["blocks"]:
+        if "offset" in block:
+            count = block["frames"] * block["width"]
+            start = 4 + length + block["offset"]
+            arrays[block["want"]] = np.frombuffer(content, "<f4", count, start)
+    return head, arrays
+
+
+def samples(server: Server, number: int, **body: object) -> tuple[dict[str, Any], dict[str, Any]]:
+    """The paddle's rotation, driven and final."""
+    wants = [{"part": "p3", "quantity": "rotation.z", "stage": s} for s in ("driven", "final")]
+    return unpacked(server.post(f"/scenes/{number}/samples", {"wants": wants, **body}).content)
+
+
+def test_scenes_are_listed_made_exported_and_deleted(server: Server) -> None:
+    made = server.post("/scenes", {"name": "<b>bold</b>"}, 201).json()
+    assert made["name"] == "<b>bold</b>"
+    number = server.bring(FERRY)
+    listed = {entry["id"]: entry for entry in server.get("/scenes").json()["scenes"]}
+    assert listed[number]["parts"] == 9
+    exported = server.get(f"/scenes/{number}/export")
+    assert exported.text == FERRY
+    assert "ferry-crossing.bindu.json" in exported.headers["Content-Disposition"]
+    assert requests.delete(f"{server.url}/api/scenes/{number}", timeout=9).status_code == 204
+    server.get(f"/scenes/{number}", 404)
+
+
+def test_an_edit_answers_with_what_changed(server: Server) -> None:
+    number = server.bring(FERRY)
+    view = server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]}).json()
+    assert view["header"]["revision"] == 1
+    assert view["header"]["undo"] == "move the key of ferry.translation.x at 50"
+    assert [part["name"] for part in view["parts"]] == ["ferry"]
+    assert not view["whole"]
+    rename = {"do": "rename part", "part": "p1", "name": "raft"}
+    view = server.post(f"/scenes/{number}/edits", {"revision": 1, "edits": [rename]}).json()
+    paddle = next(part for part in view["parts"] if part["name"] == "paddle")
+    assert paddle["steps"][0]["description"].startswith("-degrees(travelled({raft})")
+
+
+def test_samples_are_those_of_the_core_and_come_only_once(server: Server) -> None:
+    number = server.bring(FERRY)
+    head, arrays = samples(server, number)
+    expected = evaluate(ferry_crossing())
+    for tap in ("driven", "final"):
+        values = expected.channel(ChannelRef("p3", "rotation.z"), tap)
+        np.testing.assert_array_equal(arrays[f"p3/rotation.z/{tap}"], values.astype("<f4"))
+    have = [block["key"] for block in head["blocks"]]
+    _, again = samples(server, number, have=have)
+    assert not again
+    pin = {"do": "change step", "step": "s2", "on": False}
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [pin]})
+    changed, fresh = samples(server, number, have=have)
+    assert not fresh  # final is now what driven was, and that is there already
+    assert changed["blocks"][0]["key"] == changed["blocks"][1]["key"]
+
+
+def test_trying_saves_nothing(server: Server) -> None:
+    number = server.bring(FERRY)
+    _, before = samples(server, number)
+    head, tried = samples(server, number, trying=[MOVE])
+    assert head["revision"] == 0
+    assert not np.array_equal(before["p3/rotation.z/driven"], tried["p3/rotation.z/driven"])
+    _, after = samples(server, number)
+    assert np.array_equal(before["p3/rotation.z/driven"], after["p3/rotation.z/driven"])
+    wants = [
+        {"part": "*", "quantity": "world matrix", "stage": "final"},
+        {"part": "p3", "quantity": "rotation.z", "stage": "s99"},
+    ]
+    head, world = unpacked(server.post(f"/scenes/{number}/samples", {"wants": wants}).content)
+    assert len(world) == 9
+    assert head["missing"] == ["p3/rotation.z/s99"]
+
+
+def test_the_ledger_names_steps_reads_and_nodes(server: Server) -> None:
+    number = server.bring(FERRY)
+    ledger = server.get(f"/scenes/{number}/ledger?part=p3&channel=rotation.z").json()
+    assert [bead["name"] for bead in ledger["beads"]] == ["value", "turn by distance", "stop pin"]
+    assert ledger["beads"][1]["reads"][1]["label"] == "paddle.radius"
+    assert ledger["taps"][5]["node"] == "p3/rotation.z/s2"
+    server.get(f"/scenes/{number}/ledger?part=p3&channel=c99", 422)
+
+
+def test_undo_and_redo_over_http(server: Server) -> None:
+    number = server.bring(FERRY)
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]})
+    assert server.post(f"/scenes/{number}/undo").json()["label"].startswith("undone: move the key")
+    assert server.get(f"/scenes/{number}/export").text == FERRY
+    server.post(f"/scenes/{number}/redo")
+    answer = server.post(f"/scenes/{number}/redo", status=422).json()
+    assert answer["error"] == "nothing to redo."
+
+
+def test_findings_tell_of_loops_and_of_what_is_not_finite(server: Server) -> None:
+    number = server.bring(FERRY)
+
+    def add(name: str, text: str) -> dict[str, Any]:
+        return {
+            "do": "add step",
+            "part": "p2",
+            "name": name,
+            "settings": {"kind": "formula", "channel": "translation.y", "text": text},
+        }
+
+    body = {
+        "revision": 0,
+        "edits": [add("divide", "1 / (frame - 7)"), add("feed", "{deck.translation.y} + 1")],
+    }
+    found = server.post(f"/scenes/{number}/edits", body).json()["header"]["findings"]
+    assert "deck.translation.y @driven · feed" in found[0]["text"]
+    assert found[1]["frame"] == 7
+
+
+BAD_EDITS = [
+    ({"revision": 0, "edits": [{"do": "dance"}]}, 422, "edits.0", "does not match"),
+    ({"revision": 0, "edits": []}, 422, "edits", "at least 1"),
+    ({"revision": 0}, 422, "edits", "required"),
+    ({"revision": 99, "edits": [MOVE]}, 422, "revision", "not yet at 99"),
+    ({"revision": 0, "edits": [{**MOVE, "colour": "red"}]}, 422, "colour", "nexpected"),
+    ({"revision": 0, "edits": [{**MOVE, "part": "p99"}]}, 422, "", "no part with the identity"),
+    ({"revision": 0, "edits": [{"do": "set value", "part": "p3", "channel": "c1", "value": "x"}]},
+     422, "value", "valid number"),
+    ({"revision": 0, "edits": [{"do": "set value", "part": "p3", "channel": "c1", "value": 1e300}]},
+     422, "paddle.radius", "within"),
+    ({"revision": 0, "edits": [{"do": "change step", "step": "s1", "settings": {
+        "kind": "formula", "channel": "rotation.z", "text": "1 + " * 2500 + "1"}}]},
+     422, "paddle · turn by distance · formula", "at most 2,000"),
+    ({"revision": 0, "edits": [{"do": "change step", "step": "s1", "settings": {
+        "kind": "formula", "channel": "rotation.z", "text": "(" * 200 + "1" + ")" * 200}}]},
+     422, "paddle · turn by distance · formula", "nested"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("body", "status", "place", "says"), BAD_EDITS)
+def test_bad_edits_are_refused_and_save_nothing(
+    server: Server, body: object, status: int, place: str, says: str
+) -> None:
+    number = server.bring(FERRY)
+    answer = server.post(f"/scenes/{number}/edits", body, status).json()
+    assert place in answer.get("place", "")
+    assert says in answer["error"]
+    assert server.get(f"/scenes/{number}/export").text == FERRY
+
+
+@pytest.mark.parametrize(
+    "sent", [b"", b"not json", b"[1, 2", b"\xff\xfe", b"null", b"[" * 50_000, b'{"revision": NaN}']
+)
+def test_what_is_no_json_is_refused_without_a_traceback(server: Server, sent: bytes) -> None:
+    number = server.bring(FERRY)
+    for headers in ({"Content-Type": "application/json"}, {}):
+        for path in (f"/api/scenes/{number}/edits", "/api/scenes/import"):
+            answer = requests.post(server.url + path, data=sent, headers=headers, timeout=30)
+            assert 400 <= answer.status_code < 500, (path, answer.status_code, answer.text)
+            assert answer.json()["error"]
+            assert "Traceback" not in answer.text
+
+
+def test_a_stale_edit_is_refused_with_what_changed(server: Server) -> None:
+    number = server.bring(FERRY)
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]})
+    other = {**MOVE, "changes": [{"frame": 70, "value": 2.0}]}
+    body = {"revision": 0, "edits": [other]}
+    answer = server.post(f"/scenes/{number}/edits", body, 409).json()
+    assert answer["revision"] == 1
+    assert answer["changed"] == ["move the key of ferry.translation.x at 50"]
+
+
+def test_nothing_acknowledged_is_lost_when_the_server_is_killed(database_url: str) -> None:
+    server = Server(database_url)
+    server.start()
+    number = server.bring(FERRY)
+    for n in range(5):
+        edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.1 * (n + 1)}
+        server.post(f"/scenes/{number}/edits", {"revision": n, "edits": [edit]})
+        server.kill()
+        server.start()
+        header = server.get(f"/scenes/{number}").json()["header"]
+        assert header["revision"] == n + 1
+        assert header["undo"] == f"set paddle.radius to {0.1 * (n + 1):g}"
+    scene = read_scene(server.get(f"/scenes/{number}/export").text)
+    assert scene.parts["p3"].values["c1"] == 0.5
+    server.kill()
+
+
+def test_several_processes_behind_one_database_agree(server: Server, database_url: str) -> None:
+    other = Server(database_url)
+    other.start()
+    number = server.bring(FERRY)
+    for n, one in enumerate([server, other, other, server]):
+        edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 1.0 + n}
+        one.post(f"/scenes/{number}/edits", {"revision": n, "edits": [edit]})
+    exported = [one.get(f"/scenes/{number}/export").text for one in (server, other)]
+    assert exported[0] == exported[1]
+    assert read_scene(exported[0]).parts["p3"].values["c1"] == 4.0
+    other.kill()
+
+
+def test_the_openapi_document_is_that_of_the_code() -> None:
+    assert (ROOT / "docs" / "openapi.json").read_text() == openapi()
+
+
+def test_the_page_asks_nobody_else_for_anything(server: Server) -> None:
+    page = requests.get(f"{server.url}/scenes/1/bench?frame=3", timeout=9)
+    assert page.status_code == 200
+    built = ROOT / "frontend" / "dist"
+    assert Path(built, "index.html").read_text() == page.text
+    assert "http" not in page.text.replace("http://www.w3.org/2000/svg", "")
+    assert requests.get(f"{server.url}/assets/../../pyproject.toml", timeout=9).status_code == 404
