@@ -55,7 +55,7 @@ class Server:
             try:
                 requests.get(f"{self.url}/api/health", timeout=5)
                 return
-            except requests.ConnectionError:
+            except (requests.ConnectionError, requests.Timeout):
                 assert self._process.poll() is None, "the server ended"
                 assert time.monotonic() < end, "the server does not answer"
                 time.sleep(0.02)

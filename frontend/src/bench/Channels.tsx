@@ -130,14 +130,15 @@ function ValueField({ part, channel }: { part: PartView; channel: ChannelView })
   const own = channel.curve
     ? (key?.value ?? rounded(valueAt(keyed, frame, first) ?? 0))
     : channel.value;
-  const seen = valueAt(final, frame, first) ?? own;
+  // Until the computed value has come, nothing is shown in its place.
+  const seen = valueAt(final, frame, first);
   const commit = (value: number) => void edit(valueEdit(part, channel, frame, value));
   if (channel.kind === "switch") {
     return (
       <Switch
         size="small"
         aria-label={channel.name}
-        checked={seen !== 0}
+        checked={(seen ?? own) !== 0}
         disabled={channel.locked}
         onChange={(on) => {
           commit(on ? 1 : 0);
@@ -151,7 +152,7 @@ function ValueField({ part, channel }: { part: PartView; channel: ChannelView })
         size="small"
         aria-label={channel.name}
         style={{ width: 96 }}
-        value={Math.round(seen)}
+        value={Math.round(seen ?? own)}
         disabled={channel.locked}
         options={channel.options.map((label, value) => ({ label, value }))}
         onChange={commit}
@@ -171,7 +172,7 @@ function ValueField({ part, channel }: { part: PartView; channel: ChannelView })
     <NumberField
       label={`${part.name}.${channel.name}`}
       value={own}
-      text={shown(seen, channel.unit === "°" ? "°" : "")}
+      text={seen === undefined ? "…" : shown(seen, channel.unit === "°" ? "°" : "")}
       step={channel.unit === "°" ? 1 : 0.01}
       fixed={channel.locked || ruler !== undefined}
       {...(hint ? { hint } : {})}

@@ -1,6 +1,7 @@
 import { Input, Tooltip } from "antd";
-import type { KeyboardEvent, PointerEvent } from "react";
+import type { KeyboardEvent, MouseEvent, PointerEvent } from "react";
 import { useRef, useState } from "react";
+import { flushSync } from "react-dom";
 
 import { typed } from "./arithmetic";
 import { exact } from "./format";
@@ -76,10 +77,22 @@ export function NumberField(props: Props) {
   const onPointerUp = (event: PointerEvent<HTMLInputElement>) => {
     const now = drag.current;
     drag.current = null;
-    if (!now?.moved) return;
-    event.currentTarget.blur();
+    if (!now) return;
+    if (!now.moved) {
+      event.currentTarget.focus();
+      return;
+    }
     setDragged(null);
     if (now.value !== value) onCommit(now.value);
+  };
+  const onPointerCancel = () => {
+    if (drag.current?.moved) onTry?.(value);
+    drag.current = null;
+    setDragged(null);
+  };
+  // A press must not begin to select or drag text; a click focuses when it is released.
+  const onMouseDown = (event: MouseEvent<HTMLInputElement>) => {
+    if (!fixed && document.activeElement !== event.currentTarget) event.preventDefault();
   };
 
   const field = (
@@ -94,12 +107,13 @@ export function NumberField(props: Props) {
       styles={{ input: { textAlign: "right" } }}
       value={dragged !== null ? exact(dragged) : (draft ?? text)}
       onFocus={(event) => {
-        if (fixed || drag.current?.moved) return;
-        setDraft(exact(value));
+        if (fixed) return;
         const input = event.currentTarget;
-        requestAnimationFrame(() => {
-          input.select();
+        // At once, so that what is typed next replaces the number whoever types it.
+        flushSync(() => {
+          setDraft(exact(value));
         });
+        input.select();
       }}
       onBlur={(event) => {
         if (draft !== null && dragged === null) commit(event.currentTarget.value);
@@ -114,6 +128,8 @@ export function NumberField(props: Props) {
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
+      onPointerCancel={onPointerCancel}
+      onMouseDown={onMouseDown}
     />
   );
   const title = wrong ? "Not a number. Type one, or arithmetic such as 2*3 or +=5." : hint;

@@ -1,0 +1,57 @@
+"""A headless Chromium, and a Bench opened in it."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from bindu.demo.ferry import ferry_crossing
+from bindu.formats.scene_json import write_scene
+from tests.browser.bench import Bench
+from tests.conftest import Server
+
+# No display and no graphics card are needed; nothing of the browser's own goes out.
+FLAGS = [
+    "--no-sandbox",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+]
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    program = shutil.which("chromium")
+    assert program, "install Debian's package chromium"
+    expect.set_options(timeout=15_000)
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=program, args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    """An empty page at 1280x800; an error in the page fails the test."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    errors: list[str] = []
+    made.on("pageerror", lambda error: errors.append(str(error)))
+    yield made
+    context.close()
+    assert not errors
+
+
+@pytest.fixture
+def bench(page: Page, server: Server) -> Bench:
+    """The ferry, new, on the Bench."""
+    number = server.bring(write_scene(ferry_crossing()))
+    return Bench(page, server, number)

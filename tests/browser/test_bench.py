@@ -1,0 +1,254 @@
+"""The Bench, used as a technical animator does."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from bindu.demo.ferry import ferry_crossing
+from bindu.formats.scene_json import write_scene
+from tests.browser.bench import Bench, shown
+from tests.conftest import Server
+
+PADDLE = "paddle.rotation.z"
+FERRY = "ferry.translation.x"
+
+
+def test_tree_channels_curves_and_ledger_tell_the_same_numbers(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 62)
+    page = bench.page
+    page.get_by_role("tree").get_by_text("paddle").click()
+    page.get_by_title("Show the ledger and curve of paddle.rotation.z").click()
+    for tap in ("driven", "final"):
+        bench.expect_drawn(PADDLE, tap)  # type: ignore[arg-type]
+    page.get_by_role("textbox", name="Frame", exact=True).fill("118")
+    page.keyboard.press("Enter")
+    driven, final = (bench.value(PADDLE, 118, tap) for tap in ("driven", "final"))  # type: ignore[arg-type]
+    assert driven != final
+    expect(bench.field(PADDLE)).to_have_value(shown(final))
+    expect(bench.bead("turn by distance")).to_contain_text(f"0.00° → {shown(driven)}")
+    expect(bench.bead("stop pin")).to_contain_text(f"{shown(driven)} → {shown(final)}")
+    expect(bench.bead("turn by distance")).to_contain_text("paddle.radius@final0.500")
+    expect(bench.bead("stop pin").get_by_label("changes the value here")).to_be_visible()
+    expect(page).to_have_url(re.compile(r"part=p3&channel=rotation\.z&frame=118$"))
+
+
+def test_a_changed_formula_shows_everywhere_and_a_wrong_one_is_refused(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 62)
+    page, formula = bench.page, "Formula of turn by distance"
+    page.get_by_role("button", name=formula).click()
+    page.get_by_role("textbox", name=formula).fill("-degrees(travelled({fery})) / 4")
+    page.keyboard.press("Enter")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("Column 21: there is no part 'fery'. Nearest: ferry.")
+    bench.saved(0)
+    page.keyboard.press("Escape")
+    expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 62)))
+    before = bench.line().get_attribute("data-key")
+    page.get_by_role("button", name=formula).click()
+    page.get_by_role("textbox", name=formula).fill("-degrees(travelled({ferry})) / 6")
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    expect(bench.line()).not_to_have_attribute("data-key", before or "")
+    bench.expect_drawn(PADDLE)
+    value = bench.value(PADDLE, 62)
+    assert value == pytest.approx(-42.97183463481174)
+    expect(bench.field(PADDLE)).to_have_value(shown(value))
+    expect(bench.bead("stop pin")).to_contain_text(shown(value))
+
+
+def test_the_radius_is_typed_stepped_calculated_and_dragged(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 30)
+    page, radius = bench.page, bench.field("paddle.radius")
+    for revision, (typed, value) in enumerate([("0.8", 0.8), ("*=2", 1.6), ("(1+2)/4", 0.75)], 1):
+        radius.fill(typed)
+        radius.press("Enter")
+        bench.saved(revision)
+        expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 30)))
+        assert bench.value("paddle.radius", 0) == pytest.approx(value)
+    radius.press("ArrowUp")
+    bench.saved(4)
+    assert bench.value("paddle.radius", 0) == pytest.approx(0.76)
+    radius.press("Escape")
+    box = radius.bounding_box()
+    assert box
+    before = bench.line().get_attribute("data-key")
+    page.mouse.move(box["x"] + 30, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 54, box["y"] + 10, steps=6)
+    expect(bench.line()).not_to_have_attribute("data-key", before or "")
+    bench.saved(4)  # while it moves nothing is stored
+    page.mouse.up()
+    bench.saved(5)
+    assert bench.value("paddle.radius", 0) == pytest.approx(1.0)
+    radius.fill("9")
+    radius.press("Enter")
+    expect(page.get_by_text("paddle.radius: 9 is outside its range 0.05 … 5.")).to_be_visible()
+    radius.press("Escape")
+    expect(radius).to_have_value("1.000")
+
+
+def test_a_key_is_dragged_and_all_that_depends_on_it_follows(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 62)
+    page = bench.page
+    box = bench.key(50).bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    before = bench.line().get_attribute("data-key")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 54, y - 60, steps=8)
+    expect(bench.line()).not_to_have_attribute("data-key", before or "")
+    bench.saved(0)
+    page.mouse.up()
+    bench.saved(1)
+    moved = bench.evaluation().scene.curves
+    key = next(iter(moved.values())).keys[1]
+    assert 56 <= key.frame <= 64
+    assert key.frame == int(key.frame)
+    assert 2 < key.value < 3.5
+    bench.expect_drawn(FERRY)
+    page.get_by_role("tree").get_by_text("paddle").click()
+    expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 62)))
+    page.get_by_role("button", name="Undo").click()
+    bench.saved(2)
+    assert bench.evaluation().scene.curves != moved
+    assert next(iter(bench.evaluation().scene.curves.values())).keys[1].frame == 50
+
+
+def test_keys_are_typed_added_deleted_and_given_an_interpolation(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 30)
+    page = bench.page
+    bench.key(50).click()
+    page.get_by_role("textbox", name="Frame of the key").fill("54.5")
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    page.get_by_role("textbox", name="Value of the key").fill("1.25")
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    for n, kind in enumerate(["hold", "linear", "smooth"]):
+        page.get_by_role("radiogroup").get_by_text(kind, exact=True).click()
+        bench.saved(3 + n)
+        curve = next(iter(bench.evaluation().scene.curves.values()))
+        assert (curve.keys[1].frame, curve.keys[1].value) == (54.5, 1.25)
+        assert curve.keys[1].interpolation == kind
+        bench.expect_drawn(FERRY)
+    shape = bench.evaluation().world("p1").copy()
+    page.get_by_role("button", name="Add key").click()
+    bench.saved(6)
+    expect(bench.key(30)).to_be_visible()
+    assert abs(bench.evaluation().world("p1") - shape).max() < 1e-9
+    page.get_by_role("button", name="Delete key").click()
+    bench.saved(7)
+    expect(bench.key(30)).to_have_count(0)
+    page.keyboard.press("d")
+    bench.saved(8)
+    expect(bench.key(30)).to_be_visible()
+    page.get_by_role("button", name="translation.x: key on this frame — click to delete it").click()
+    bench.saved(9)
+    expect(bench.key(30)).to_have_count(0)
+
+
+def test_a_handle_bends_the_curve(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 30)
+    page = bench.page
+    bench.key(50).click()
+    box = page.get_by_label("right tangent").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 4, box["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 14, box["y"] - 40, steps=5)
+    page.mouse.up()
+    bench.saved(1)
+    key = next(iter(bench.evaluation().scene.curves.values())).keys[1]
+    assert key.mode == "joined"
+    assert key.left.angle == key.right.angle > 1
+    bench.expect_drawn(FERRY)
+
+
+def test_undo_and_redo_also_after_the_server_was_killed(page: Page, database_url: str) -> None:
+    server = Server(database_url)
+    server.start()
+    bench = Bench(page, server, server.bring(write_scene(ferry_crossing())))
+    bench.open("p3", "rotation.z", 62)
+    was = shown(bench.value(PADDLE, 62))
+    expect(bench.field(PADDLE)).to_have_value(was)
+    bench.field("paddle.radius").fill("0.25")
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    server.kill()
+    server.start()
+    page.reload()
+    bench.saved(1)
+    edited = shown(bench.value(PADDLE, 62))
+    expect(bench.field(PADDLE)).to_have_value(edited)
+    page.locator("header").click()
+    page.keyboard.press("Control+z")
+    bench.saved(2)
+    expect(bench.field(PADDLE)).to_have_value(was)
+    page.keyboard.press("Control+Shift+Z")
+    bench.saved(3)
+    expect(bench.field(PADDLE)).to_have_value(edited)
+    server.kill()
+    bench.field("paddle.radius").fill("0.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("The server does not answer").first).to_be_visible()
+
+
+def test_playing_stepping_and_finding_by_keyboard(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    frame = page.get_by_role("textbox", name="Frame", exact=True)
+    page.locator("header").click()
+    page.keyboard.press("ArrowRight")
+    expect(frame).to_have_value("1")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(frame).to_have_value("10")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    expect(frame).not_to_have_value("10")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("bite")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("paddle.bite depth @")).to_be_visible()
+    page.locator("header").click()
+    page.keyboard.press("?")
+    expect(page.get_by_text("put a dot: a key on the chosen channel")).to_be_visible()
+
+
+def test_muting_a_step_and_changing_a_limit_show_in_the_ledger(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 118)
+    page = bench.page
+    low = page.get_by_role("textbox", name="stop pin low")
+    low.fill("-100")
+    low.press("Enter")
+    bench.saved(1)
+    expect(bench.field(PADDLE)).to_have_value("−100.00°")
+    bench.bead("stop pin").click(position={"x": 60, "y": 12})
+    page.keyboard.press("m")
+    bench.saved(2)
+    expect(bench.bead("stop pin")).to_contain_text("muted")
+    expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 118, "driven")))
+    page.get_by_role("button", name="Unmute stop pin").click()
+    bench.saved(3)
+    expect(bench.field(PADDLE)).to_have_value("−100.00°")
+
+
+def test_a_loop_is_told_in_findings_and_ledger(bench: Bench) -> None:
+    add = {
+        "do": "add step",
+        "part": "p1",
+        "name": "feed back",
+        "settings": {"kind": "formula", "channel": "translation.z", "text": "{paddle.rotation.z}"},
+    }
+    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 0, "edits": [add]})
+    bench.open("p3", "rotation.z", 62)
+    page = bench.page
+    expect(bench.bead("turn by distance")).to_contain_text("held: a loop feeds this value")
+    page.get_by_role("button", name="1 finding").click()
+    page.get_by_text("Loop: ferry.translation.z @driven · feed back → ").click()
+    expect(page.get_by_text("ferry.translation.z @ 62")).to_be_visible()

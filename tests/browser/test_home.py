@@ -1,0 +1,54 @@
+"""The home page: list, open, start, import, export, delete."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from bindu.core.edits import applied
+from bindu.core.edits.scene import ChangeScene
+from bindu.demo.ferry import ferry_crossing
+from bindu.formats.scene_json import write_scene
+from tests.conftest import Server
+
+
+def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
+    text = write_scene(applied(ferry_crossing(), [ChangeScene(name="Ferry by file")]))
+    path = tmp_path / "ferry.bindu.json"
+    path.write_text(text)
+    page.goto(server.url)
+    page.locator("input[type=file]").set_input_files(path)
+    row = page.get_by_role("row", name="Ferry by file")
+    expect(row).to_contain_text("0 … 120")
+    with page.expect_download() as download:
+        row.get_by_role("link", name="Export").click()
+    assert download.value.suggested_filename == "ferry-by-file.bindu.json"
+    assert Path(download.value.path()).read_text() == text
+    row.get_by_role("link", name="Ferry by file").click()
+    expect(page.get_by_role("tree")).to_contain_text("lantern arm")
+    page.get_by_title("All scenes").click()
+    row.get_by_role("button", name="Delete").click()
+    page.get_by_role("tooltip").get_by_role("button", name="Delete").click()
+    expect(row).to_have_count(0)
+
+
+def test_a_broken_file_is_refused_with_its_line(page: Page, server: Server, tmp_path: Path) -> None:
+    path = tmp_path / "broken.json"
+    path.write_text('{"format": "bindu scene",\n "name": }')
+    page.goto(server.url)
+    page.locator("input[type=file]").set_input_files(path)
+    expect(page.get_by_text("line 2, column 10: it is not JSON")).to_be_visible()
+
+
+def test_a_new_scene_is_empty_and_says_what_to_do(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    page.get_by_role("textbox", name="Name of a new scene").fill("<i>New</i> marsh")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("<i>New</i> marsh")).to_be_visible()
+    expect(page.get_by_text("This scene has no parts yet")).to_be_visible()
+    expect(page.get_by_text("Choose a channel anywhere")).to_be_visible()
+    page.goto(f"{server.url}/scenes/99999/bench")
+    expect(page.get_by_text("There is no scene 99999.")).to_be_visible()
