@@ -1,4 +1,7 @@
-"""Speed and memory of the core, as ratios in one run. Run: .venv/bin/python -m benchmarks.evaluation"""
+"""Speed and memory of the core, as ratios in one run.
+
+Run: PYTHONPATH=src .venv/bin/python -m benchmarks.evaluation
+"""
 
 from __future__ import annotations
 
@@ -45,14 +48,16 @@ def main() -> None:
     """Prints each figure with what it is held against."""
     scene = rig_scene(PARTS, FRAMES)
     print(
-        f"rig: {PARTS} parts, {FRAMES} frames, {len(scene.curves)} curves, {len(scene.steps)} formulas"
+        f"rig: {PARTS} parts, {FRAMES} frames, "
+        f"{len(scene.curves)} curves, {len(scene.steps)} formulas"
     )
     whole = evaluate(scene)
     print(f"largest difference from the hand-written code: {same(whole, PARTS, FRAMES):.1e}")
 
     ours, hand, ratio = paired(lambda: evaluate(scene), lambda: by_hand(PARTS, FRAMES))
     print(
-        f"full evaluation {ours * 1e3:.0f} ms, by hand {hand * 1e3:.0f} ms: ratio {ratio:.2f} (aim ≤ 3)"
+        f"full evaluation {ours * 1e3:.0f} ms, by hand {hand * 1e3:.0f} ms: "
+        f"ratio {ratio:.2f} (aim ≤ 3)"
     )
 
     factors = iter(np.linspace(0.6, 0.9, 100))

@@ -72,7 +72,7 @@ class Server:
         assert answer.status_code == status, answer.text
         return answer
 
-    def post(self, path: str, body: object = None, status: int = 200) -> requests.Response:
+    def post(self, path: str, body: object = {}, status: int = 200) -> requests.Response:
         """POST of JSON, with the expected status."""
         answer = requests.post(f"{self.url}/api{path}", json=body, timeout=30)
         assert answer.status_code == status, answer.text

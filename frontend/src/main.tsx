@@ -19,7 +19,7 @@ const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ConfigProvider theme={theme}>
+      <ConfigProvider theme={theme} wave={{ disabled: true }}>
         <AntApp message={{ maxCount: 3 }}>
           <QueryClientProvider client={queryClient}>
             <BrowserRouter>

@@ -40,7 +40,7 @@ export const theme: ThemeConfig = {
     fontFamilyCode: mono,
     fontSize: 13,
     controlHeight: 28,
-    wireframe: false,
+    motion: false,
   },
   components: {
     Tree: { colorBgContainer: ink.panel, titleHeight: 25, indentSize: 14, nodeSelectedBg: ink.chosen },

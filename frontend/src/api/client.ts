@@ -15,6 +15,7 @@ export type Key = Schemas["Key"];
 export type Tangent = Schemas["Tangent"];
 export type SceneList = Schemas["SceneList"];
 export type Edits = Schemas["Edits"];
+export type Shown = Schemas["Shown"];
 export type OneEdit = Edits["edits"][number];
 export type Interpolation = NonNullable<Key["interpolation"]>;
 
@@ -51,6 +52,13 @@ export async function post<T>(path: string, body?: unknown): Promise<T> {
   const headers = { "Content-Type": "application/json" };
   const init = { method: "POST", headers, body: JSON.stringify(body ?? {}) };
   return (await (await ask(path, init)).json()) as T;
+}
+
+/** Sends JSON and takes a binary answer. */
+export async function postForBinary(path: string, body: unknown): Promise<ArrayBuffer> {
+  const headers = { "Content-Type": "application/json" };
+  const answer = await ask(path, { method: "POST", headers, body: JSON.stringify(body) });
+  return answer.arrayBuffer();
 }
 
 /** Whatever came back instead of data, as an error that can be shown. */

@@ -1,62 +1,53 @@
 import { useQuery } from "@tanstack/react-query";
 
-import { feed } from "../state/samples";
-import type { Edits, LedgerView, OneEdit, PartView, SceneHeader, SceneView } from "./client";
-import { get, post, Refused } from "./client";
+import { takeView, useOpenScene } from "../state/openScene";
+import { feed, headerOf, useSamples } from "../state/samples";
+import type { Edits, LedgerView, OneEdit, SceneView } from "./client";
+import { get, postForBinary, Refused } from "./client";
 import { queryClient } from "./queryClient";
 
-/** A scene as the browser holds it: parts by id, brought up to date by the answers to edits. */
-export interface Scene {
-  header: SceneHeader;
-  order: string[];
-  parts: Record<string, PartView>;
-}
+const path = (sceneId: number) => `/api/scenes/${String(sceneId)}`;
 
-const key = (sceneId: number) => ["scene", sceneId];
-
-/** The scene, loaded once and then kept up to date by edits. */
-export function useScene(sceneId: number) {
+/** Loads a scene and opens it; from then on edits keep it up to date. */
+export function useLoadedScene(sceneId: number) {
   return useQuery({
-    queryKey: key(sceneId),
+    queryKey: ["scene", sceneId],
     queryFn: async () => {
-      return merged(undefined, await get<SceneView>(`/api/scenes/${String(sceneId)}`));
+      const view = await get<SceneView>(path(sceneId));
+      accept(sceneId, view);
+      return view.header.revision;
     },
-    staleTime: Infinity,
+    gcTime: 0,
   });
 }
 
-/** The account of a channel at the present revision; the one before stays until it is there. */
-export function useLedger(sceneId: number, revision: number, part: string, channel: string) {
+/** The account of a channel; the one before stays until the new one is there. */
+export function useLedger(sceneId: number, part: string, channel: string) {
   return useQuery({
-    queryKey: ["ledger", sceneId, part, channel, revision],
+    queryKey: ["ledger", sceneId, part, channel],
     queryFn: () => {
       const query = new URLSearchParams({ part, channel });
-      return get<LedgerView>(`/api/scenes/${String(sceneId)}/ledger?${query.toString()}`);
+      return get<LedgerView>(`${path(sceneId)}/ledger?${query.toString()}`);
     },
-    placeholderData: (before) =>
-      before?.part === part && before.channel === channel ? before : undefined,
     staleTime: Infinity,
-    gcTime: 10_000,
   });
 }
 
-function merged(before: Scene | undefined, view: SceneView): Scene {
-  const parts: Record<string, PartView> = {};
-  if (!view.whole && before) {
-    for (const id of view.order) {
-      const part = before.parts[id];
-      if (part) parts[id] = part;
-    }
-  }
-  for (const part of view.parts) parts[part.id] = part;
-  return { header: view.header, order: view.order, parts };
+/** Sends what changes the scene; the answer brings the change and all shown numbers at once. */
+async function send(sceneId: number, way: string, body: Omit<Edits, "revision" | "edits"> | Edits) {
+  const { blocks } = useSamples.getState();
+  const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown: feed.shown() });
+  const { view } = headerOf(buffer);
+  feed.takeWithEdit(buffer, blocks);
+  if (view) takeView(sceneId, view);
+  void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
+  return view;
 }
 
-function accept(sceneId: number, view: SceneView): Scene {
-  const scene = merged(queryClient.getQueryData<Scene>(key(sceneId)), view);
-  queryClient.setQueryData(key(sceneId), scene);
+function accept(sceneId: number, view: SceneView) {
   feed.moveTo(view.header.revision);
-  return scene;
+  takeView(sceneId, view);
+  void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
 }
 
 let line: Promise<unknown> = Promise.resolve();
@@ -69,17 +60,15 @@ function inLine<T>(work: () => Promise<T>): Promise<T> {
 }
 
 /** Sends edits; resolves when they are stored. A refusal changes nothing. */
-export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<Scene> {
+export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
   return inLine(async () => {
-    const scene = queryClient.getQueryData<Scene>(key(sceneId));
-    const body: Edits = { revision: scene?.header.revision ?? 0, edits };
+    const body: Edits = { revision: useOpenScene.getState().header.revision, edits };
     try {
-      return accept(sceneId, await post<SceneView>(`/api/scenes/${String(sceneId)}/edits`, body));
+      await send(sceneId, "edits", body);
     } catch (error) {
-      if (error instanceof Refused && error.problem.revision) {
-        await queryClient.invalidateQueries({ queryKey: key(sceneId) });
-        feed.moveTo(error.problem.revision);
-      }
+      // Somebody else was faster: show what they did, and let the person decide.
+      const stale = error instanceof Refused && error.problem.revision != null;
+      if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
       throw error;
     }
   });
@@ -87,9 +76,5 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<Scene> {
 
 /** Takes the newest edit back, or does it again. Resolves to what was done. */
 export function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> {
-  return inLine(async () => {
-    const view = await post<SceneView>(`/api/scenes/${String(sceneId)}/${way}`);
-    accept(sceneId, view);
-    return view.label ?? way;
-  });
+  return inLine(async () => (await send(sceneId, way, {}))?.label ?? way);
 }

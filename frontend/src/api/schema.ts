@@ -613,12 +613,17 @@ export interface components {
         /**
          * Edits
          * @description Edits, and the revision of the scene that their sender saw.
+         *
+         *     With ``shown``, the answer is binary like that to wanted numbers, with the scene's view in
+         *     its header, so that an edit is seen after one round trip.
          */
         Edits: {
             /** Revision */
             revision: number;
             /** Edits */
             edits: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
         };
         /**
          * AddChannel
@@ -1164,6 +1169,44 @@ export interface components {
             do: "set value";
         };
         /**
+         * Shown
+         * @description Numbers that are shown: what is wanted, and the keys of what the browser holds already.
+         */
+        Shown: {
+            /**
+             * Wants
+             * @default []
+             */
+            wants?: components["schemas"]["Want"][];
+            /**
+             * Have
+             * @default []
+             */
+            have?: string[];
+        };
+        /**
+         * Want
+         * @description Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
+         *
+         *     ``part`` may be ``*`` for the world matrices of all parts.
+         */
+        Want: {
+            /** Part */
+            part: string;
+            /** Quantity */
+            quantity: string;
+            /** Stage */
+            stage: string;
+        };
+        /**
+         * Retrace
+         * @description Undo or redo; ``shown`` as with edits.
+         */
+        Retrace: {
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
          * LedgerView
          * @description The account of a channel.
          */
@@ -1247,11 +1290,14 @@ export interface components {
         };
         /**
          * Samples
-         * @description Wanted numbers; what the browser holds already; edits to try without saving them.
+         * @description Wanted numbers, and edits to try without saving them.
          */
         Samples: {
-            /** Wants */
-            wants: components["schemas"]["Want"][];
+            /**
+             * Wants
+             * @default []
+             */
+            wants?: components["schemas"]["Want"][];
             /**
              * Have
              * @default []
@@ -1262,20 +1308,6 @@ export interface components {
              * @default []
              */
             trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
-        };
-        /**
-         * Want
-         * @description Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
-         *
-         *     ``part`` may be ``*`` for the world matrices of all parts.
-         */
-        Want: {
-            /** Part */
-            part: string;
-            /** Quantity */
-            quantity: string;
-            /** Stage */
-            stage: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -1659,7 +1691,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retrace"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1708,7 +1744,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retrace"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,8 +1,9 @@
 import { Select, Switch, Tooltip } from "antd";
 import { memo } from "react";
 
-import type { ChannelView, PartView } from "../api/client";
-import { useChosenPart, useEdit } from "../shell/sceneContext";
+import type { ChannelView, StepView } from "../api/client";
+import { useEdit } from "../shell/useEdit";
+import { useChosenPart } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../state/samples";
 import { chooseChannel, useSelection } from "../state/selection";
@@ -26,6 +27,15 @@ export function Channels() {
   }
   const weights = part.channels.filter((channel) => channel.id.endsWith(".weight"));
   const others = part.channels.filter((channel) => !channel.id.endsWith(".weight"));
+  const row = (channel: ChannelView) => (
+    <ChannelRow
+      key={channel.id}
+      partId={part.id}
+      partName={part.name}
+      channel={channel}
+      writers={part.steps.filter((step) => step.settings.channel === channel.id)}
+    />
+  );
   return (
     <>
       <div style={{ display: "flex", padding: "10px 12px 6px", gap: 8, alignItems: "baseline" }}>
@@ -37,15 +47,11 @@ export function Channels() {
         </Tooltip>
       </div>
       <div className="scroll" style={{ flex: 1 }} role="list" aria-label="Channels">
-        {others.map((channel) => (
-          <ChannelRow key={channel.id} part={part} channel={channel} />
-        ))}
+        {others.map(row)}
         {weights.length > 0 && (
           <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights of steps</div>
         )}
-        {weights.map((channel) => (
-          <ChannelRow key={channel.id} part={part} channel={channel} />
-        ))}
+        {weights.map(row)}
       </div>
     </>
   );
@@ -53,12 +59,25 @@ export function Channels() {
 
 const axisOf = /^(translation|rotation|scale)\.([xyz])$/;
 
-const ChannelRow = memo(function ChannelRow(props: { part: PartView; channel: ChannelView }) {
-  const { part, channel } = props;
+interface RowProps {
+  partId: string;
+  partName: string;
+  channel: ChannelView;
+  /** The steps that write the channel. */
+  writers: StepView[];
+}
+
+function sameRow(a: RowProps, b: RowProps) {
+  const same = a.partId === b.partId && a.partName === b.partName && a.channel === b.channel;
+  return same && a.writers.length === b.writers.length && a.writers.every((w, n) => w === b.writers[n]);
+}
+
+const ChannelRow = memo(function ChannelRow(props: RowProps) {
+  const { partId, partName, channel, writers } = props;
   const chosen = useSelection(({ channel: id }) => id === channel.id);
   const [, group, axis] = axisOf.exec(channel.name) ?? [];
   const choose = () => {
-    chooseChannel(part.id, channel.id);
+    chooseChannel(partId, channel.id);
   };
   return (
     <div
@@ -77,7 +96,7 @@ const ChannelRow = memo(function ChannelRow(props: { part: PartView; channel: Ch
       <button
         type="button"
         aria-pressed={chosen}
-        title={`Show the ledger and curve of ${part.name}.${channel.name}`}
+        title={`Show the ledger and curve of ${partName}.${channel.name}`}
         onClick={choose}
         style={{ all: "unset", flex: 1, minWidth: 0, display: "flex", cursor: "pointer" }}
       >
@@ -88,24 +107,26 @@ const ChannelRow = memo(function ChannelRow(props: { part: PartView; channel: Ch
           <strong style={{ width: 14, color: ink.axis[axis as "x" | "y" | "z"] }}>{axis}</strong>
         )}
       </button>
-      <ValueField part={part} channel={channel} />
-      <Wired part={part} channel={channel} />
-      <ChannelDot part={part} channel={channel} />
+      <ValueField {...props} />
+      <Wired writers={writers} />
+      <ChannelDot partId={partId} channel={channel} />
     </div>
   );
-});
+}, sameRow);
 
-function Wired({ part, channel }: { part: PartView; channel: ChannelView }) {
-  const writers = part.steps.filter((step) => step.settings.channel === channel.id);
+function Wired({ writers }: { writers: StepView[] }) {
   if (!writers.length) return <span style={{ width: 12 }} />;
   return (
-    <Tooltip title={`written by ${writers.map((step) => step.name).join(", ")}`}>
-      <span style={{ width: 12, color: tapInk.driven, fontStyle: "italic" }}>ƒ</span>
-    </Tooltip>
+    <span
+      title={`written by ${writers.map((step) => step.name).join(", ")}`}
+      style={{ width: 12, color: tapInk.driven, fontStyle: "italic" }}
+    >
+      ƒ
+    </span>
   );
 }
 
-function ChannelDot({ part, channel }: { part: PartView; channel: ChannelView }) {
+function ChannelDot({ partId, channel }: { partId: string; channel: ChannelView }) {
   const edit = useEdit();
   const here = usePlayer(({ frame }) => channel.curve?.keys.some((k) => k.frame === frame) ?? false);
   const state = channel.locked ? "locked" : here ? "key" : channel.curve ? "curve" : "none";
@@ -113,26 +134,27 @@ function ChannelDot({ part, channel }: { part: PartView; channel: ChannelView })
     <Dot
       state={state}
       label={channel.name}
-      onClick={() => void edit(dotEdit(part, channel, usePlayer.getState().frame))}
+      onClick={() => void edit(dotEdit(partId, channel, usePlayer.getState().frame))}
     />
   );
 }
 
 /** Shows the final value at the playhead; edits what a person sets or keys. */
-function ValueField({ part, channel }: { part: PartView; channel: ChannelView }) {
+function ValueField({ partId, partName, channel, writers }: RowProps) {
   const edit = useEdit();
-  const path = `${part.id}/${channel.id}`;
+  const path = `${partId}/${channel.id}`;
   const final = useBlock(`${path}/final`);
   const keyed = useBlock(`${path}/keyed`);
   const first = useSamples((samples) => samples.first);
-  const frame = usePlayer((player) => player.frame);
-  const key = channel.curve?.keys.find((one) => one.frame === frame);
-  const own = channel.curve
-    ? (key?.value ?? rounded(valueAt(keyed, frame, first) ?? 0))
-    : channel.value;
   // Until the computed value has come, nothing is shown in its place.
-  const seen = valueAt(final, frame, first);
-  const commit = (value: number) => void edit(valueEdit(part, channel, frame, value));
+  const seen = usePlayer(({ frame }) => valueAt(final, frame, first));
+  const own = usePlayer(({ frame }) => {
+    const key = channel.curve?.keys.find((one) => one.frame === frame);
+    if (!channel.curve) return channel.value;
+    return key?.value ?? rounded(valueAt(keyed, frame, first) ?? 0);
+  });
+  const edited = (value: number) => valueEdit(partId, channel, usePlayer.getState().frame, value);
+  const commit = (value: number) => void edit(edited(value));
   if (channel.kind === "switch") {
     return (
       <Switch
@@ -159,9 +181,8 @@ function ValueField({ part, channel }: { part: PartView; channel: ChannelView })
       />
     );
   }
-  const ruler = part.steps.find(
-    ({ on, settings }) =>
-      on && settings.channel === channel.id && settings.kind === "formula" && settings.mode === "set",
+  const ruler = writers.find(
+    ({ on, settings }) => on && settings.kind === "formula" && settings.mode === "set",
   );
   const hint = channel.locked
     ? "Locked against edits by hand."
@@ -170,14 +191,14 @@ function ValueField({ part, channel }: { part: PartView; channel: ChannelView })
       : undefined;
   return (
     <NumberField
-      label={`${part.name}.${channel.name}`}
+      label={`${partName}.${channel.name}`}
       value={own}
       text={seen === undefined ? "…" : shown(seen, channel.unit === "°" ? "°" : "")}
       step={channel.unit === "°" ? 1 : 0.01}
       fixed={channel.locked || ruler !== undefined}
       {...(hint ? { hint } : {})}
       onTry={(value) => {
-        feed.tryOut([valueEdit(part, channel, frame, value)]);
+        feed.tryOut([edited(value)]);
       }}
       onCommit={commit}
     />

@@ -3,8 +3,7 @@ import { Input, Tree } from "antd";
 import { useMemo, useRef, useState } from "react";
 
 import type { PartView } from "../api/client";
-import type { Scene } from "../api/scene";
-import { useOpenScene } from "../shell/sceneContext";
+import { useOpenScene, usePart } from "../state/openScene";
 import { useShortcuts } from "../shell/shortcuts";
 import { chooseChannel, choosePart, useSelection } from "../state/selection";
 import { usePlayer } from "../state/player";
@@ -17,14 +16,16 @@ const roleMark: Record<string, string> = { control: "◎", joint: "▷", helper:
 
 /** The tree of parts, with search for parts and channels. */
 export function PartsTree() {
-  const { scene } = useOpenScene();
+  const order = useOpenScene((scene) => scene.order);
+  // The shape of the tree as a text, so that other edits leave the tree as it is.
+  const shape = useOpenScene(({ parts }) => order.map((id) => `${id} ${parts[id]?.parent ?? ""}`).join());
   const [search, setSearch] = useState("");
   const field = useRef<InputRef>(null);
   const chosen = useSelection((selection) => selection.part);
   const { ref, height } = useSize<HTMLDivElement>();
   useShortcuts({ find: () => field.current?.focus() });
-  const tree = useMemo(() => treeOf(scene), [scene]);
-  const found = useMemo(() => (search.trim() ? findings(scene, search) : null), [scene, search]);
+  const tree = useMemo(() => treeOf(shape), [shape]);
+  const found = search.trim() ? findings(search) : null;
 
   return (
     <>
@@ -49,7 +50,7 @@ export function PartsTree() {
       <div ref={ref} className="scroll" style={{ flex: 1, padding: "0 4px" }}>
         {found ? (
           <FoundList found={found} />
-        ) : scene.order.length ? (
+        ) : order.length ? (
           <Tree
             blockNode
             defaultExpandAll
@@ -72,20 +73,21 @@ export function PartsTree() {
   );
 }
 
-function treeOf(scene: Scene): TreeDataNode[] {
+function treeOf(shape: string): TreeDataNode[] {
   const nodes = new Map<string, TreeDataNode & { children: TreeDataNode[] }>();
   const roots: TreeDataNode[] = [];
-  for (const id of scene.order) {
-    const part = scene.parts[id];
-    if (!part) continue;
-    const node = { key: id, title: <PartRow part={part} />, children: [] };
+  for (const row of shape ? shape.split(",") : []) {
+    const [id = "", parent = ""] = row.split(" ");
+    const node = { key: id, title: <PartRow id={id} />, children: [] };
     nodes.set(id, node);
-    (part.parent ? (nodes.get(part.parent)?.children ?? roots) : roots).push(node);
+    (nodes.get(parent)?.children ?? roots).push(node);
   }
   return roots;
 }
 
-function PartRow({ part }: { part: PartView }) {
+function PartRow({ id }: { id: string }) {
+  const part = usePart(id);
+  if (!part) return null;
   const wired = part.steps.length > 0;
   return (
     <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
@@ -122,7 +124,8 @@ interface Found {
   choose: () => void;
 }
 
-function findings(scene: Scene, search: string): Found[] {
+function findings(search: string): Found[] {
+  const scene = useOpenScene.getState();
   const words = search.toLowerCase().trim();
   const found: Found[] = [];
   for (const id of scene.order) {

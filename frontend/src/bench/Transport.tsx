@@ -1,7 +1,7 @@
 import { CaretRightFilled, PauseOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
 import { Button, Checkbox, Space, Tooltip } from "antd";
 
-import { useOpenScene } from "../shell/sceneContext";
+import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
@@ -11,8 +11,9 @@ import { toggleTap, useShownTaps } from "./curves/shownTaps";
 
 /** Playing, the frame, and which taps the curves show. */
 export function Transport() {
-  const { scene } = useOpenScene();
-  const { first, last, fps } = scene.header;
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
+  const fps = useOpenScene((scene) => scene.header.fps);
   const { frame, playing, rate } = usePlayer();
   const on = useShownTaps((state) => state.on);
   return (

@@ -1,17 +1,17 @@
 import type { PartView } from "../api/client";
-import { useEdit, useOpenScene } from "../shell/sceneContext";
 import { useShortcuts } from "../shell/shortcuts";
+import { useEdit } from "../shell/useEdit";
+import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, useSelection } from "../state/selection";
 import { dotEdit } from "./edits";
 
 /** The commands of the Bench that have a key of the keyboard. */
 export function useBenchCommands() {
-  const { scene } = useOpenScene();
   const edit = useEdit();
   const chosen = () => {
     const { part, channel, step, keys } = useSelection.getState();
-    const found = part ? scene.parts[part] : undefined;
+    const found = part ? useOpenScene.getState().parts[part] : undefined;
     return { part: found, channel: found?.channels.find(({ id }) => id === channel), step, keys };
   };
   const toKey = (way: 1 | -1) => {
@@ -32,7 +32,7 @@ export function useBenchCommands() {
       const { part, channel } = chosen();
       const { frame } = usePlayer.getState();
       const here = channel?.curve?.keys.some((key) => key.frame === frame);
-      if (part && channel && !here) void edit(dotEdit(part, channel, frame));
+      if (part && channel && !here) void edit(dotEdit(part.id, channel, frame));
     },
     remove: () => {
       const { part, channel, keys } = chosen();

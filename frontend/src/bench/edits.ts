@@ -1,13 +1,13 @@
-import type { ChannelView, OneEdit, PartView } from "../api/client";
+import type { ChannelView, OneEdit } from "../api/client";
 
 /** The edit that gives a channel a value by hand: a key on this frame where it has keys. */
 export function valueEdit(
-  part: PartView,
+  part: string,
   channel: ChannelView,
   frame: number,
   value: number,
 ): OneEdit {
-  const where = { part: part.id, channel: channel.id };
+  const where = { part, channel: channel.id };
   if (!channel.curve) return { do: "set value", ...where, value };
   const key = channel.curve.keys.find((one) => one.frame === frame);
   if (key) return { do: "change keys", ...where, changes: [{ frame, value }] };
@@ -17,8 +17,8 @@ export function valueEdit(
 }
 
 /** The edit that puts a dot on this frame, or takes it away where there is one. */
-export function dotEdit(part: PartView, channel: ChannelView, frame: number): OneEdit {
-  const where = { part: part.id, channel: channel.id };
+export function dotEdit(part: string, channel: ChannelView, frame: number): OneEdit {
+  const where = { part, channel: channel.id };
   const here = channel.curve?.keys.some((key) => key.frame === frame);
   if (here) return { do: "remove keys", ...where, frames: [frame] };
   return { do: "insert key", ...where, frame };

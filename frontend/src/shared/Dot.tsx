@@ -1,5 +1,3 @@
-import { Tooltip } from "antd";
-
 import { ink } from "../theme";
 
 export type DotState = "key" | "curve" | "none" | "locked";
@@ -31,16 +29,15 @@ export function Dot({ state, label, onClick }: { state: DotState; label: string;
   );
   if (!onClick) return mark;
   return (
-    <Tooltip title={words[state]} mouseEnterDelay={0.5}>
-      <button
-        type="button"
-        aria-label={`${label}: ${words[state]}`}
-        disabled={state === "locked"}
-        onClick={onClick}
-        style={{ all: "unset", cursor: "pointer", display: "inline-flex", padding: 2 }}
-      >
-        {mark}
-      </button>
-    </Tooltip>
+    <button
+      type="button"
+      title={words[state]}
+      aria-label={`${label}: ${words[state]}`}
+      disabled={state === "locked"}
+      onClick={onClick}
+      style={{ all: "unset", cursor: "pointer", display: "inline-flex", padding: 2 }}
+    >
+      {mark}
+    </button>
   );
 }

@@ -3,28 +3,33 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 
 import { reason } from "../api/client";
-import { useScene } from "../api/scene";
+import { useLoadedScene } from "../api/scene";
 import { Bench } from "../bench/Bench";
+import { closeScene, useOpenScene } from "../state/openScene";
 import { setRange, stop } from "../state/player";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
-import { SceneContext } from "./sceneContext";
 import { TopBar } from "./TopBar";
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {
   const sceneId = Number(useParams()["sceneId"]);
-  const { data: scene, error } = useScene(sceneId);
-  const header = scene?.header;
+  const { error } = useLoadedScene(sceneId);
+  const ready = useOpenScene((scene) => scene.sceneId === sceneId);
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
+  const fps = useOpenScene((scene) => scene.header.fps);
 
   useEffect(() => {
     feed.open(sceneId);
-    return stop;
+    return () => {
+      stop();
+      closeScene();
+    };
   }, [sceneId]);
   useEffect(() => {
-    if (header) setRange({ first: header.first, last: header.last, fps: header.fps });
-  }, [header]);
-  const ready = header !== undefined;
+    if (ready) setRange({ first, last, fps });
+  }, [ready, first, last, fps]);
   useEffect(() => {
     if (!ready) return;
     readAddress();
@@ -44,13 +49,11 @@ export function ScenePage() {
       />
     );
   }
-  if (!scene) return <Spin style={{ margin: 40 }} />;
+  if (!ready) return <Spin style={{ margin: 40 }} />;
   return (
-    <SceneContext.Provider value={{ sceneId, scene }}>
-      <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
-        <TopBar />
-        <Bench />
-      </div>
-    </SceneContext.Provider>
+    <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
+      <TopBar />
+      <Bench />
+    </div>
   );
 }

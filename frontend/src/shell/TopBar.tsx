@@ -8,16 +8,16 @@ import { chooseChannel } from "../state/selection";
 import { goTo } from "../state/player";
 import { ink } from "../theme";
 import { Brand } from "./Brand";
-import { useOpenScene } from "./sceneContext";
+import { useOpenScene } from "../state/openScene";
 import { useShortcuts } from "./shortcuts";
 import { ShortcutList } from "./ShortcutList";
 
 /** Name, state, findings, undo and redo. */
 export function TopBar() {
-  const { sceneId, scene } = useOpenScene();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const header = useOpenScene((scene) => scene.header);
   const { message } = App.useApp();
   const problem = useSamples((samples) => samples.problem);
-  const { header } = scene;
   const go = (way: "undo" | "redo") => {
     retrace(sceneId, way).then(
       (label) => void message.info(label, 2),

@@ -1,7 +1,7 @@
 import { useEffect, useMemo } from "react";
 import { create } from "zustand";
 
-import type { OneEdit } from "../api/client";
+import type { OneEdit, SceneView, Shown } from "../api/client";
 import { refusal } from "../api/client";
 
 /** Numbers over frames: `width` numbers for each frame, or for all frames where `frames` is 1. */
@@ -17,7 +17,6 @@ interface Samples {
   first: number;
   last: number;
   problem: string | null;
-  painted: number;
 }
 
 /** What the server computed last for everything that is shown, by `part/quantity/stage`. */
@@ -26,11 +25,12 @@ export const useSamples = create<Samples>(() => ({
   first: 0,
   last: 0,
   problem: null,
-  painted: 0,
 }));
 
 interface Header {
   revision: number;
+  /** With the answer to an edit: what changed of the scene. */
+  view?: SceneView;
   first: number;
   last: number;
   blocks: { want: string; key: string; frames: number; width: number; offset?: number }[];
@@ -46,12 +46,13 @@ class Feed {
   private trying: OneEdit[] = [];
   private busy = false;
   private again = false;
-  private tag = 0;
+  private revision = 0;
 
   open(sceneId: number) {
     if (this.sceneId === sceneId) return;
     this.sceneId = sceneId;
     this.trying = [];
+    this.revision = 0;
     useSamples.setState({ blocks: {}, problem: null });
     this.ask();
   }
@@ -70,7 +71,7 @@ class Feed {
 
   /** The scene has another revision: everything shown is asked for anew. */
   moveTo(revision: number) {
-    this.tag = revision;
+    this.revision = revision;
     this.trying = [];
     this.ask();
   }
@@ -100,20 +101,24 @@ class Feed {
     this.busy = false;
   }
 
-  private async fetchOnce() {
-    const { blocks } = useSamples.getState();
-    const names = [...this.wants.keys()];
-    if (!names.length) return;
-    const wants = names.map((name) => {
+  /** All that is shown, and what of it is held already: what an edit's answer should bring. */
+  shown(): Shown {
+    const wants = [...this.wants.keys()].map((name) => {
       const [part = "", quantity = "", stage = ""] = name.split("/");
       return { part, quantity, stage };
     });
-    const have = Object.values(blocks).map((block) => block.key);
+    const have = Object.values(useSamples.getState().blocks).map((block) => block.key);
+    return { wants, have };
+  }
+
+  private async fetchOnce() {
+    const { blocks } = useSamples.getState();
+    if (!this.wants.size) return;
     const scene = this.sceneId;
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ wants, have, trying: this.trying }),
+      body: JSON.stringify({ ...this.shown(), trying: this.trying }),
     });
     if (scene !== this.sceneId) return;
     if (!response.ok) {
@@ -122,13 +127,25 @@ class Feed {
       if (!this.trying.length) throw problem;
       return;
     }
-    this.accept(await response.arrayBuffer(), blocks);
+    const buffer = await response.arrayBuffer();
+    // An edit may have been answered meanwhile, with newer numbers than these.
+    if (headerOf(buffer).revision >= this.revision) this.take(buffer, blocks);
+    else this.again = true;
   }
 
-  private accept(buffer: ArrayBuffer, before: Record<string, Block>) {
+  /** The numbers that came with the answer to an edit; `before` was there when it was sent. */
+  takeWithEdit(buffer: ArrayBuffer, before: Record<string, Block>) {
+    this.revision = headerOf(buffer).revision;
+    this.trying = [];
+    this.take(buffer, before);
+    // What came to be shown while the edit was under way is not in its answer.
+    const { blocks } = useSamples.getState();
+    if ([...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
+  }
+
+  private take(buffer: ArrayBuffer, before: Record<string, Block>) {
+    const header = headerOf(buffer);
     const length = new DataView(buffer).getUint32(0, true);
-    const text = new TextDecoder().decode(new Uint8Array(buffer, 4, length));
-    const header = JSON.parse(text) as Header;
     const byKey = new Map(Object.values(before).map((block) => [block.key, block.data]));
     const blocks: Record<string, Block> = {};
     for (const { want, key, frames, width, offset } of header.blocks) {
@@ -136,11 +153,18 @@ class Feed {
         byKey.set(key, new Float32Array(buffer, 4 + length + offset, frames * width));
       }
       const data = byKey.get(key);
-      if (data) blocks[want] = { key, frames, width, data };
+      const same = before[want]?.key === key ? before[want] : undefined;
+      // What did not change stays the same object, so that nothing is drawn again for it.
+      if (data) blocks[want] = same ?? { key, frames, width, data };
     }
-    const painted = header.revision >= this.tag ? header.revision : 0;
-    useSamples.setState({ blocks, first: header.first, last: header.last, problem: null, painted });
+    useSamples.setState({ blocks, first: header.first, last: header.last, problem: null });
   }
+}
+
+/** The header of a binary answer. */
+export function headerOf(buffer: ArrayBuffer): Header {
+  const length = new DataView(buffer).getUint32(0, true);
+  return JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as Header;
 }
 
 export const feed = new Feed();

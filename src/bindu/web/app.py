@@ -29,15 +29,18 @@ from bindu.web.schemas import (
     LedgerView,
     NewScene,
     Problem,
+    Retrace,
     Samples,
     SceneEntry,
     SceneList,
     ScenePath,
     SceneView,
+    Shown,
 )
 from bindu.web.views import changed_parts, ledger_view, scene_view
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+BINARY = "application/octet-stream"
 REFUSALS: dict[str | int, type[BaseModel] | dict[Any, Any] | None] = {
     404: Problem,
     409: Problem,
@@ -107,17 +110,19 @@ def scene_routes(scenes: Scenes) -> APIBlueprint:
         before = scenes.load(path.scene_id)
         after, label = scenes.edit(path.scene_id, body.revision, body.edits)
         seen = before if before.revision == body.revision else None
-        return _changed(path.scene_id, seen, after, label)
+        return _changed(path.scene_id, seen, after, label, body.shown)
 
     @api.post("/scenes/<int:scene_id>/undo", responses={200: SceneView, **REFUSALS})
-    def undo(path: ScenePath) -> Response:
+    def undo(path: ScenePath, body: Retrace) -> Response:
+        before = scenes.load(path.scene_id)
         after, what = scenes.undo(path.scene_id)
-        return _changed(path.scene_id, None, after, f"undone: {what}")
+        return _changed(path.scene_id, before, after, f"undone: {what}", body.shown)
 
     @api.post("/scenes/<int:scene_id>/redo", responses={200: SceneView, **REFUSALS})
-    def redo(path: ScenePath) -> Response:
+    def redo(path: ScenePath, body: Retrace) -> Response:
+        before = scenes.load(path.scene_id)
         after, what = scenes.redo(path.scene_id)
-        return _changed(path.scene_id, None, after, f"redone: {what}")
+        return _changed(path.scene_id, before, after, f"redone: {what}", body.shown)
 
     @api.get("/scenes/<int:scene_id>/ledger", responses={200: LedgerView, **REFUSALS})
     def ledger(path: ScenePath, query: LedgerQuery) -> Response:
@@ -132,18 +137,23 @@ def scene_routes(scenes: Scenes) -> APIBlueprint:
         evaluation = evaluations.of(path.scene_id, kept.scene)
         if body.trying:
             evaluation = evaluations.tried(path.scene_id, applied(kept.scene, body.trying))
-        packed = packed_samples(evaluation, body.wants, body.have, kept.revision)
-        return Response(packed, mimetype="application/octet-stream")
+        packed = packed_samples(evaluation, body, kept.revision)
+        return Response(packed, mimetype=BINARY)
 
-    def _changed(scene_id: int, seen: Kept | None, after: Kept, label: str) -> Response:
+    def _changed(
+        scene_id: int, seen: Kept | None, after: Kept, label: str, shown: Shown | None
+    ) -> Response:
         """The answer to an edit: what changed since ``seen``; without it, the whole scene."""
         evaluation = evaluations.of(scene_id, after.scene)
         changed = None
         if seen is not None and after.revision <= seen.revision + 1:
-            patch = patch_between(seen.scene, after.scene)
-            changed = changed_parts(patch)
+            changed = changed_parts(patch_between(seen.scene, after.scene))
         history = scenes.history(scene_id)
-        return _json(scene_view(scene_id, after.revision, evaluation, history, changed, label))
+        view = scene_view(scene_id, after.revision, evaluation, history, changed, label)
+        if shown is None:
+            return _json(view)
+        packed = packed_samples(evaluation, shown, after.revision, view)
+        return Response(packed, mimetype=BINARY)
 
     return api
 

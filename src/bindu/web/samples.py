@@ -18,21 +18,21 @@ from bindu.core.graph.build import tap_node
 from bindu.core.graph.node import NodeId
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.names import known_channel
-from bindu.web.schemas import Want
+from bindu.web.schemas import SceneView, Shown, Want
 from bindu.web.views import node_name
 
 
 def packed_samples(
-    evaluation: Evaluation, wants: Iterable[Want], have: Iterable[str], revision: int
+    evaluation: Evaluation, shown: Shown, revision: int, view: SceneView | None = None
 ) -> bytes:
-    """The wanted numbers of an evaluation.
+    """The wanted numbers of an evaluation; a scene's view goes into the header as ``view``.
 
     What is not there (any more) is listed as missing: a browser may ask just after an edit for
     what it saw just before.
     """
-    known = set(have)
+    known = set(shown.have)
     blocks, missing, data, size = [], [], [], 0
-    for name, node_id in _nodes(evaluation, wants):
+    for name, node_id in _nodes(evaluation, shown.wants):
         if node_id is None:
             missing.append(name)
             continue
@@ -52,13 +52,15 @@ def packed_samples(
             size += len(packed)
         blocks.append(block)
     times = evaluation.times
-    head = {
+    head: dict[str, object] = {
         "revision": revision,
         "first": times.first,
         "last": times.last,
         "blocks": blocks,
         "missing": missing,
     }
+    if view is not None:
+        head["view"] = view.model_dump(mode="json")
     text = json.dumps(head, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     return b"".join((struct.pack("<I", len(text)), text, *data))

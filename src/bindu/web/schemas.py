@@ -41,13 +41,6 @@ class NewScene(Incoming):
     name: str
 
 
-class Edits(Incoming):
-    """Edits, and the revision of the scene that their sender saw."""
-
-    revision: int
-    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
-
-
 class Want(Incoming):
     """Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
 
@@ -59,11 +52,34 @@ class Want(Incoming):
     stage: str
 
 
-class Samples(Incoming):
-    """Wanted numbers; what the browser holds already; edits to try without saving them."""
+class Shown(Incoming):
+    """Numbers that are shown: what is wanted, and the keys of what the browser holds already."""
 
-    wants: list[Want] = Field(max_length=5000)
+    wants: list[Want] = Field(default=[], max_length=5000)
     have: list[str] = Field(default=[], max_length=20_000)
+
+
+class Edits(Incoming):
+    """Edits, and the revision of the scene that their sender saw.
+
+    With ``shown``, the answer is binary like that to wanted numbers, with the scene's view in
+    its header, so that an edit is seen after one round trip.
+    """
+
+    revision: int
+    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
+    shown: Shown | None = None
+
+
+class Retrace(Incoming):
+    """Undo or redo; ``shown`` as with edits."""
+
+    shown: Shown | None = None
+
+
+class Samples(Shown):
+    """Wanted numbers, and edits to try without saving them."""
+
     trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
 
 

@@ -1,7 +1,8 @@
+import { useShallow } from "zustand/react/shallow";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 
 import type { ChannelView, PartView } from "../../api/client";
-import { useChosenChannel, useChosenPart, useOpenScene } from "../../shell/sceneContext";
+import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
 import { useShortcuts } from "../../shell/shortcuts";
 import { goTo, stop, usePlayer } from "../../state/player";
 import type { Block } from "../../state/samples";
@@ -44,20 +45,21 @@ interface Props {
 }
 
 function Plane({ part, channel }: Props) {
-  const { header } = useOpenScene().scene;
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const on = useShownTaps((state) => state.on);
   const path = `${part.id}/${channel.id}`;
   const names = useMemo(() => taps.map((tap) => `${path}/${tap}`), [path]);
   useWants(names);
-  const blocks = useSamples((samples) => samples.blocks);
+  const blocks = useSamples(useShallow((samples) => names.map((name) => samples.blocks[name])));
   const lines = useMemo(
-    () => taps.filter((tap) => on.includes(tap)).map((tap) => [tap, blocks[`${path}/${tap}`]] as const),
-    [on, blocks, path],
+    () => taps.map((tap, n) => [tap, blocks[n]] as const).filter(([tap]) => on.includes(tap)),
+    [on, blocks],
   );
   const values = useMemo(() => channel.curve?.keys.map((key) => key.value) ?? [], [channel.curve]);
   const [fixed, setFixed] = useState<Window | null>(null);
-  const auto = windowOf(header.first, header.last, lines.map(([, block]) => block), values);
+  const auto = windowOf(first, last, lines.map(([, block]) => block), values);
   const seen = fixed ?? auto;
   const scales = scalesOf(seen, width, height);
   useShortcuts({ frameAll: () => { setFixed(null); } });
@@ -92,8 +94,8 @@ function Plane({ part, channel }: Props) {
           >
             <title>Drag to move the playhead</title>
           </rect>
-          <Curves lines={lines} first={header.first} last={header.last} scales={scales} />
-          <Playhead scales={scales} height={height} block={blocks[`${path}/final`]} />
+          <Curves lines={lines} first={first} last={last} scales={scales} />
+          <Playhead scales={scales} height={height} block={blocks[taps.indexOf("final")]} />
           {channel.curve && (
             <Keys
               part={part}

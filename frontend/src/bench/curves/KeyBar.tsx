@@ -1,7 +1,7 @@
 import { Button, Segmented, Select, Space, Tooltip } from "antd";
 
 import type { ChannelView, Interpolation, PartView } from "../../api/client";
-import { useEdit } from "../../shell/sceneContext";
+import { useEdit } from "../../shell/useEdit";
 import { usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import { chooseKeys, useSelection } from "../../state/selection";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { ChannelView, Curve, Key, OneEdit, PartView, Tangent } from "../../api/client";
-import { useEdit } from "../../shell/sceneContext";
+import { useEdit } from "../../shell/useEdit";
 import { feed } from "../../state/samples";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { ink } from "../../theme";

@@ -1,7 +1,8 @@
-import { Tooltip } from "antd";
+import { memo } from "react";
 
 import type { BeadView } from "../../api/client";
-import { useEdit, useOpenScene } from "../../shell/sceneContext";
+import { useEdit } from "../../shell/useEdit";
+import { usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseStep, useSelection } from "../../state/selection";
@@ -24,10 +25,9 @@ interface Props {
 }
 
 /** One step in the drawn ledger. */
-export function Bead({ bead, unit, part }: Props) {
-  const { scene } = useOpenScene();
+export const Bead = memo(function Bead({ bead, unit, part }: Props) {
   const chosen = useSelection(({ step }) => bead.step !== null && step === bead.step);
-  const step = scene.parts[part]?.steps.find(({ id }) => id === bead.step);
+  const step = usePart(part)?.steps.find(({ id }) => id === bead.step);
   const zone = bead.zone as Tap;
   return (
     <article
@@ -75,16 +75,16 @@ export function Bead({ bead, unit, part }: Props) {
       </div>
     </article>
   );
-}
+});
 
 /** What a channel without keys is set to. */
 function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit: string }) {
   const edit = useEdit();
-  const part = useOpenScene().scene.parts[id];
+  const part = usePart(id);
   const name = bead.outgoing?.split("/")[1];
   const channel = part?.channels.find((one) => one.id === name);
   if (!part || !channel) return null;
-  const edited = (value: number) => valueEdit(part, channel, 0, value);
+  const edited = (value: number) => valueEdit(part.id, channel, 0, value);
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 8, margin: "2px 0" }}>
       <span className="mono" style={{ flex: 1, fontSize: 11.5, color: ink.quiet }}>
@@ -139,11 +139,10 @@ function Mark({ bead }: { bead: BeadView }) {
   const colour = tapColour[bead.zone as Tap];
   const words = !bead.on ? "muted" : bead.incoming === null ? "where the value starts" : changes ? "changes the value here" : "no effect here";
   return (
-    <Tooltip title={words} placement="left">
-      <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
-        <circle cx="10" cy="13" r="8" fill={ink.panel} stroke={colour} strokeWidth="1.5" />
-        {changes && <circle cx="10" cy="13" r="5" fill={colour} />}
-      </svg>
-    </Tooltip>
+    <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
+      <title>{words}</title>
+      <circle cx="10" cy="13" r="8" fill={ink.panel} stroke={colour} strokeWidth="1.5" />
+      {changes && <circle cx="10" cy="13" r="5" fill={colour} />}
+    </svg>
   );
 }

@@ -4,21 +4,20 @@ import { useState } from "react";
 import type { Problem, StepView } from "../../api/client";
 import { reason, Refused } from "../../api/client";
 import { sendEdits } from "../../api/scene";
-import { useOpenScene } from "../../shell/sceneContext";
+import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../theme";
 
 type Settings = Extract<StepView["settings"], { kind?: "formula" }>;
 
 /** A formula, and the field to change it. A wrong one is refused here; the old one stays. */
 export function FormulaField({ step, settings }: { step: StepView; settings: Settings }) {
-  const { sceneId } = useOpenScene();
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
 
   const send = async (next: Partial<Settings>) => {
     const changed = { ...settings, ...next, kind: "formula" as const };
     try {
-      await sendEdits(sceneId, [{ do: "change step", step: step.id, settings: changed }]);
+      await sendEdits(useOpenScene.getState().sceneId, [{ do: "change step", step: step.id, settings: changed }]);
       setDraft(null);
       setProblem(null);
     } catch (error) {

@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import type { BeadView } from "../../api/client";
 import { reason } from "../../api/client";
 import { useLedger } from "../../api/scene";
-import { useChosenChannel, useChosenPart, useOpenScene } from "../../shell/sceneContext";
+import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useWants } from "../../state/samples";
 import { taps } from "../../shared/taps";
@@ -42,8 +42,8 @@ function Frame() {
 }
 
 function Beads({ part, channel }: { part: string; channel: string }) {
-  const { sceneId, scene } = useOpenScene();
-  const { data: ledger, error } = useLedger(sceneId, scene.header.revision, part, channel);
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const { data: ledger, error } = useLedger(sceneId, part, channel);
   const names = useMemo(() => wantsOf(ledger?.beads ?? []), [ledger]);
   useWants(names);
   if (error) return <Alert type="error" showIcon message={reason(error)} style={{ margin: 12 }} />;

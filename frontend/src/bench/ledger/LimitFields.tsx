@@ -1,5 +1,5 @@
 import type { StepView } from "../../api/client";
-import { useEdit } from "../../shell/sceneContext";
+import { useEdit } from "../../shell/useEdit";
 import { feed } from "../../state/samples";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";

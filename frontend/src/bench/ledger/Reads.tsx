@@ -5,7 +5,7 @@ import { chooseChannel, choosePart } from "../../state/selection";
 import { shown } from "../../shared/format";
 import type { Tap } from "../../shared/taps";
 import { tapInk } from "../../shared/taps";
-import { useOpenScene } from "../../shell/sceneContext";
+import { usePart } from "../../state/openScene";
 
 /** What a step reads: value and tap; a click goes there. */
 export function Reads({ bead }: { bead: BeadView }) {
@@ -24,8 +24,7 @@ export function Reads({ bead }: { bead: BeadView }) {
 }
 
 function Source({ read }: { read: BeadView["reads"][number] }) {
-  const { scene } = useOpenScene();
-  const channel = scene.parts[read.part]?.channels.some(({ id }) => id === read.quantity);
+  const channel = usePart(read.part)?.channels.some(({ id }) => id === read.quantity);
   return (
     <button
       type="button"

@@ -2,7 +2,7 @@ import { EyeInvisibleOutlined, EyeOutlined } from "@ant-design/icons";
 import { Button, Tooltip } from "antd";
 
 import type { StepView } from "../../api/client";
-import { useEdit } from "../../shell/sceneContext";
+import { useEdit } from "../../shell/useEdit";
 
 /** Mutes a step, or lets it work again. */
 export function StepTools({ step }: { step: StepView }) {

@@ -3,7 +3,7 @@ import { useFrame } from "@react-three/fiber";
 import { memo, useRef } from "react";
 import type { Group } from "three";
 
-import type { PartView } from "../../api/client";
+import { usePart } from "../../state/openScene";
 import { useSamples } from "../../state/samples";
 import { choosePart } from "../../state/selection";
 import { ink } from "../../theme";
@@ -12,28 +12,30 @@ import { Solid } from "./Solid";
 import { matrixAt, worldName } from "./world";
 
 interface Props {
-  part: PartView;
+  id: string;
   chosen: boolean;
 }
 
 /** A part's shape at its place on the playhead's frame. */
-export const PartBody = memo(function PartBody({ part, chosen }: Props) {
+export const PartBody = memo(function PartBody({ id, chosen }: Props) {
+  const shape = usePart(id)?.shape;
   const group = useRef<Group>(null);
   useFrame(() => {
-    const found = matrixAt(useSamples.getState().blocks[worldName(part.id)], group.current?.matrix);
+    const found = matrixAt(useSamples.getState().blocks[worldName(id)], group.current?.matrix);
     if (group.current) {
       group.current.visible = found !== null;
       group.current.matrixWorldNeedsUpdate = true;
     }
   });
-  const { kind, size, offset, colour } = part.shape;
+  if (!shape) return null;
+  const { kind, size, offset, colour } = shape;
   return (
     <group
       ref={group}
       matrixAutoUpdate={false}
       onClick={(event) => {
         event.stopPropagation();
-        choosePart(part.id);
+        choosePart(id);
       }}
     >
       <group position={offset ?? [0, 0, 0]}>

@@ -6,7 +6,7 @@ import type { ReactNode } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
 import { Box3, Color, Vector3 } from "three";
 
-import { useOpenScene } from "../../shell/sceneContext";
+import { useOpenScene } from "../../state/openScene";
 import { useShortcuts } from "../../shell/shortcuts";
 import { usePlayer } from "../../state/player";
 import { useSamples, useWants } from "../../state/samples";
@@ -65,15 +65,14 @@ export function View3D() {
 }
 
 function Parts() {
-  const { scene } = useOpenScene();
+  const order = useOpenScene((scene) => scene.order);
   const chosen = useSelection((selection) => selection.part);
   return (
     <>
-      {scene.order.map((id) => {
-        const part = scene.parts[id];
-        return part ? <PartBody key={id} part={part} chosen={id === chosen} /> : null;
-      })}
-      {chosen && scene.parts[chosen] && <PartPath part={chosen} />}
+      {order.map((id) => (
+        <PartBody key={id} id={id} chosen={id === chosen} />
+      ))}
+      {chosen && order.includes(chosen) && <PartPath part={chosen} />}
     </>
   );
 }
@@ -85,8 +84,17 @@ function Follow() {
     const again = () => {
       invalidate();
     };
-    const ends = [usePlayer.subscribe(again), useSamples.subscribe(again)];
+    // Curves and values first: after an edit the view follows one frame behind them.
+    let frame = 0;
+    const afterwards = () => {
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => {
+        frame = requestAnimationFrame(again);
+      });
+    };
+    const ends = [usePlayer.subscribe(again), useSamples.subscribe(afterwards)];
     return () => {
+      cancelAnimationFrame(frame);
       for (const end of ends) end();
     };
   }, [invalidate]);

@@ -1,0 +1,63 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
+import { create } from "zustand";
+
+import type { ChannelView, PartView, SceneHeader, SceneView } from "../api/client";
+import { useSelection } from "./selection";
+
+/** The open scene as the browser holds it: parts by id, kept up to date by answers to edits. */
+interface OpenScene {
+  sceneId: number;
+  header: SceneHeader;
+  order: string[];
+  parts: Record<string, PartView>;
+}
+
+const nothing: OpenScene = {
+  sceneId: 0,
+  header: { id: 0, name: "", fps: 24, first: 0, last: 0, revision: 0, undo: null, redo: null, findings: [] },
+  order: [],
+  parts: {},
+};
+
+/** What is shown of the scene. Components take just what they draw, so that an edit redraws
+ * only what it changed. */
+export const useOpenScene = create<OpenScene>(() => nothing);
+
+/** Takes the server's view of a scene, whole or what an edit changed of it. */
+export function takeView(sceneId: number, view: SceneView) {
+  const before = useOpenScene.getState();
+  const parts: Record<string, PartView> = {};
+  if (!view.whole && before.sceneId === sceneId) {
+    for (const id of view.order) {
+      const part = before.parts[id];
+      if (part) parts[id] = part;
+    }
+  }
+  for (const part of view.parts) parts[part.id] = replaceEqualDeep(before.parts[part.id], part);
+  const sameOrder =
+    before.order.length === view.order.length && before.order.every((id, n) => id === view.order[n]);
+  const order = sameOrder ? before.order : view.order;
+  useOpenScene.setState({ sceneId, header: view.header, order, parts });
+}
+
+/** Forgets the scene that was open. */
+export function closeScene() {
+  useOpenScene.setState(nothing, true);
+}
+
+/** A part of the open scene. */
+export function usePart(id: string | null | undefined): PartView | undefined {
+  return useOpenScene((scene) => (id ? scene.parts[id] : undefined));
+}
+
+/** The chosen part, if it is there. */
+export function useChosenPart(): PartView | undefined {
+  return usePart(useSelection((selection) => selection.part));
+}
+
+/** The chosen channel of the chosen part, if it is there. */
+export function useChosenChannel(): ChannelView | undefined {
+  const part = useChosenPart();
+  const id = useSelection((selection) => selection.channel);
+  return part?.channels.find((channel) => channel.id === id);
+}
