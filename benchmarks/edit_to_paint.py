@@ -10,13 +10,13 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+from tests.browser.conftest import FLAGS
+from tests.conftest import Server
 
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene_json import write_scene
 from bindu.run.mariadb import MariaDB
 from bindu.store.database import migrate
-from tests.browser.conftest import FLAGS
-from tests.conftest import Server
 
 CHANGES = 50
 WATCH = """

@@ -11,8 +11,8 @@ import time
 from collections.abc import Callable
 
 import numpy as np
-
 from benchmarks.rig import by_hand, rig_scene, with_factor
+
 from bindu.core.evaluate import Evaluation, evaluate, evaluate_after
 
 PARTS, FRAMES, ROUNDS = 200, 1000, 7

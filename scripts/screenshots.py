@@ -9,13 +9,13 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+from tests.browser.conftest import FLAGS
+from tests.conftest import ROOT, Server
 
 from bindu.demo import demo_scenes
 from bindu.formats.scene_json import write_scene
 from bindu.run.mariadb import MariaDB
 from bindu.store.database import migrate
-from tests.browser.conftest import FLAGS
-from tests.conftest import ROOT, Server
 
 SHOTS = ROOT / "docs" / "screenshots"
 

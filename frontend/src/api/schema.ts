@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["scenes_health_health_get"];
+        get: operations["files_health_health_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -27,9 +27,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["scenes_list_scenes_scenes_get"];
+        get: operations["files_list_scenes_scenes_get"];
         put?: never;
-        post: operations["scenes_add_scene_scenes_post"];
+        post: operations["files_add_scene_scenes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -45,7 +45,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["scenes_import_scene_scenes_import_post"];
+        post: operations["files_import_scene_scenes_import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -59,10 +59,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["scenes_show_scene_scenes__int_scene_id__get"];
+        get: operations["edits_show_scene_get"];
         put?: never;
         post?: never;
-        delete: operations["scenes_remove_scene_scenes__int_scene_id__delete"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -75,7 +75,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["scenes_export_scene_scenes__int_scene_id__export_get"];
+        get: operations["files_export_scene_scenes__int_scene_id__export_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -93,7 +93,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["scenes_edit_scene_scenes__int_scene_id__edits_post"];
+        post: operations["edits_edit_scene_edits_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -109,7 +109,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["scenes_undo_scenes__int_scene_id__undo_post"];
+        post: operations["edits_undo_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -125,7 +125,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["scenes_redo_scenes__int_scene_id__redo_post"];
+        post: operations["edits_redo_redo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -139,7 +139,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["scenes_ledger_scenes__int_scene_id__ledger_get"];
+        get: operations["numbers_ledger_ledger_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -157,7 +157,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["scenes_samples_scenes__int_scene_id__samples_post"];
+        post: operations["numbers_samples_samples_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -678,7 +678,7 @@ export interface components {
         };
         /**
          * AddPart
-         * @description Adds a part as the last child of its parent.
+         * @description Adds a part below its parent, behind its siblings.
          */
         AddPart: {
             /** Name */
@@ -1355,7 +1355,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    scenes_health_health_get: {
+    files_health_health_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -1384,7 +1384,7 @@ export interface operations {
             };
         };
     };
-    scenes_list_scenes_scenes_get: {
+    files_list_scenes_scenes_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -1413,7 +1413,7 @@ export interface operations {
             };
         };
     };
-    scenes_add_scene_scenes_post: {
+    files_add_scene_scenes_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1464,7 +1464,7 @@ export interface operations {
             };
         };
     };
-    scenes_import_scene_scenes_import_post: {
+    files_import_scene_scenes_import_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1511,7 +1511,7 @@ export interface operations {
             };
         };
     };
-    scenes_show_scene_scenes__int_scene_id__get: {
+    edits_show_scene_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -1560,54 +1560,7 @@ export interface operations {
             };
         };
     };
-    scenes_remove_scene_scenes__int_scene_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    scenes_export_scene_scenes__int_scene_id__export_get: {
+    files_export_scene_scenes__int_scene_id__export_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -1629,7 +1582,7 @@ export interface operations {
             };
         };
     };
-    scenes_edit_scene_scenes__int_scene_id__edits_post: {
+    edits_edit_scene_edits_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1682,7 +1635,7 @@ export interface operations {
             };
         };
     };
-    scenes_undo_scenes__int_scene_id__undo_post: {
+    edits_undo_undo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1735,7 +1688,7 @@ export interface operations {
             };
         };
     };
-    scenes_redo_scenes__int_scene_id__redo_post: {
+    edits_redo_redo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1788,7 +1741,7 @@ export interface operations {
             };
         };
     };
-    scenes_ledger_scenes__int_scene_id__ledger_get: {
+    numbers_ledger_ledger_get: {
         parameters: {
             query: {
                 part: string;
@@ -1840,7 +1793,7 @@ export interface operations {
             };
         };
     };
-    scenes_samples_scenes__int_scene_id__samples_post: {
+    numbers_samples_samples_post: {
         parameters: {
             query?: never;
             header?: never;

@@ -106,8 +106,6 @@ class MariaDB:
             f"--pid-file={self._folder / 'mariadb.pid'}",
             f"--port={self._port}",
             "--bind-address=127.0.0.1",
-            "--character-set-server=utf8mb4",
-            "--collation-server=utf8mb4_bin",
             "--max-allowed-packet=256M",
             "--innodb-flush-log-at-trx-commit=1",
             "--innodb-buffer-pool-size=128M",

@@ -16,7 +16,7 @@ DEEPEST_TREE = 500
 
 @dataclass(frozen=True)
 class AddPart:
-    """Adds a part as the last child of its parent."""
+    """Adds a part below its parent, behind its siblings."""
 
     name: str
     parent: str | None = None

@@ -38,7 +38,7 @@ class OwnCurve:
 
     @property
     def digest(self) -> str:
-        return f"curve {self.curve.digest}"
+        return f"keys {self.curve.digest}"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,)."""

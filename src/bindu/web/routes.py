@@ -1,0 +1,136 @@
+"""The routes under /api: each validates, calls core and store, and answers."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import quote
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel
+
+from bindu.core.edits import applied
+from bindu.core.edits.base import found_channel
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.formats.scene_json import read_scene, write_scene
+from bindu.store.scenes import Scenes
+from bindu.web.desk import BINARY, Desk, as_json
+from bindu.web.samples import packed_samples
+from bindu.web.schemas import (
+    Edits,
+    Health,
+    LedgerQuery,
+    LedgerView,
+    NewScene,
+    Problem,
+    Retrace,
+    Samples,
+    SceneEntry,
+    SceneList,
+    ScenePath,
+    SceneView,
+)
+from bindu.web.views import ledger_view, scene_view
+
+Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
+REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem}
+
+
+def file_routes(desk: Desk) -> APIBlueprint:
+    """Scenes as a whole: list, new, import, export, delete."""
+    api = APIBlueprint("files", __name__, url_prefix="/api")
+
+    @api.get("/health", responses={200: Health})
+    def health() -> Response:
+        return as_json(Health())
+
+    @api.get("/scenes", responses={200: SceneList})
+    def list_scenes() -> Response:
+        entries = [SceneEntry(**vars(entry)) for entry in desk.scenes.entries()]
+        return as_json(SceneList(scenes=entries))
+
+    @api.post("/scenes", responses={201: SceneEntry, **REFUSALS})
+    def add_scene(body: NewScene) -> Response:
+        return _added(desk.scenes, applied(Scene(), [ChangeScene(name=body.name)]))
+
+    @api.post("/scenes/import", responses={201: SceneEntry, **REFUSALS})
+    def import_scene() -> Response:
+        return _added(desk.scenes, read_scene(request.get_data()))
+
+    @api.delete("/scenes/<int:scene_id>", responses={204: None, **REFUSALS})
+    def remove_scene(path: ScenePath) -> Response:
+        desk.scenes.remove(path.scene_id)
+        return Response(status=204)
+
+    @api.get("/scenes/<int:scene_id>/export")
+    def export_scene(path: ScenePath) -> Response:
+        scene = desk.scenes.load(path.scene_id).scene
+        name = quote(f"{scene.name.lower().replace(' ', '-')}.bindu.json")
+        headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+        return Response(write_scene(scene), mimetype="application/json", headers=headers)
+
+    return api
+
+
+def edit_routes(desk: Desk) -> APIBlueprint:
+    """A scene shown and changed: edits, undo, redo."""
+    api = APIBlueprint("edits", __name__, url_prefix="/api/scenes/<int:scene_id>")
+
+    @api.get("", responses={200: SceneView, **REFUSALS})
+    def show_scene(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        history = desk.scenes.history(path.scene_id)
+        return as_json(scene_view(path.scene_id, kept.revision, evaluation, history))
+
+    @api.post("/edits", responses={200: SceneView, **REFUSALS})
+    def edit_scene(path: ScenePath, body: Edits) -> Response:
+        before = desk.scenes.load(path.scene_id)
+        after, label = desk.scenes.edit(path.scene_id, body.revision, body.edits)
+        seen = before if before.revision == body.revision else None
+        return desk.changed(path.scene_id, seen, after, label, body.shown)
+
+    @api.post("/undo", responses={200: SceneView, **REFUSALS})
+    def undo(path: ScenePath, body: Retrace) -> Response:
+        before = desk.scenes.load(path.scene_id)
+        after, what = desk.scenes.undo(path.scene_id)
+        return desk.changed(path.scene_id, before, after, f"undone: {what}", body.shown)
+
+    @api.post("/redo", responses={200: SceneView, **REFUSALS})
+    def redo(path: ScenePath, body: Retrace) -> Response:
+        before = desk.scenes.load(path.scene_id)
+        after, what = desk.scenes.redo(path.scene_id)
+        return desk.changed(path.scene_id, before, after, f"redone: {what}", body.shown)
+
+    return api
+
+
+def number_routes(desk: Desk) -> APIBlueprint:
+    """What a scene comes to: sampled numbers, and the ledger of a channel."""
+    api = APIBlueprint("numbers", __name__, url_prefix="/api/scenes/<int:scene_id>")
+
+    @api.get("/ledger", responses={200: LedgerView, **REFUSALS})
+    def ledger(path: ScenePath, query: LedgerQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        ref = found_channel(kept.scene, query.part, query.channel)
+        return as_json(ledger_view(evaluation, ref, kept.revision))
+
+    @api.post("/samples", responses={422: Problem})
+    def samples(path: ScenePath, body: Samples) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        if body.trying:
+            scene = applied(kept.scene, body.trying)
+            evaluation = desk.evaluations.tried(path.scene_id, scene)
+        packed = packed_samples(evaluation, body, kept.revision)
+        return Response(packed, mimetype=BINARY)
+
+    return api
+
+
+def _added(scenes: Scenes, scene: Scene) -> Response:
+    number = scenes.add(scene)
+    entry = next((entry for entry in scenes.entries() if entry.id == number), None)
+    if entry is None:
+        raise Refusal("the scene was deleted at once by somebody else.")
+    return as_json(SceneEntry(**vars(entry)), 201)
