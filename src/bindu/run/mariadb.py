@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import pwd
 import shutil
+import signal
 import socket
 import subprocess
 import time
@@ -50,6 +51,7 @@ class MariaDB:
         """
         server = _program("mariadbd", "mysqld")
         data = self._folder / "data"
+        self._end_left_over()
         if not (data / "mysql").is_dir():
             self._install(data)
         log = self._folder / "mariadb.log"
@@ -73,6 +75,20 @@ class MariaDB:
             self._process.kill()
             self._process.wait()
         self._process = None
+
+    def _end_left_over(self) -> None:
+        """Ends a server on this folder whose starter was killed before it could end it."""
+        record = self._folder / "mariadb.pid"
+        if not record.is_file():
+            return
+        pid = int(record.read_text().strip() or 0)
+        command = Path(f"/proc/{pid}/cmdline")
+        ours = str(self._folder).encode()
+        if pid and command.is_file() and ours in command.read_bytes():
+            os.kill(pid, signal.SIGTERM)
+            end = time.monotonic() + PATIENCE
+            while command.is_file() and command.read_bytes() and time.monotonic() < end:
+                time.sleep(0.05)
 
     def _install(self, data: Path) -> None:
         self._folder.mkdir(parents=True, exist_ok=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import fcntl
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -24,12 +25,19 @@ PATIENCE = 30.0
 
 def main() -> int:
     """Runs Bindu until it is told to end. Returns the exit status."""
-    signal.signal(signal.SIGTERM, _interrupt)
-    signal.signal(signal.SIGINT, _interrupt)
+    for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+        signal.signal(number, _interrupt)
     port = os.environ.get("BINDU_PORT", "8717")
     if not port.isdigit() or not 1 <= int(port) <= 65535:
         print(f"bindu: BINDU_PORT must be a port from 1 to 65535, not {port!r}.", file=sys.stderr)
         return 2
+    if not _is_free(int(port)):
+        print(
+            f"bindu: something is listening on 127.0.0.1:{port} already; end it, or set BINDU_PORT "
+            "to another port.",
+            file=sys.stderr,
+        )
+        return 1
     try:
         with _database() as url:
             return _serve(int(port), {**os.environ, URL_VARIABLE: url})
@@ -38,6 +46,16 @@ def main() -> int:
         return 1
     except KeyboardInterrupt:
         return 0
+
+
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
 
 
 def _interrupt(number: int, frame: FrameType | None) -> None:
