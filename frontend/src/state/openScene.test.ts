@@ -1,0 +1,44 @@
+import { beforeEach, expect, it } from "vitest";
+
+import type { PartView, SceneView } from "../api/client";
+import { closeScene, takeView, useOpenScene } from "./openScene";
+
+const part = (id: string, name: string, parent: string | null = null): PartView => ({
+  id,
+  name,
+  parent,
+  role: "control",
+  side: "centre",
+  rest: { translation: [0, 0, 0], rotation: [0, 0, 0] },
+  rotation_order: "xyz",
+  shape: {},
+  channels: [],
+  steps: [],
+});
+
+const view = (revision: number, order: string[], parts: PartView[], whole: boolean): SceneView => ({
+  header: { id: 7, name: "s", fps: 24, first: 0, last: 9, revision, undo: null, redo: null, findings: [] },
+  order,
+  parts,
+  whole,
+});
+
+beforeEach(closeScene);
+
+it("takes what an edit changed and keeps the rest as the same objects", () => {
+  takeView(7, view(0, ["a", "b"], [part("a", "one"), part("b", "two")], true));
+  const before = useOpenScene.getState();
+  takeView(7, view(1, ["a", "b"], [part("b", "three")], false));
+  const after = useOpenScene.getState();
+  expect(after.header.revision).toBe(1);
+  expect(after.parts["a"]).toBe(before.parts["a"]);
+  expect(after.parts["b"]?.name).toBe("three");
+  expect(after.parts["b"]?.rest).toBe(before.parts["b"]?.rest);
+  expect(after.order).toBe(before.order);
+});
+
+it("forgets parts that are gone", () => {
+  takeView(7, view(0, ["a", "b"], [part("a", "one"), part("b", "two")], true));
+  takeView(7, view(1, ["b"], [], false));
+  expect(Object.keys(useOpenScene.getState().parts)).toEqual(["b"]);
+});
