@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys, SetOutside
 from bindu.core.edits.parts import AddPart, MovePart, RemovePart, RenamePart
 from bindu.core.edits.scene import ChangeScene
@@ -86,7 +87,7 @@ def edits(draw: st.DrawFn, scene: Scene) -> AnyEdit:
     if kind == 4:
         return MovePart(part, draw(st.sampled_from([None, *sorted(scene.parts)])))
     if kind == 5:
-        return RemovePart(part)
+        return draw(st.sampled_from([RemovePart(part), DuplicatePart(part)]))
     if kind == 6:
         return AddChannel(part, name, default=draw(numbers))
     if kind == 7:

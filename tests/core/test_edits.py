@@ -5,12 +5,14 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied, label_of
 from bindu.core.edits.channels import AddChannel, ChangeChannel, RemoveChannel, SetValue
+from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys
 from bindu.core.edits.parts import (
     AddPart,
@@ -23,9 +25,12 @@ from bindu.core.edits.parts import (
 from bindu.core.edits.patch import inverse, patch_between, patched
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
+from bindu.core.evaluate import evaluate
+from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Scene, Shape
+from bindu.core.scene.names import part_named
 from bindu.demo.ferry import ferry_crossing
 from bindu.store.rows import patch_json, patch_of
 from tests.strategies import histories
@@ -125,6 +130,31 @@ def test_removing_a_step_takes_the_keys_of_its_weight_along() -> None:
     gone = applied(keyed, [RemoveStep("s1")])
     assert ChannelRef("p3", "s1.weight") not in gone.curves
     assert "s1" not in gone.steps
+
+
+def test_a_duplicate_moves_as_the_original_and_reads_its_own_copies() -> None:
+    keyed = applied(FERRY, [PutKeys("p3", "s1.weight", (Key(0.0, 1.0), Key(9.0, 0.5)))])
+    scene = applied(keyed, [DuplicatePart("p1")])
+    assert len(scene.parts) == len(FERRY.parts) + 6
+    whole = evaluate(scene)
+    for name in ("ferry", "paddle", "lantern"):
+        original, copy = part_named(scene, name), part_named(scene, f"{name} 2")
+        np.testing.assert_array_equal(whole.world(original), whole.world(copy))
+    paddle = part_named(scene, "paddle 2")
+    turn = scene.steps_of[paddle][0]
+    assert to_names(scene, turn.settings.text) == (  # type: ignore[union-attr]
+        "-degrees(travelled({ferry 2}) / {paddle 2.radius}) / 4"
+    )
+    slower = applied(scene, [SetValue(paddle, scene.channels_of[paddle][0].id, 2.0)])
+    assert evaluate(slower).world("p3").tobytes() == whole.world("p3").tobytes()
+    assert set(applied(scene, [DuplicatePart(paddle)]).parts) - set(scene.parts) == {"p16"}
+
+
+def test_a_part_goes_before_a_sibling() -> None:
+    scene = applied(FERRY, [MovePart("p9", None, "p7"), MovePart("p6", "p1", "p2")])
+    assert list(scene.tree_order) == ["p1", "p6", "p2", "p3", "p4", "p5", "p9", "p7", "p8"]
+    with pytest.raises(Refusal, match="rope: what it should go before"):
+        applied(FERRY, [MovePart("p9", None, "p2")])
 
 
 def test_a_joined_key_keeps_one_angle_and_a_bent_smart_key_becomes_broken() -> None:

@@ -621,7 +621,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -927,6 +927,22 @@ export interface components {
             do: "change step";
         };
         /**
+         * DuplicatePart
+         * @description Copies a part and all below it, with channels, curves and steps, beside the original.
+         *
+         *     What the copied steps read inside the subtree they read of the copies; what they read
+         *     elsewhere stays.
+         */
+        DuplicatePart: {
+            /** Part */
+            part: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "duplicate part";
+        };
+        /**
          * InsertKey
          * @description Adds a key on the curve, which keeps its shape; on a bare channel, a key at its value.
          */
@@ -997,7 +1013,8 @@ export interface components {
         };
         /**
          * MovePart
-         * @description Gives a part another parent; its channels and rest keep their numbers.
+         * @description Gives a part another parent, or another place among its siblings; its channels and rest
+         *     keep their numbers. ``before`` names the sibling that it goes before; None: behind all.
          */
         MovePart: {
             /** Part */
@@ -1007,6 +1024,11 @@ export interface components {
              * @default null
              */
             parent?: string | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1307,7 +1329,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

@@ -3,11 +3,11 @@ import type { ReactNode } from "react";
 import { useState } from "react";
 
 import { ink } from "../theme";
-import { Channels } from "./Channels";
+import { Channels } from "./channels/Channels";
 import { useBenchCommands } from "./commands";
 import { CurvePanel } from "./curves/CurvePanel";
 import { Ledger } from "./ledger/Ledger";
-import { PartsTree } from "./PartsTree";
+import { PartsTree } from "./parts/PartsTree";
 import { Transport } from "./Transport";
 import { View3D } from "./view/View3D";
 

@@ -7,6 +7,7 @@ import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { tapColour, tapInk, taps } from "../shared/taps";
 import { ink } from "../theme";
+import { SceneSettings } from "./SceneSettings";
 import { toggleTap, useShownTaps } from "./curves/shownTaps";
 
 /** Playing, the frame, and which taps the curves show. */
@@ -21,7 +22,7 @@ export function Transport() {
       style={{
         display: "flex",
         alignItems: "center",
-        gap: 10,
+        gap: 8,
         padding: "5px 12px",
         borderBottom: `1px solid ${ink.line}`,
         whiteSpace: "nowrap",
@@ -51,8 +52,8 @@ export function Transport() {
         {first === 0 ? "" : `${String(first)} … `}/ {last} · {fps} fps
         {playing && rate > 0 ? ` · shown ${shown(rate, "", 1)}` : ""}
       </span>
+      <SceneSettings />
       <span style={{ flex: 1 }} />
-      <span style={{ color: ink.quiet }}>Taps</span>
       {taps.map((tap) => (
         <Checkbox
           key={tap}
@@ -60,7 +61,8 @@ export function Transport() {
           onChange={() => {
             toggleTap(tap);
           }}
-          style={{ color: tapInk[tap], fontSize: 12 }}
+          title={`Draw the value after ${tap}`}
+          style={{ color: tapInk[tap], fontSize: 12, gap: 0 }}
         >
           <span style={{ borderBottom: `2px solid ${tapColour[tap]}` }}>{tap}</span>
         </Checkbox>

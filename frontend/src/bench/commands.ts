@@ -4,7 +4,7 @@ import { useEdit } from "../shell/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, useSelection } from "../state/selection";
-import { dotEdit } from "./edits";
+import { dotEdit } from "./channels/edits";
 
 /** The commands of the Bench that have a key of the keyboard. */
 export function useBenchCommands() {

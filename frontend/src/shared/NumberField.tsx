@@ -103,7 +103,7 @@ export function NumberField(props: Props) {
       aria-invalid={wrong}
       status={wrong ? "error" : ""}
       readOnly={fixed ?? false}
-      style={{ width, background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize" }}
+      style={{ width, flex: "none", background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize" }}
       styles={{ input: { textAlign: "right" } }}
       value={dragged !== null ? exact(dragged) : (draft ?? text)}
       onFocus={(event) => {

@@ -11,6 +11,7 @@ export const shortcuts = {
   remove: { keys: "Delete", text: "delete the chosen keys" },
   frameAll: { keys: "F", text: "show the whole curve, and the chosen part in the view" },
   mute: { keys: "M", text: "mute or unmute the chosen step" },
+  rename: { keys: "F2", text: "rename the chosen part" },
   find: { keys: "/", text: "find a part or channel" },
   list: { keys: "?", text: "list of all keys" },
   undo: { keys: "Ctrl + Z", text: "undo" },
@@ -30,6 +31,7 @@ function commandOf(event: KeyboardEvent): Command | undefined {
   const plain: Record<string, Command> = {
     " ": "play",
     d: "dot",
+    F2: "rename",
     Delete: "remove",
     Backspace: "remove",
     f: "frameAll",

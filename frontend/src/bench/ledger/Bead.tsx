@@ -11,7 +11,7 @@ import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
 import { tapColour } from "../../shared/taps";
 import { ink } from "../../theme";
-import { valueEdit } from "../edits";
+import { valueEdit } from "../channels/edits";
 import { FormulaField } from "./FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";

@@ -9,6 +9,7 @@ import { usePlayer } from "../../state/player";
 import { useWants } from "../../state/samples";
 import { taps } from "../../shared/taps";
 import { ink } from "../../theme";
+import { AddStep } from "./AddStep";
 import { Bead } from "./Bead";
 
 /** The account of the chosen channel: a string with a bead for each step. */
@@ -93,6 +94,9 @@ function Zone({ number, zone, unit, part, beads }: ZoneProps) {
           {number}
         </span>
         <span className="caps" style={{ marginLeft: 10 }}>{zone}</span>
+        <span style={{ order: 2, flex: 1, textAlign: "right" }}>
+          <AddStep zone={zone} />
+        </span>
         {!beads.length && (
           <span style={{ color: ink.quiet, fontSize: 11.5, marginLeft: 10 }}>nothing writes here</span>
         )}

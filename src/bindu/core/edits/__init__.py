@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bindu.core.edits.channels import ChannelEdit
+from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import StepEdit
 from bindu.core.scene.model import Scene
 
-AnyEdit = ChangeScene | PartEdit | ChannelEdit | KeyEdit | StepEdit
+AnyEdit = ChangeScene | PartEdit | DuplicatePart | ChannelEdit | KeyEdit | StepEdit
 MOST_EDITS_AT_ONCE = 10_000
 
 

@@ -40,7 +40,7 @@ class AddPart:
             new_id("p", scene.parts, self.id),
             _free_name(scene, self.name),
             self.parent,
-            _next_position(scene, self.parent),
+            next_position(scene, self.parent),
             self.role,
             self.side,
             checked_rest(self.rest, self.name),
@@ -114,10 +114,12 @@ class ChangePart:
 
 @dataclass(frozen=True)
 class MovePart:
-    """Gives a part another parent; its channels and rest keep their numbers."""
+    """Gives a part another parent, or another place among its siblings; its channels and rest
+    keep their numbers. ``before`` names the sibling that it goes before; None: behind all."""
 
     part: str
     parent: str | None = None
+    before: str | None = None
     do: Literal["move part"] = "move part"
 
     def label(self, scene: Scene) -> str:
@@ -136,8 +138,16 @@ class MovePart:
                     place=part.name,
                 )
             _check_depth(scene, self.parent)
-        part = replace(part, parent=self.parent, position=_next_position(scene, self.parent))
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        part = replace(part, parent=self.parent)
+        siblings = [i for i in scene.children.get(self.parent, ()) if i != part.id]
+        if self.before is not None and self.before not in siblings:
+            raise Refusal("what it should go before is not there any more.", place=part.name)
+        at = len(siblings) if self.before is None else siblings.index(self.before)
+        moved = {**scene.parts, part.id: part}
+        for position, sibling in enumerate([*siblings[:at], part.id, *siblings[at:]]):
+            if moved[sibling].position != position or sibling == part.id:
+                moved[sibling] = replace(moved[sibling], position=position)
+        return replace(scene, parts=moved)
 
 
 @dataclass(frozen=True)
@@ -232,7 +242,8 @@ def _free_name(scene: Scene, name: str) -> str:
     return name
 
 
-def _next_position(scene: Scene, parent: str | None) -> int:
+def next_position(scene: Scene, parent: str | None) -> int:
+    """The position behind all children of a parent."""
     siblings = scene.children.get(parent, ())
     return scene.parts[siblings[-1]].position + 1 if siblings else 0
 

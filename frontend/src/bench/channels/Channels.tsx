@@ -1,22 +1,25 @@
-import { Select, Switch, Tooltip } from "antd";
-import { memo } from "react";
+import { Button, Select, Switch, Tooltip } from "antd";
+import { memo, useState } from "react";
 
-import type { ChannelView, StepView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
-import { useChosenPart } from "../state/openScene";
-import { usePlayer } from "../state/player";
-import { feed, useBlock, useSamples, valueAt } from "../state/samples";
-import { chooseChannel, useSelection } from "../state/selection";
-import { Dot } from "../shared/Dot";
-import { shown } from "../shared/format";
-import { NumberField } from "../shared/NumberField";
-import { tapInk } from "../shared/taps";
-import { ink } from "../theme";
+import type { ChannelView, StepView } from "../../api/client";
+import { useEdit } from "../../shell/useEdit";
+import { useChosenPart } from "../../state/openScene";
+import { usePlayer } from "../../state/player";
+import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
+import { chooseChannel, useSelection } from "../../state/selection";
+import { Dot } from "../../shared/Dot";
+import { shown } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
+import { tapInk } from "../../shared/taps";
+import { ink } from "../../theme";
+import { PartSettings } from "../parts/PartSettings";
 import { dotEdit, valueEdit } from "./edits";
+import { AddChannel, ChannelTools } from "./OwnChannels";
 
 /** The channels of the chosen part: names, values at the playhead, dots. */
 export function Channels() {
   const part = useChosenPart();
+  const [open, setOpen] = useState(false);
   if (!part) {
     return (
       <div style={{ padding: 12 }}>
@@ -39,15 +42,35 @@ export function Channels() {
   return (
     <>
       <div style={{ display: "flex", padding: "10px 12px 6px", gap: 8, alignItems: "baseline" }}>
-        <span className="caps" style={{ flex: 1 }}>{part.name}</span>
+        <span
+          className="caps"
+          title={part.name}
+          style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+        >
+          {part.name}
+        </span>
+        <Button
+          type="text"
+          size="small"
+          aria-expanded={open}
+          title="Role, side, rotation order, rest and shape of the part"
+          style={{ height: 18, fontSize: 11.5 }}
+          onClick={() => {
+            setOpen(!open);
+          }}
+        >
+          {open ? "less" : "part…"}
+        </Button>
         <Tooltip title={`Rotations are applied first about ${part.rotation_order.charAt(0)}, then ${part.rotation_order.charAt(1)}, then ${part.rotation_order.charAt(2)}`}>
-          <span style={{ color: ink.quiet, fontSize: 11 }}>
+          <span style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}>
             rotation order {part.rotation_order.split("").join(" ")}
           </span>
         </Tooltip>
       </div>
       <div className="scroll" style={{ flex: 1 }} role="list" aria-label="Channels">
+        {open && <PartSettings part={part} />}
         {others.map(row)}
+        <AddChannel partId={part.id} />
         {weights.length > 0 && (
           <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights of steps</div>
         )}
@@ -80,6 +103,7 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
     chooseChannel(partId, channel.id);
   };
   return (
+    <>
     <div
       role="listitem"
       onClick={choose}
@@ -111,6 +135,8 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
       <Wired writers={writers} />
       <ChannelDot partId={partId} channel={channel} />
     </div>
+    {chosen && <ChannelTools partId={partId} channel={channel} />}
+    </>
   );
 }, sameRow);
 

@@ -1,4 +1,4 @@
-import type { ChannelView, OneEdit } from "../api/client";
+import type { ChannelView, OneEdit } from "../../api/client";
 
 /** The edit that gives a channel a value by hand: a key on this frame where it has keys. */
 export function valueEdit(

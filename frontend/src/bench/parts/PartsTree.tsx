@@ -1,18 +1,19 @@
-import type { InputRef, TreeDataNode } from "antd";
-import { Input, Tree } from "antd";
+import type { InputRef, TreeDataNode, TreeProps } from "antd";
+import { Button, Input, Tree } from "antd";
 import { useMemo, useRef, useState } from "react";
 
-import type { PartView } from "../api/client";
-import { useOpenScene, usePart } from "../state/openScene";
-import { useShortcuts } from "../shell/shortcuts";
-import { chooseChannel, choosePart, useSelection } from "../state/selection";
-import { usePlayer } from "../state/player";
-import { Dot } from "../shared/Dot";
-import { useSize } from "../shared/useSize";
-import { tapInk } from "../shared/taps";
-import { ink } from "../theme";
+import type { OneEdit } from "../../api/client";
+import { useOpenScene } from "../../state/openScene";
+import { useShortcuts } from "../../shell/shortcuts";
+import { useEdit } from "../../shell/useEdit";
+import { chooseChannel, choosePart, useSelection } from "../../state/selection";
+import { useSize } from "../../shared/useSize";
+import { ink } from "../../theme";
+import { PartRow } from "./PartRow";
+import { PartTools, useAddPart } from "./PartTools";
+import { beginRename } from "./renaming";
 
-const roleMark: Record<string, string> = { control: "◎", joint: "▷", helper: "✛", prop: "◇" };
+type Drop = Parameters<NonNullable<TreeProps["onDrop"]>>[0];
 
 /** The tree of parts, with search for parts and channels. */
 export function PartsTree() {
@@ -20,17 +21,29 @@ export function PartsTree() {
   // The shape of the tree as a text, so that other edits leave the tree as it is.
   const shape = useOpenScene(({ parts }) => order.map((id) => `${id} ${parts[id]?.parent ?? ""}`).join());
   const [search, setSearch] = useState("");
+  const [folded, setFolded] = useState<string[]>([]);
   const field = useRef<InputRef>(null);
   const chosen = useSelection((selection) => selection.part);
   const { ref, height } = useSize<HTMLDivElement>();
-  useShortcuts({ find: () => field.current?.focus() });
+  const edit = useEdit();
+  const add = useAddPart(beginRename);
+  useShortcuts({
+    find: () => field.current?.focus(),
+    rename: () => {
+      const { part } = useSelection.getState();
+      if (part) beginRename(part);
+    },
+  });
   const tree = useMemo(() => treeOf(shape), [shape]);
   const found = search.trim() ? findings(search) : null;
 
   return (
     <>
       <div style={{ padding: "10px 12px 8px" }}>
-        <div className="caps" style={{ marginBottom: 8 }}>Parts</div>
+        <div style={{ display: "flex", alignItems: "center", margin: "-3px -6px 5px 0" }}>
+          <span className="caps" style={{ flex: 1 }}>Parts</span>
+          <PartTools onRename={beginRename} />
+        </div>
         <Input
           ref={field}
           allowClear
@@ -53,7 +66,11 @@ export function PartsTree() {
         ) : order.length ? (
           <Tree
             blockNode
-            defaultExpandAll
+            expandedKeys={order.filter((id) => !folded.includes(id))}
+            onExpand={(_, { node, expanded }) => {
+              const id = String(node.key);
+              setFolded(expanded ? folded.filter((one) => one !== id) : [...folded, id]);
+            }}
             virtual
             height={height}
             treeData={tree}
@@ -62,10 +79,18 @@ export function PartsTree() {
             onSelect={(_, { node }) => {
               choosePart(String(node.key));
             }}
+            onDoubleClick={(_, node) => {
+              beginRename(String(node.key));
+            }}
+            draggable={{ icon: false }}
+            onDrop={(drop) => {
+              void edit(moveEdit(drop));
+            }}
           />
         ) : (
           <p style={{ padding: 12, color: ink.quiet }}>
-            This scene has no parts yet. Import a scene file on the home page to begin.
+            This scene has no parts yet.{" "}
+            <Button size="small" onClick={() => void add(null)}>Add a part</Button>
           </p>
         )}
       </div>
@@ -85,38 +110,17 @@ function treeOf(shape: string): TreeDataNode[] {
   return roots;
 }
 
-function PartRow({ id }: { id: string }) {
-  const part = usePart(id);
-  if (!part) return null;
-  const wired = part.steps.length > 0;
-  return (
-    <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
-      <span title={part.role} style={{ width: 14, textAlign: "center", color: ink.quiet }}>
-        {roleMark[part.role]}
-      </span>
-      <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-        {part.name}
-      </span>
-      {wired && (
-        <span
-          title={`written by ${part.steps.map((step) => step.name).join(", ")}`}
-          style={{ color: tapInk.driven, fontStyle: "italic", fontSize: 12 }}
-        >
-          ƒ
-        </span>
-      )}
-      <PartDot part={part} />
-    </span>
-  );
-}
-
-function PartDot({ part }: { part: PartView }) {
-  const curves = part.channels.flatMap((channel) => channel.curve ?? []);
-  const here = usePlayer(({ frame }) =>
-    curves.some((curve) => curve.keys.some((key) => key.frame === frame)),
-  );
-  if (!curves.length) return <span style={{ width: 14 }} />;
-  return <Dot state={here ? "key" : "curve"} label={part.name} />;
+/** Dropped on a part: below it; between two parts: beside them, in that order. */
+function moveEdit({ dragNode, node, dropToGap, dropPosition }: Drop): OneEdit {
+  const { parts, order } = useOpenScene.getState();
+  const part = String(dragNode.key);
+  const target = String(node.key);
+  if (!dropToGap) return { do: "move part", part, parent: target };
+  const parent = parts[target]?.parent ?? null;
+  const siblings = order.filter((id) => (parts[id]?.parent ?? null) === parent && id !== part);
+  const above = dropPosition < Number(node.pos.split("-").at(-1));
+  const before = siblings[siblings.indexOf(target) + (above ? 0 : 1)] ?? null;
+  return { do: "move part", part, parent, before };
 }
 
 interface Found {

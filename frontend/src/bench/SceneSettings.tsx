@@ -1,0 +1,57 @@
+import { SettingOutlined } from "@ant-design/icons";
+import { Button, Input, Popover } from "antd";
+import { useState } from "react";
+
+import { useEdit } from "../shell/useEdit";
+import { useOpenScene } from "../state/openScene";
+import { NumberField } from "../shared/NumberField";
+
+/** The scene's name, range and rate. */
+export function SceneSettings() {
+  return (
+    <Popover content={<Fields />} destroyOnHidden trigger="click" placement="topLeft" title="Scene">
+      <Button type="text" size="small" aria-label="Scene settings" title="Name, range and rate of the scene" icon={<SettingOutlined />} />
+    </Popover>
+  );
+}
+
+function Fields() {
+  const edit = useEdit();
+  const { name, first, last, fps } = useOpenScene((scene) => scene.header);
+  const [draft, setDraft] = useState(name);
+  const numbers = [
+    ["First frame", first, (value: number) => ({ first: Math.round(value) })],
+    ["Last frame", last, (value: number) => ({ last: Math.round(value) })],
+    ["Frames a second", fps, (value: number) => ({ fps: value })],
+  ] as const;
+  return (
+    <div style={{ display: "grid", gridTemplateColumns: "auto 160px", gap: 6, alignItems: "center" }}>
+      <span>Name</span>
+      <Input
+        size="small"
+        aria-label="Name of the scene"
+        value={draft}
+        maxLength={80}
+        onChange={(event) => {
+          setDraft(event.target.value);
+        }}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Enter") void edit({ do: "change scene", name: draft });
+        }}
+      />
+      {numbers.map(([label, value, change]) => (
+        <span key={label} style={{ display: "contents" }}>
+          <span>{label}</span>
+          <NumberField
+            label={label}
+            value={value}
+            text={String(value)}
+            step={1}
+            onCommit={(next) => void edit({ do: "change scene", ...change(next) })}
+          />
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,159 @@
+import { Button, Input, Popover, Select, Space } from "antd";
+import { useState } from "react";
+
+import type { ChannelView, OneEdit } from "../../api/client";
+import { useEdit } from "../../shell/useEdit";
+import { chooseChannel } from "../../state/selection";
+import { typed } from "../../shared/arithmetic";
+
+type Kind = ChannelView["kind"];
+
+interface Draft {
+  name: string;
+  kind: Kind;
+  default: string;
+  low: string;
+  high: string;
+  unit: string;
+  options: string;
+}
+
+const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: "", unit: "", options: "" };
+
+/** The form that gives a part a channel of its own. */
+export function AddChannel({ partId }: { partId: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover
+      trigger="click"
+      placement="rightBottom"
+      open={open}
+      onOpenChange={setOpen}
+      destroyOnHidden
+      content={<ChannelForm start={empty} partId={partId} onDone={() => { setOpen(false); }} />}
+    >
+      <Button size="small" style={{ margin: "6px 12px" }}>Add a channel…</Button>
+    </Popover>
+  );
+}
+
+/** Changes, locks and deletes the chosen channel, where that can be done. */
+export function ChannelTools({ partId, channel }: { partId: string; channel: ChannelView }) {
+  const edit = useEdit();
+  const [open, setOpen] = useState(false);
+  const own = /^c\d+$/.test(channel.id);
+  const lock = { do: "lock channels" as const, part: partId, channels: [channel.id], locked: !channel.locked };
+  return (
+    <Space size={4} style={{ padding: "2px 12px 4px" }}>
+      <Button size="small" onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
+      {own && (
+        <>
+          <Popover
+            trigger="click"
+            placement="right"
+            open={open}
+            onOpenChange={setOpen}
+            destroyOnHidden
+            content={<ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={() => { setOpen(false); }} />}
+          >
+            <Button size="small">Change…</Button>
+          </Popover>
+          <Button size="small" onClick={() => void edit({ do: "remove channel", part: partId, channel: channel.id })}>
+            Delete
+          </Button>
+        </>
+      )}
+    </Space>
+  );
+}
+
+function draftOf(channel: ChannelView): Draft {
+  return {
+    name: channel.name,
+    kind: channel.kind,
+    default: String(channel.default),
+    low: channel.low == null ? "" : String(channel.low),
+    high: channel.high == null ? "" : String(channel.high),
+    unit: channel.unit,
+    options: channel.options.join(", "),
+  };
+}
+
+interface FormProps {
+  start: Draft;
+  partId: string;
+  /** The channel that is changed; without it a new one is added. */
+  channel?: ChannelView;
+  onDone: () => void;
+}
+
+function ChannelForm({ start, partId, channel, onDone }: FormProps) {
+  const edit = useEdit();
+  const [draft, setDraft] = useState(start);
+  const send = async () => {
+    const made = editOf(draft, partId, channel?.id);
+    if (await edit(made)) {
+      onDone();
+      if (channel) chooseChannel(partId, channel.id);
+    }
+  };
+  const text = (field: keyof Draft, label: string, width: number) => (
+    <Input
+      size="small"
+      aria-label={label}
+      placeholder={label}
+      value={draft[field]}
+      style={{ width }}
+      onChange={(event) => {
+        setDraft({ ...draft, [field]: event.target.value });
+      }}
+      onPressEnter={() => void send()}
+    />
+  );
+  return (
+    <Space orientation="vertical" size={6} onKeyDown={(event) => { event.stopPropagation(); }}>
+      <Space size={6}>
+        {text("name", "name", 150)}
+        <Select<Kind>
+          size="small"
+          aria-label="kind"
+          disabled={channel !== undefined}
+          style={{ width: 88 }}
+          value={draft.kind}
+          options={(["number", "switch", "choice"] as const).map((value) => ({ value, label: value }))}
+          onChange={(kind) => {
+            setDraft({ ...draft, kind });
+          }}
+        />
+      </Space>
+      <Space size={6}>
+        {text("default", "default", 64)}
+        {draft.kind === "number" && (
+          <>
+            {text("low", "from", 56)}
+            {text("high", "to", 56)}
+            {text("unit", "unit", 50)}
+          </>
+        )}
+        {draft.kind === "choice" && text("options", "options, with commas", 174)}
+      </Space>
+      <Button size="small" type="primary" disabled={!draft.name.trim()} onClick={() => void send()}>
+        {channel ? "Change" : "Add"}
+      </Button>
+    </Space>
+  );
+}
+
+function editOf(draft: Draft, part: string, channel?: string): OneEdit {
+  const settings = {
+    part,
+    name: draft.name.trim(),
+    default: typed(draft.default, 0) ?? 0,
+    low: typed(draft.low, 0) ?? null,
+    high: typed(draft.high, 0) ?? null,
+    unit: draft.unit.trim(),
+    options: draft.options.split(",").map((one) => one.trim()).filter(Boolean),
+  };
+  if (channel) return { do: "change channel", channel, ...settings };
+  return { do: "add channel", kind: draft.kind, ...settings };
+}

@@ -1,0 +1,65 @@
+import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined } from "@ant-design/icons";
+import { Button, Popconfirm, Space, Tooltip } from "antd";
+
+import { useEdit } from "../../shell/useEdit";
+import { useChosenPart, useOpenScene } from "../../state/openScene";
+import { choosePart } from "../../state/selection";
+
+/** Adds, renames, duplicates and deletes parts. */
+export function PartTools({ onRename }: { onRename: (part: string) => void }) {
+  const part = useChosenPart();
+  const add = useAddPart(onRename);
+  const edit = useEdit();
+  const duplicate = async () => {
+    if (part && (await edit({ do: "duplicate part", part: part.id }))) choosePart(newest());
+  };
+  const remove = async () => {
+    if (part && (await edit({ do: "remove part", part: part.id }))) choosePart(part.parent);
+  };
+  const where = part ? `below ${part.name}` : "at the top";
+  return (
+    <Space size={0}>
+      <Tooltip title={`Add a part ${where}`}>
+        <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(part?.id ?? null)} />
+      </Tooltip>
+      <Tooltip title="Rename the chosen part (F2)">
+        <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
+      </Tooltip>
+      <Tooltip title="Duplicate the chosen part with all below it">
+        <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
+      </Tooltip>
+      <Popconfirm
+        title={`Delete ${part?.name ?? ""} and all below it?`}
+        description="Undo brings it back."
+        okText="Delete"
+        onConfirm={remove}
+        disabled={!part}
+      >
+        <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen part with all below it" disabled={!part} icon={<DeleteOutlined />} />
+      </Popconfirm>
+    </Space>
+  );
+}
+
+/** Adds a part with a free name, chooses it, and lets its name be typed. */
+export function useAddPart(onRename: (part: string) => void) {
+  const edit = useEdit();
+  return async (parent: string | null) => {
+    const names = new Set(Object.values(useOpenScene.getState().parts).map(({ name }) => name));
+    let number = names.size + 1;
+    while (names.has(`part ${String(number)}`)) number += 1;
+    const name = `part ${String(number)}`;
+    const shape = { kind: "box" as const, size: [0.4, 0.4, 0.4] as [number, number, number] };
+    if (!(await edit({ do: "add part", name, parent, shape }))) return;
+    const id = newest();
+    choosePart(id);
+    if (id) onRename(id);
+  };
+}
+
+/** The part that was added last: the one with the highest number. */
+function newest(): string | null {
+  const ids = Object.keys(useOpenScene.getState().parts);
+  const number = (id: string) => Number(/\d+$/.exec(id)?.[0] ?? 0);
+  return ids.reduce<string | null>((best, id) => (best && number(best) > number(id) ? best : id), null);
+}

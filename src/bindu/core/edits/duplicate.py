@@ -1,0 +1,122 @@
+"""Duplicating a part with all below it."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+from bindu.core.edits.base import found_part, new_id
+from bindu.core.edits.parts import MOST_PARTS, next_position, subtree
+from bindu.core.formula.references import BRACES
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import FormulaSettings, Scene, StepSettings
+
+
+@dataclass(frozen=True)
+class DuplicatePart:
+    """Copies a part and all below it, with channels, curves and steps, beside the original.
+
+    What the copied steps read inside the subtree they read of the copies; what they read
+    elsewhere stays.
+    """
+
+    part: str
+    do: Literal["duplicate part"] = "duplicate part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"duplicate {found_part(scene, self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        root = found_part(scene, self.part)
+        chosen = subtree(scene, self.part)
+        if len(scene.parts) + len(chosen) > MOST_PARTS:
+            raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.", place=root.name)
+        ids = _new_identities(scene, chosen)
+        parts, names = dict(scene.parts), {part.name for part in scene.parts.values()}
+        for old in sorted(chosen, key=scene.tree_order.__getitem__):
+            part = scene.parts[old]
+            name = copied_name(part.name, names)
+            names.add(name)
+            values = {_channel(c, ids): v for c, v in part.values.items()}
+            locked = tuple(_channel(c, ids) for c in part.locked)
+            copy = replace(part, id=ids[old], name=name, values=values, locked=locked)
+            if old == self.part:
+                copy = replace(copy, position=next_position(scene, part.parent))
+            else:
+                copy = replace(copy, parent=ids[part.parent or ""])
+            parts[copy.id] = copy
+        return replace(
+            scene,
+            parts=parts,
+            channels=_copied(scene.channels, ids, chosen),
+            steps={
+                i: replace(s, settings=_settings(s.settings, ids)) if i in ids.values() else s
+                for i, s in _copied(scene.steps, ids, chosen).items()
+            },
+            curves=dict(scene.curves)
+            | {
+                ChannelRef(ids[ref.part], _channel(ref.channel, ids)): curve
+                for ref, curve in scene.curves.items()
+                if ref.part in chosen
+            },
+        )
+
+
+def copied_name(name: str, taken: set[str]) -> str:
+    """The name with the next number that is free: ``oar`` gives ``oar 2``, that ``oar 3``."""
+    stem = re.sub(r" \d+$", "", name)
+    number = 2
+    while f"{stem} {number}" in taken:
+        number += 1
+    return f"{stem} {number}"
+
+
+def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
+    """New identities for the chosen parts, their channels and steps, by the old ones."""
+    ids: dict[str, str] = {}
+    tables = (
+        ("p", scene.parts, sorted(chosen, key=scene.tree_order.__getitem__)),
+        ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
+        ("s", scene.steps, [s for s, step in scene.steps.items() if step.part in chosen]),
+    )
+    for prefix, table, olds in tables:
+        taken = set(table)
+        for old in olds:
+            ids[old] = new_id(prefix, taken)
+            taken.add(ids[old])
+    return ids
+
+
+def _copied(table: Any, ids: dict[str, str], chosen: set[str]) -> dict[str, Any]:
+    """A table of things that belong to parts, with those of the chosen parts copied."""
+    copies = {
+        ids[i]: replace(thing, id=ids[i], part=ids[thing.part])
+        for i, thing in table.items()
+        if thing.part in chosen
+    }
+    return {**table, **copies}
+
+
+def _channel(channel: str, ids: dict[str, str]) -> str:
+    """A channel of a copied part: own channels and weights have new identities."""
+    step, dot, weight = channel.partition(".")
+    return f"{ids.get(step, step)}{dot}{weight}"
+
+
+def _settings(settings: StepSettings, ids: dict[str, str]) -> StepSettings:
+    channel = _channel(settings.channel, ids)
+    if not isinstance(settings, FormulaSettings):
+        return replace(settings, channel=channel)
+
+    def followed(match: re.Match[str]) -> str:
+        path, at, tap = match[1].partition("@")
+        part, dot, read = path.strip().partition(".")
+        if part in ids:
+            part, read = ids[part], _channel(read, ids)
+        return f"{{{part}{dot}{read}{at}{tap}}}"
+
+    return replace(settings, channel=channel, text=BRACES.sub(followed, settings.text))

@@ -1,0 +1,162 @@
+"""A small rig built from nothing on the Bench, as a technical animator does."""
+
+from __future__ import annotations
+
+import csv
+import io
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from bindu.cli import main
+from tests.browser.bench import Bench, shown
+from tests.conftest import Server
+
+
+def tree(page: Page, part: str) -> Locator:
+    """A part in the tree."""
+    return page.get_by_role("tree").get_by_text(part, exact=True)
+
+
+def parent(bench: Bench, name: str) -> str | None:
+    """The name of a part's parent."""
+    parts = bench.evaluation().scene.parts
+    found = next(part for part in parts.values() if part.name == name)
+    return parts[found.parent].name if found.parent else None
+
+
+def add_part(page: Page, name: str) -> None:
+    """Adds a part below the chosen one and types its name."""
+    page.get_by_role("button", name="Add a part").first.click()
+    page.get_by_label("Name of part").fill(name)
+    page.keyboard.press("Enter")
+    expect(tree(page, name)).to_be_visible()
+
+
+def choose_channel(page: Page, name: str) -> None:
+    """Chooses a channel of the chosen part."""
+    page.get_by_title(f"Show the ledger and curve of {name}").click()
+
+
+def test_a_rig_from_an_empty_scene_to_the_command_line(
+    page: Page, server: Server, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    number = server.post("/scenes", {"name": "from nothing"}, 201).json()["id"]
+    bench = Bench(page, server, number)
+    page.goto(f"{server.url}/scenes/{number}/bench")
+    add_part(page, "raft")
+    add_part(page, "sweep oar")
+    tree(page, "raft").click()
+    choose_channel(page, "raft.translation.x")
+    page.get_by_role("button", name="Add key").click()
+    expect(bench.key(0)).to_be_visible()
+    frame = page.get_by_role("textbox", name="Frame", exact=True)
+    frame.fill("48")
+    frame.press("Enter")
+    field = bench.field("raft.translation.x")
+    field.fill("6.5")
+    field.press("Enter")
+    expect(bench.key(48)).to_be_visible()
+    tree(page, "sweep oar").click()
+    page.get_by_role("button", name="Add a channel…").click()
+    page.get_by_role("textbox", name="name", exact=True).fill("reach")
+    page.get_by_role("textbox", name="default", exact=True).fill("12.5")
+    page.get_by_role("textbox", name="unit", exact=True).fill("°")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(bench.field("sweep oar.reach")).to_have_value("12.50°")
+    choose_channel(page, "sweep oar.rotation.y")
+    page.get_by_role("button", name="+ formula").first.click()
+    page.get_by_role("button", name="Formula of formula").click()
+    page.get_by_role("textbox", name="Formula of formula").fill(
+        "{sweep oar.reach} * sin(60 * {raft.translation.x})"
+    )
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="+ limit").click()
+    low = page.get_by_role("textbox", name="limit low")
+    low.fill("-5")
+    low.press("Enter")
+    expect(low).to_have_value("−5.00°")
+    frame.fill("30")
+    frame.press("Enter")
+    value = bench.value("sweep oar.rotation.y", 30)
+    expect(bench.field("sweep oar.rotation.y")).to_have_value(shown(value))
+    path = tmp_path / "raft.bindu.json"
+    path.write_text(server.get(f"/scenes/{number}/export").text)
+    main(["curves", str(path), "--channel", "sweep oar.rotation.y", "--frames", "30:30"])
+    rows = list(csv.DictReader(io.StringIO(capsys.readouterr().out)))
+    assert shown(float(rows[0]["value"])) == bench.field("sweep oar.rotation.y").input_value()
+
+
+def test_parts_are_renamed_duplicated_moved_and_deleted(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    page = bench.page
+    page.get_by_role("button", name="Duplicate the part").click()
+    bench.saved(1)
+    expect(tree(page, "lantern 2")).to_be_visible()
+    tree(page, "mast 2").dblclick()
+    page.get_by_label("Name of mast 2").fill("spare mast")
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    page.get_by_role("button", name="part…").click()
+    page.get_by_role("combobox", name="parent").click()
+    page.get_by_title("rope", exact=True).last.click()
+    bench.saved(3)
+    assert parent(bench, "spare mast") == "rope"
+    tree(page, "ferry").click()
+    page.get_by_role("button", name="Delete the part").click()
+    page.get_by_role("button", name="Delete", exact=True).last.click()
+    expect(page.get_by_text("ferry: it is read by “trail behind” of lantern 2.")).to_be_visible()
+    tree(page, "spare mast").click()
+    page.get_by_role("button", name="Delete the part").click()
+    page.get_by_role("button", name="Delete", exact=True).last.click()
+    bench.saved(4)
+    expect(tree(page, "lantern 2")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    bench.saved(5)
+    expect(tree(page, "lantern 2")).to_be_visible()
+
+
+def test_a_part_is_dragged_out_of_its_parent(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    tree(bench.page, "lantern").drag_to(tree(bench.page, "rope"))
+    bench.saved(1)
+    assert parent(bench, "lantern") is None
+
+
+def test_rest_role_locks_and_the_scene_itself(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    page = bench.page
+    page.get_by_role("button", name="part…").click()
+    rest = page.get_by_role("textbox", name="rest at y")
+    rest.fill("0.75")
+    rest.press("Enter")
+    bench.saved(1)
+    assert bench.evaluation().scene.parts["p4"].rest.translation == (0.4, 0.75, 0.0)
+    page.get_by_role("button", name="Lock", exact=True).click()
+    bench.saved(2)
+    expect(page.get_by_label("rotation.x: locked against edits by hand")).to_be_visible()
+    page.get_by_role("button", name="Scene settings").click()
+    last = page.get_by_role("textbox", name="Last frame")
+    last.fill("60")
+    last.press("Enter")
+    bench.saved(3)
+    expect(page.get_by_text("/ 60 · 24 fps")).to_be_visible()
+    assert bench.evaluation().times.last == 60
+    page.get_by_role("textbox", name="Name of the scene").fill("Short crossing")
+    page.keyboard.press("Enter")
+    bench.saved(4)
+    expect(page.locator("header")).to_contain_text("Short crossing")
+
+
+def test_a_step_is_deleted_and_brought_back(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 118)
+    page = bench.page
+    page.get_by_role("button", name="Delete stop pin").click()
+    bench.saved(1)
+    expect(bench.bead("stop pin")).to_have_count(0)
+    expect(bench.field("paddle.rotation.z")).to_have_value("−257.83°")
+    page.get_by_role("button", name="Undo").click()
+    bench.saved(2)
+    expect(bench.bead("stop pin")).to_be_visible()
+    expect(bench.field("paddle.rotation.z")).to_have_value("−240.00°")
