@@ -59,7 +59,7 @@ def test_a_rig_from_an_empty_scene_to_the_command_line(
     field.press("Enter")
     expect(bench.key(48)).to_be_visible()
     tree(page, "sweep oar").click()
-    page.get_by_role("button", name="Add a channel…").click()
+    page.get_by_role("button", name="Add…").click()
     page.get_by_role("textbox", name="name", exact=True).fill("reach")
     page.get_by_role("textbox", name="default", exact=True).fill("12.5")
     page.get_by_role("textbox", name="unit", exact=True).fill("°")

@@ -1,9 +1,9 @@
-import { Button, Select, Switch, Tooltip } from "antd";
+import { Button, Select, Space, Switch, Tooltip } from "antd";
 import { memo, useState } from "react";
 
 import type { ChannelView, StepView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { useChosenPart } from "../../state/openScene";
+import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
@@ -19,6 +19,7 @@ import { AddChannel, ChannelTools } from "./OwnChannels";
 /** The channels of the chosen part: names, values at the playhead, dots. */
 export function Channels() {
   const part = useChosenPart();
+  const channel = useChosenChannel();
   const [open, setOpen] = useState(false);
   if (!part) {
     return (
@@ -70,12 +71,15 @@ export function Channels() {
       <div className="scroll" style={{ flex: 1 }} role="list" aria-label="Channels">
         {open && <PartSettings part={part} />}
         {others.map(row)}
-        <AddChannel partId={part.id} />
         {weights.length > 0 && (
           <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights of steps</div>
         )}
         {weights.map(row)}
       </div>
+      <Space size={4} style={{ padding: "5px 12px", borderTop: `1px solid ${ink.line}` }}>
+        <AddChannel partId={part.id} />
+        {channel && <ChannelTools partId={part.id} channel={channel} />}
+      </Space>
     </>
   );
 }
@@ -103,7 +107,6 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
     chooseChannel(partId, channel.id);
   };
   return (
-    <>
     <div
       role="listitem"
       onClick={choose}
@@ -135,8 +138,6 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
       <Wired writers={writers} />
       <ChannelDot partId={partId} channel={channel} />
     </div>
-    {chosen && <ChannelTools partId={partId} channel={channel} />}
-    </>
   );
 }, sameRow);
 

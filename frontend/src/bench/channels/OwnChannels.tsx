@@ -32,7 +32,7 @@ export function AddChannel({ partId }: { partId: string }) {
       destroyOnHidden
       content={<ChannelForm start={empty} partId={partId} onDone={() => { setOpen(false); }} />}
     >
-      <Button size="small" style={{ margin: "6px 12px" }}>Add a channel…</Button>
+      <Button size="small" title="Give the part a channel of its own">Add…</Button>
     </Popover>
   );
 }
@@ -44,8 +44,8 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
   const own = /^c\d+$/.test(channel.id);
   const lock = { do: "lock channels" as const, part: partId, channels: [channel.id], locked: !channel.locked };
   return (
-    <Space size={4} style={{ padding: "2px 12px 4px" }}>
-      <Button size="small" onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
+    <>
+      <Button size="small" title={`${channel.locked ? "Unlock" : "Lock"} ${channel.name}`} onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
       {own && (
         <>
           <Popover
@@ -63,7 +63,7 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
           </Button>
         </>
       )}
-    </Space>
+    </>
   );
 }
 

@@ -1,0 +1,59 @@
+"""Kept results: found again by content, and bounded."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from bindu.core.edits import applied
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.evaluate import Kept, Result, evaluate, evaluate_after
+from bindu.core.refusal import Refusal
+from bindu.demo.ferry import ferry_crossing
+
+
+def result(key: str, numbers: int) -> Result:
+    """A result of so many numbers."""
+    return Result(key, np.zeros(numbers))
+
+
+def test_the_least_recently_used_is_dropped_beyond_the_bound() -> None:
+    kept = Kept(most_bytes=8 * 30)
+    for key in ("a", "b", "c"):
+        kept.put(result(key, 10))
+    assert kept.get("a") is not None
+    kept.put(result("d", 10))
+    assert kept.get("b") is None
+    assert kept.get("a") is not None
+    kept.put(result("large", 1000))
+    assert kept.get("large") is not None
+    assert kept.get("a") is None
+
+
+def test_another_range_or_rate_never_finds_old_results() -> None:
+    kept, scene = Kept(), ferry_crossing()
+    whole = evaluate(scene, kept)
+    for change in (ChangeScene(last=60), ChangeScene(first=-10), ChangeScene(fps=30.0)):
+        other = applied(scene, [change])
+        again = evaluate_after(whole, other, kept)
+        fresh = evaluate(other)
+        for node_id in fresh.graph.order:
+            np.testing.assert_array_equal(
+                again.results[node_id].values, fresh.results[node_id].values
+            )
+
+
+def test_a_second_scene_shares_what_is_the_same() -> None:
+    kept = Kept()
+    evaluate(ferry_crossing(), kept)
+    other = evaluate(applied(ferry_crossing(), [SetValue("p3", "c1", 0.8)]), kept)
+    assert {node_id.part for node_id in other.seconds} == {"p3"}
+
+
+def test_a_scene_that_is_too_large_is_refused_before_it_is_computed() -> None:
+    scene = ferry_crossing()
+    parts = {f"p{n}": scene.parts["p9"] for n in range(3000)}
+    wide = applied(scene, [ChangeScene(last=99_999)])
+    with pytest.raises(Refusal, match="too many parts for so many frames"):
+        evaluate(type(wide)(wide.name, wide.fps, wide.first, wide.last, parts))
