@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
+from bindu.core.curves.eases import EASES
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
@@ -21,6 +22,7 @@ FRAMES = 20
 numbers = st.floats(-50.0, 50.0, allow_nan=False).map(lambda x: round(x, 3))
 frames = st.integers(0, FRAMES).map(float)
 orders = st.sampled_from(["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"])
+interpolations = st.sampled_from(["hold", "linear", *["smooth"] * 4, *EASES])
 outsides = st.sampled_from(["hold", "straight on", "repeat", "repeat with offset", "mirror"])
 vectors = st.tuples(numbers, numbers, numbers)
 
@@ -32,7 +34,7 @@ def keys(draw: st.DrawFn) -> Key:
     return Key(
         draw(frames),
         draw(numbers),
-        draw(st.sampled_from(["hold", "linear", "smooth"])),
+        draw(interpolations),
         Tangent(angle, draw(st.floats(0.0, 30.0))),
         Tangent(angle, draw(st.floats(0.0, 30.0))),
         draw(st.sampled_from(["smart", "joined", "broken"])),

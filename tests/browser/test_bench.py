@@ -135,19 +135,24 @@ def test_keys_are_typed_added_deleted_and_given_an_interpolation(bench: Bench) -
         assert (curve.keys[1].frame, curve.keys[1].value) == (54.5, 1.25)
         assert curve.keys[1].interpolation == kind
         bench.expect_drawn(FERRY)
+    page.get_by_role("combobox", name="Ease to the right of the key").click()
+    page.get_by_title("overshoot", exact=True).click()
+    bench.saved(6)
+    assert next(iter(bench.evaluation().scene.curves.values())).keys[1].interpolation == "overshoot"
+    bench.expect_drawn(FERRY)
     shape = bench.evaluation().world("p1").copy()
     page.get_by_role("button", name="Add key").click()
-    bench.saved(6)
+    bench.saved(7)
     expect(bench.key(30)).to_be_visible()
     assert abs(bench.evaluation().world("p1") - shape).max() < 1e-9
     page.get_by_role("button", name="Delete key").click()
-    bench.saved(7)
+    bench.saved(8)
     expect(bench.key(30)).to_have_count(0)
     page.keyboard.press("d")
-    bench.saved(8)
+    bench.saved(9)
     expect(bench.key(30)).to_be_visible()
     page.get_by_role("button", name="translation.x: key on this frame — click to delete it").click()
-    bench.saved(9)
+    bench.saved(10)
     expect(bench.key(30)).to_have_count(0)
 
 

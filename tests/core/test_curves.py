@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.optimize import brentq
 
+from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys, without_keys
-from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.curves.model import Curve, Interpolation, Key, Tangent
 from bindu.core.refusal import Refusal
 from tests.strategies import curves, outsides
 
@@ -69,6 +70,9 @@ def test_smooth_segments_are_solved_for_the_frame(keys: tuple[Key, ...], share: 
     value = curve_values(curve, np.array([frame]))[0]
     if a.interpolation == "hold":
         expected = b.value if share == 1.0 else a.value
+    elif a.interpolation in EASES:
+        along = float(EASES[a.interpolation].along(np.array([share]))[0])
+        expected = a.value + along * (b.value - a.value)
     elif a.interpolation == "linear":
         expected = a.value + (frame - a.frame) / (b.frame - a.frame) * (b.value - a.value)
     else:
@@ -117,7 +121,11 @@ def test_inserting_a_key_keeps_the_shape(keys: tuple[Key, ...], share: float) ->
     frame = first + share * (last - first)
     if curve.key_at(frame):
         return
-    more = with_inserted_key(curve, frame)
+    try:
+        more = with_inserted_key(curve, frame)
+    except Refusal as refusal:
+        assert "would change its shape" in str(refusal)
+        return
     assert len(more.keys) == len(curve.keys) + 1
     away = GRID[np.abs(GRID[:, None] - more.frames).min(axis=1) > 1e-6]
     before, after = curve_values(curve, away), curve_values(more, away)
@@ -165,3 +173,37 @@ def test_keys_are_moved_together_and_never_onto_one_that_stays() -> None:
         without_keys(curve, [3.0])
     with pytest.raises(Refusal, match="value must be a number"):
         with_keys(curve, [Key(1.0, float("nan"))])
+
+
+@pytest.mark.parametrize("name", EASES)
+def test_eases_begin_and_end_at_their_keys_with_their_slopes(name: Interpolation) -> None:
+    curve = with_keys(None, [Key(10.0, 2.0, name), Key(30.0, 6.0)])
+    assert curve_values(curve, np.array([10.0, 30.0])).tolist() == [2.0, 6.0]
+    step = 1e-6
+    first, last = curve_values(curve, np.array([10.0 + step, 30.0 - step]))
+    ease = EASES[name]
+    assert (first - 2.0) / step * 20.0 / 4.0 == pytest.approx(ease.start_slope, abs=1e-3)
+    assert (6.0 - last) / step * 20.0 / 4.0 == pytest.approx(ease.end_slope, abs=1e-3)
+    on = Curve(curve.keys, after="straight on")
+    beyond = curve_values(on, np.array([35.0]))[0]
+    assert beyond == pytest.approx(6.0 + 5.0 * ease.end_slope * 4.0 / 20.0)
+
+
+@pytest.mark.parametrize(
+    ("name", "share", "value"),
+    [
+        ("ease in", 0.5, 0.125),
+        ("ease out", 0.5, 0.875),
+        ("ease both", 0.25, 0.0625),
+        ("ease both", 0.5, 0.5),
+        ("overshoot", 5 / 9, 1 + 32 / 243),
+        ("bounce", 0.4, 1.0),
+        ("bounce", 0.6, 0.75),
+        ("bounce", 0.9, 0.9375),
+        ("spring", 1 / 9, 1.0),
+        ("spring", 2 / 9, 1 + 49 / 81),
+    ],
+)
+def test_eases_have_their_closed_forms(name: Interpolation, share: float, value: float) -> None:
+    curve = with_keys(None, [Key(0.0, 0.0, name), Key(1.0, 1.0)])
+    assert curve_values(curve, np.array([share]))[0] == pytest.approx(value, abs=1e-12)

@@ -394,7 +394,7 @@ export interface components {
              * @default smooth
              * @enum {string}
              */
-            interpolation?: "hold" | "linear" | "smooth";
+            interpolation?: "hold" | "linear" | "smooth" | "ease in" | "ease out" | "ease both" | "overshoot" | "bounce" | "spring";
             /**
              * @default {
              *       "angle": 0,
@@ -980,7 +980,7 @@ export interface components {
              * Interpolation
              * @default null
              */
-            interpolation?: ("hold" | "linear" | "smooth") | null;
+            interpolation?: ("hold" | "linear" | "smooth" | "ease in" | "ease out" | "ease both" | "overshoot" | "bounce" | "spring") | null;
             /** @default null */
             left?: components["schemas"]["Tangent"] | null;
             /** @default null */

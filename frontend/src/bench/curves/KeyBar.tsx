@@ -15,6 +15,7 @@ interface Props {
 }
 
 const kinds: Interpolation[] = ["hold", "linear", "smooth"];
+const eases: Interpolation[] = ["ease in", "ease out", "ease both", "overshoot", "bounce", "spring"];
 const outsides = ["hold", "straight on", "repeat", "repeat with offset", "mirror"] as const;
 
 /** The chosen key in numbers: frame, value, interpolation; add and delete; before and after. */
@@ -47,19 +48,22 @@ export function KeyBar({ part, channel }: Props) {
         minHeight: 33,
       }}
     >
-      <strong style={{ overflow: "hidden", textOverflow: "ellipsis" }}>
+      <strong
+        title={`${part.name}.${channel.name}`}
+        style={{ overflow: "hidden", textOverflow: "ellipsis" }}
+      >
         {part.name}.{channel.name}
       </strong>
       <span style={{ flex: 1 }} />
       {key ? (
-        <Space size={6}>
-          <span style={{ color: ink.quiet }}>key at</span>
+        <Space size={5}>
+          <span style={{ color: ink.quiet }}>frame</span>
           <NumberField
             label="Frame of the key"
             value={key.frame}
             text={exact(key.frame)}
             step={1}
-            width={64}
+            width={52}
             onTry={(frame) => { feed.tryOut([change({ to_frame: frame })]); }}
             onCommit={moveTo}
           />
@@ -69,7 +73,7 @@ export function KeyBar({ part, channel }: Props) {
             value={key.value}
             text={exact(key.value)}
             step={channel.unit === "°" ? 1 : 0.01}
-            width={96}
+            width={76}
             onTry={(value) => { feed.tryOut([change({ value })]); }}
             onCommit={(value) => void edit(change({ value }))}
           />
@@ -80,15 +84,28 @@ export function KeyBar({ part, channel }: Props) {
             value={key.interpolation ?? "smooth"}
             onChange={(interpolation) => void edit(change({ interpolation }))}
           />
+          <Select<Interpolation | null>
+            size="small"
+            aria-label="Ease to the right of the key"
+            style={{ width: 84 }}
+            popupMatchSelectWidth={false}
+            placeholder="ease…"
+            value={eases.find((ease) => ease === key.interpolation) ?? null}
+            options={eases.map((value) => ({ value, label: value }))}
+            onChange={(interpolation) => {
+              if (interpolation) void edit(change({ interpolation }));
+            }}
+          />
           <Tooltip title="Delete the key (Delete)">
             <Button
               size="small"
+              aria-label="Delete key"
               onClick={() => {
                 chooseKeys([]);
                 void edit({ do: "remove keys", ...where, frames: [key.frame] });
               }}
             >
-              Delete key
+              Delete
             </Button>
           </Tooltip>
         </Space>

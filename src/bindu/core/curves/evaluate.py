@@ -8,7 +8,8 @@ import numpy as np
 import numpy.typing as npt
 
 from bindu.core.curves.bezier import cubic, limited, solve_time
-from bindu.core.curves.model import Array, Curve, Outside
+from bindu.core.curves.eases import EASES
+from bindu.core.curves.model import Array, Curve, Interpolation, Outside
 
 
 @dataclass(frozen=True)
@@ -17,7 +18,7 @@ class Segments:
 
     start: Array
     span: Array
-    kind: tuple[str, ...]
+    kind: tuple[Interpolation, ...]
     value: Array  # (K-1, 4): the control points' values
     first: Array  # inner control points' times as shares of the span
     second: Array
@@ -81,6 +82,9 @@ def end_slope(curve: Curve, at_end: bool) -> float:
     straight = float((v[3] - v[0]) / parts.span[i])
     if parts.kind[i] == "linear":
         return straight
+    if parts.kind[i] in EASES:
+        ease = EASES[parts.kind[i]]
+        return straight * (ease.end_slope if at_end else ease.start_slope)
     reach = (1.0 - parts.second[i] if at_end else parts.first[i]) * parts.span[i]
     rise = v[3] - v[2] if at_end else v[1] - v[0]
     return float(rise / reach) if reach > 0.0 else straight
@@ -123,6 +127,10 @@ def _inside_values(curve: Curve, frames: Array) -> Array:
         values[line] += share[line] * (ends[:, 3] - ends[:, 0])
         bend = kind == "smooth"
         values[bend] = _smooth(parts, index[bend], share[bend])
+        for name in kinds & EASES.keys():
+            eased = kind == name
+            ends = parts.value[index[eased]]
+            values[eased] += EASES[name].along(share[eased]) * (ends[:, 3] - ends[:, 0])
     values[at_last] = curve.keys[-1].value
     return values
 

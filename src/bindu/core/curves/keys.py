@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from bindu.core.curves.bezier import solve_time
+from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values, segments
 from bindu.core.curves.model import Array, Curve, Interpolation, Key, Tangent
 from bindu.core.curves.tangents import with_smart_tangents
@@ -106,10 +107,33 @@ def with_inserted_key(curve: Curve, frame: float) -> Curve:
         return _extended(curve, frame, value)
     i = int(frames.searchsorted(frame)) - 1
     kind = curve.keys[i].interpolation
+    if kind in EASES:
+        return _split_segment(_as_smooth(curve, i), i, frame)
     if kind != "smooth":
         keys = (*curve.keys[:i], _pinned(curve.keys[i]), _pinned(curve.keys[i + 1]))
         return with_keys(replace(curve, keys=keys + curve.keys[i + 2 :]), [Key(frame, value, kind)])
     return _split_segment(curve, i, frame)
+
+
+def _as_smooth(curve: Curve, i: int) -> Curve:
+    """The curve with an ease that is a cubic polynomial written as a smooth segment.
+
+    Raises:
+        Refusal: when the ease is no single cubic, so that no smooth segment has its shape.
+    """
+    a, b = curve.keys[i], curve.keys[i + 1]
+    inner = EASES[a.interpolation].inner
+    if inner is None:
+        raise Refusal(
+            f"a key inside this {a.interpolation} would change its shape; make the segment "
+            "smooth first, or put a key with the value that you want."
+        )
+    third, rise = (b.frame - a.frame) / 3.0, b.value - a.value
+    right = Tangent.reaching(third, inner[0] * rise)
+    left = Tangent.reaching(third, (1.0 - inner[1]) * rise)
+    before = replace(a, interpolation="smooth", right=right, mode="broken")
+    after = replace(b, left=left, mode="broken")
+    return replace(curve, keys=(*curve.keys[:i], before, after, *curve.keys[i + 2 :]))
 
 
 def _pinned(key: Key) -> Key:

@@ -12,11 +12,19 @@ import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
-Interpolation = Literal["hold", "linear", "smooth"]
+Interpolation = Literal[
+    "hold",
+    "linear",
+    "smooth",
+    "ease in",
+    "ease out",
+    "ease both",
+    "overshoot",
+    "bounce",
+    "spring",
+]
 Outside = Literal["hold", "straight on", "repeat", "repeat with offset", "mirror"]
 TangentMode = Literal["smart", "joined", "broken"]
-
-INTERPOLATIONS: tuple[Interpolation, ...] = ("hold", "linear", "smooth")
 
 
 @dataclass(frozen=True)
