@@ -119,12 +119,11 @@ export function KeyBar({ part, channel }: Props) {
 
 function AddKey({ part, channel }: Props) {
   const edit = useEdit();
-  const frame = usePlayer((player) => player.frame);
-  const here = channel.curve?.keys.some((key) => key.frame === frame) ?? false;
+  const here = usePlayer(({ frame }) => channel.curve?.keys.some((key) => key.frame === frame) ?? false);
   const hint = channel.locked
     ? "The channel is locked"
     : here
-      ? `There is a key at frame ${String(frame)} already`
+      ? "There is a key on this frame already"
       : "A key on the curve at the playhead; the shape stays (D)";
   return (
     <Tooltip title={hint}>
@@ -132,6 +131,7 @@ function AddKey({ part, channel }: Props) {
         size="small"
         disabled={here || channel.locked}
         onClick={() => {
+          const { frame } = usePlayer.getState();
           void edit({ do: "insert key", part: part.id, channel: channel.id, frame }).then((stored) => {
             if (stored) chooseKeys([frame]);
           });
