@@ -9,9 +9,33 @@ from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.keying import KeyChannels, KeyValue, SetChannels
 from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys, SetOutside
+from bindu.core.edits.layers import (
+    AddLayer,
+    ChangeLayer,
+    HoldChannel,
+    MergeLayer,
+    MoveLayer,
+    RemoveLayer,
+)
 from bindu.core.edits.parts import AddPart, MovePart, RemovePart, RenamePart
-from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.place import ChangeRotationOrder, PlacePart, RestFromPose
+from bindu.core.edits.poses import ResetChannels, SetDefaultPose
+from bindu.core.edits.retime import (
+    DeleteKeys,
+    InsertFrames,
+    KeyPick,
+    MeetEnds,
+    MoveKeys,
+    ScaleTime,
+    ScaleValues,
+    SetInterpolation,
+    SetTangents,
+    TakeOutFrames,
+)
+from bindu.core.edits.scene import ChangeRate, ChangeScene
+from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
@@ -77,8 +101,10 @@ def edits(draw: st.DrawFn, scene: Scene) -> AnyEdit:
         return AddPart("root")
     part = draw(st.sampled_from(sorted(scene.parts)))
     channel = draw(st.sampled_from(TRANSFORM_CHANNELS))
-    kind = draw(st.integers(0, 15))
+    kind = draw(st.integers(0, 19))
     name = f"thing {draw(st.integers(1, 60))}"
+    if kind >= 16:
+        return draw(wide_edits(scene, part, channel, name))
     if kind <= 2:
         rest = Rest(draw(vectors), draw(vectors))
         return AddPart(
@@ -130,6 +156,53 @@ def edits(draw: st.DrawFn, scene: Scene) -> AnyEdit:
             ]
         )
     )
+
+
+@st.composite
+def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str) -> AnyEdit:
+    """An edit of layers, sets, markers, poses, places or many keys."""
+    frame = draw(frames)
+    layer = draw(st.sampled_from([None, *sorted(scene.layers)]))
+    other = draw(st.sampled_from(sorted(scene.parts)))
+    held = sorted(scene.curves) or [ChannelRef(part, channel)]
+    picks = tuple(KeyPick(*ref) for ref in draw(st.lists(st.sampled_from(held), max_size=2)))
+    value = draw(numbers)
+    group = draw(st.sampled_from(["all", "rotation", "own channels"]))
+    made: list[AnyEdit] = [
+        AddLayer(name, part, draw(st.sampled_from(["add", "replace"]))),
+        KeyChannels(frame, (ChannelRef(part, channel),), layer),
+        KeyValue(frame, ((part, channel, value),), layer),
+        SetChannels(frame, ((part, channel, value),), layer),
+        PutSet(name, parts=(part,), channels=(ChannelRef(other, channel),)),
+        PutMarker(frame, name),
+        PairParts(part, other),
+        ResetChannels((part,), group, frame, layer=layer),
+        SetDefaultPose((part, other), frame),
+        RestFromPose((part,), frame, draw(st.booleans()), draw(st.booleans())),
+        ChangeRotationOrder(part, draw(orders), draw(st.sampled_from(["on keys", "leave"]))),
+        PlacePart((part,), frame, draw(vectors), draw(vectors), layer=layer),
+        MovePart(part, other, keep_place=True),
+        MoveKeys(picks, draw(frames), value, draw(st.booleans())),
+        ScaleTime(picks, frame, draw(st.sampled_from([-1.0, 0.5, 2.0]))),
+        ScaleValues(picks, value, draw(st.sampled_from(["left", "average", "default"]))),
+        SetTangents(picks, draw(st.sampled_from(["join", "break", "flat", "linear", "smart"]))),
+        SetInterpolation(picks, "hold", True),
+        DeleteKeys(picks),
+        InsertFrames(frame, 2.0, None, draw(st.booleans())),
+        TakeOutFrames(frame, 2.0),
+        MeetEnds(picks),
+        ChangeRate(12.0),
+    ]
+    for one in sorted(scene.layers):
+        made += [
+            ChangeLayer(one, on=draw(st.booleans()), solo=draw(st.booleans())),
+            MoveLayer(one, 0),
+            HoldChannel(one, part, channel, frame),
+            MergeLayer(one),
+            SetValue(scene.layers[one].part, f"{one}.weight", 0.5),
+            RemoveLayer(one),
+        ]
+    return draw(st.sampled_from(made))
 
 
 @st.composite

@@ -53,7 +53,7 @@ def test_the_order_respects_every_read_and_ranks_are_longest_distances(
 def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
     scene = history[-1]
     wanted = [root for part in scene.parts for root in roots(scene, part)]
-    wanted += [NodeId(*ref, "keyed") for ref in scene.curves]
+    wanted += [NodeId(*ref, "own") for ref in scene.curves]
     raw = digraph(build_nodes(scene, wanted, {}))
     cyclic = {
         node
@@ -82,7 +82,7 @@ def test_two_steps_that_read_each_other_are_a_loop_held_at_the_tap_before() -> N
         "eel.translation.x @driven · follow",
         "buoy.translation.x @driven · pull",
     ]
-    assert graph.loops[0].held == NodeId("p2", "translation.x", "keyed")
+    assert graph.loops[0].held == NodeId("p2", "translation.x", "own")
     evaluation = evaluate(scene)
     assert evaluation.channel(ChannelRef("p1", "translation.x"), "final")[0] == 1.0
     assert evaluation.channel(ChannelRef("p2", "translation.x"), "final")[0] == 2.0

@@ -148,6 +148,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_copy_copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_compare_compare_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/samples": {
         parameters: {
             query?: never;
@@ -281,6 +313,10 @@ export interface components {
              */
             label?: string | null;
         };
+        ChannelRef: [
+            string,
+            string
+        ];
         /**
          * ChannelView
          * @description A channel: what it is, what it is set to, and its keys.
@@ -311,6 +347,21 @@ export interface components {
              */
             value: number;
             curve: components["schemas"]["Curve"] | null;
+            /**
+             * On Layers
+             * @description its curves on layers, by the layer's id
+             */
+            on_layers: {
+                [key: string]: components["schemas"]["Curve"];
+            };
+            /**
+             * Limits
+             * @description between which limits keep it
+             */
+            limits: [
+                number | null,
+                number | null
+            ];
             /**
              * Steps
              * @description how many steps write it
@@ -417,6 +468,63 @@ export interface components {
             mode?: "smart" | "joined" | "broken";
         };
         /**
+         * Layer
+         * @description Curves on top of others, adding to them or replacing them.
+         *
+         *     Its weight is a channel of the part ``part``, where an animator finds it. A layer holds the
+         *     channels that have a curve on it. When any layer is solo, the others are silent.
+         */
+        Layer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Position
+             * @default 0
+             */
+            position?: number;
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "add" | "replace";
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Solo
+             * @default false
+             */
+            solo?: boolean;
+        };
+        /**
+         * LayerSettings
+         * @description A layer's curve over what lies below it; the curve is the channel ``source``.
+         */
+        LayerSettings: {
+            /** Channel */
+            channel: string;
+            source: components["schemas"]["ChannelRef"];
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "add" | "replace";
+            /**
+             * Kind
+             * @default layer
+             * @constant
+             */
+            kind?: "layer";
+        };
+        /**
          * LimitSettings
          * @description Keeps a channel between two numbers; None leaves that end open.
          */
@@ -439,6 +547,43 @@ export interface components {
              * @constant
              */
             kind?: "limit";
+        };
+        /**
+         * Marker
+         * @description A label on a frame.
+         */
+        Marker: {
+            /** Id */
+            id: string;
+            /** Frame */
+            frame: number;
+            /** Label */
+            label: string;
+        };
+        /**
+         * PartSet
+         * @description A named choice: whole parts, and single channels as a key scope.
+         */
+        PartSet: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Colour
+             * @default #C9A66B
+             */
+            colour?: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /**
+             * Channels
+             * @default []
+             */
+            channels?: components["schemas"]["ChannelRef"][];
         };
         /**
          * PartView
@@ -468,6 +613,21 @@ export interface components {
              */
             rotation_order: "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx";
             shape: components["schemas"]["Shape"];
+            /**
+             * Opposite
+             * @description the part on the other side
+             */
+            opposite: string | null;
+            /**
+             * Paired
+             * @description whether that was given by hand
+             */
+            paired: boolean;
+            /**
+             * Posed
+             * @description whether it has an own default pose
+             */
+            posed: boolean;
             /** Channels */
             channels: components["schemas"]["ChannelView"][];
             /** Steps */
@@ -528,6 +688,15 @@ export interface components {
             redo: string | null;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /**
+             * Layers
+             * @description from the lowest to the highest
+             */
+            layers: components["schemas"]["Layer"][];
+            /** Sets */
+            sets: components["schemas"]["PartSet"][];
+            /** Markers */
+            markers: components["schemas"]["Marker"][];
         };
         /**
          * Shape
@@ -539,7 +708,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            kind?: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes";
+            kind?: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes" | "arrow" | "foot" | "wing" | "plate";
             /**
              * Size
              * @default [
@@ -589,7 +758,7 @@ export interface components {
             /** On */
             on: boolean;
             /** Settings */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"];
+            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["LayerSettings"];
             /** Description */
             description: string;
         };
@@ -621,7 +790,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -675,6 +844,32 @@ export interface components {
              * @enum {string}
              */
             do: "add channel";
+        };
+        /**
+         * AddLayer
+         * @description Adds a layer on top of the others. Its weight becomes a channel of ``part``.
+         */
+        AddLayer: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "add" | "replace";
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add layer";
         };
         /**
          * AddPart
@@ -836,6 +1031,39 @@ export interface components {
             do: "change keys";
         };
         /**
+         * ChangeLayer
+         * @description Changes what is given of a layer and leaves the rest.
+         */
+        ChangeLayer: {
+            /** Layer */
+            layer: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: ("add" | "replace") | null;
+            /**
+             * On
+             * @default null
+             */
+            on?: boolean | null;
+            /**
+             * Solo
+             * @default null
+             */
+            solo?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change layer";
+        };
+        /**
          * ChangePart
          * @description Changes what is given of a part and leaves the rest.
          */
@@ -866,6 +1094,47 @@ export interface components {
              * @enum {string}
              */
             do: "change part";
+        };
+        /**
+         * ChangeRate
+         * @description Gives the scene another frame rate and keeps the times of everything: keys, markers and
+         *     range go to other frames.
+         */
+        ChangeRate: {
+            /** Fps */
+            fps: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change rate";
+        };
+        /**
+         * ChangeRotationOrder
+         * @description Gives a part another rotation order, its rest written in the new order too.
+         *
+         *     The rotation curves are rewritten so that the pose stays on their keys, or on every frame of
+         *     the range; or they are left, and the poses change.
+         */
+        ChangeRotationOrder: {
+            /** Part */
+            part: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx";
+            /**
+             * Rewrite
+             * @default on keys
+             * @enum {string}
+             */
+            rewrite?: "on keys" | "on every frame" | "leave";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change rotation order";
         };
         /**
          * ChangeScene
@@ -927,6 +1196,106 @@ export interface components {
             do: "change step";
         };
         /**
+         * Clip
+         * @description A copied pose, or curves from frame ``first`` to ``last``.
+         */
+        Clip: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pose" | "animation";
+            /** Parts */
+            parts: components["schemas"]["ClipPart"][];
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /**
+             * Last
+             * @default 0
+             */
+            last?: number;
+        };
+        /**
+         * ClipChannel
+         * @description A channel by name: its value in a pose, or its curve.
+         */
+        ClipChannel: {
+            /** Name */
+            name: string;
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+            /** @default null */
+            curve?: components["schemas"]["Curve"] | null;
+        };
+        /**
+         * ClipPart
+         * @description What was copied of a part. ``axes``: its rest axes in the world, as columns.
+         */
+        ClipPart: {
+            /** Name */
+            name: string;
+            /** Axes */
+            axes: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Channels */
+            channels: components["schemas"]["ClipChannel"][];
+        };
+        /**
+         * CropKeys
+         * @description Keeps the keys of chosen channels, or with None of all, from one frame to another; the
+         *     shape between them stays.
+         */
+        CropKeys: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Picks
+             * @default null
+             */
+            picks?: components["schemas"]["KeyPick"][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "crop keys";
+        };
+        /**
+         * DeleteKeys
+         * @description Takes chosen keys away; a channel that loses its last one keeps its value.
+         */
+        DeleteKeys: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete keys";
+        };
+        /**
          * DuplicatePart
          * @description Copies a part and all below it, with channels, curves and steps, beside the original.
          *
@@ -941,6 +1310,59 @@ export interface components {
              * @enum {string}
              */
             do: "duplicate part";
+        };
+        /**
+         * HoldChannel
+         * @description Lets a layer hold a channel, by a key that changes nothing yet, or no longer.
+         */
+        HoldChannel: {
+            /** Layer */
+            layer: string;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * Held
+             * @default true
+             */
+            held?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hold channel";
+        };
+        /**
+         * InsertFrames
+         * @description Moves everything from a frame on later: for chosen channels, or with None for the whole
+         *     scene, whose markers and last frame follow. ``pause`` holds the value for so long.
+         */
+        InsertFrames: {
+            /** At */
+            at: number;
+            /** Count */
+            count: number;
+            /**
+             * Picks
+             * @default null
+             */
+            picks?: components["schemas"]["KeyPick"][] | null;
+            /**
+             * Pause
+             * @default false
+             */
+            pause?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "insert frames";
         };
         /**
          * InsertKey
@@ -992,6 +1414,67 @@ export interface components {
             mode?: ("smart" | "joined" | "broken") | null;
         };
         /**
+         * KeyChannels
+         * @description Puts a dot on each of these channels: a key with the value that it has there, the shape
+         *     of its curve kept. Channels that have a key on this frame stay as they are.
+         */
+        KeyChannels: {
+            /** Frame */
+            frame: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelRef"][];
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "key channels";
+        };
+        /**
+         * KeyPick
+         * @description Keys of one channel: those on these frames, or with None all of them.
+         */
+        KeyPick: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /**
+             * Frames
+             * @default null
+             */
+            frames?: number[] | null;
+        };
+        /**
+         * KeyValue
+         * @description Keys channels so that they come to a value on a frame: with a layer, so that they do
+         *     right after that layer.
+         */
+        KeyValue: {
+            /** Frame */
+            frame: number;
+            /** Values */
+            values: [
+                string,
+                string,
+                number
+            ][];
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "key value";
+        };
+        /**
          * LockChannels
          * @description Locks channels of a part against edits by hand, or unlocks them.
          */
@@ -1012,9 +1495,108 @@ export interface components {
             do: "lock channels";
         };
         /**
+         * MeetEnds
+         * @description Makes the ends of curves meet in value and slope, so that they repeat without a jump;
+         *     with the offset kept they meet in slope alone.
+         */
+        MeetEnds: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * Values
+             * @default true
+             */
+            values?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "meet ends";
+        };
+        /**
+         * MergeLayer
+         * @description Merges a layer into the one below it, or into the channels' own curves.
+         *
+         *     The values on whole frames of the range stay within 1e-9: on keys where cubic segments can
+         *     hold the sum, on every frame where they cannot.
+         */
+        MergeLayer: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "merge layer";
+        };
+        /**
+         * MoveChannel
+         * @description Moves an own channel to another place among the part's own channels.
+         */
+        MoveChannel: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Position */
+            position: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move channel";
+        };
+        /**
+         * MoveKeys
+         * @description Moves chosen keys in time and value. ``copy`` leaves the old ones where they are; keys
+         *     that others land on are replaced.
+         */
+        MoveKeys: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * Frames
+             * @default 0
+             */
+            frames?: number;
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+            /**
+             * Copy
+             * @default false
+             */
+            copy?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move keys";
+        };
+        /**
+         * MoveLayer
+         * @description Moves a layer to another place in the pile, counted from the bottom.
+         */
+        MoveLayer: {
+            /** Layer */
+            layer: string;
+            /** Position */
+            position: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move layer";
+        };
+        /**
          * MovePart
-         * @description Gives a part another parent, or another place among its siblings; its channels and rest
-         *     keep their numbers. ``before`` names the sibling that it goes before; None: behind all.
+         * @description Gives a part another parent, or another place among its siblings.
+         *
+         *     With ``keep_place`` it stays where it is in the world on every frame of the range, to within
+         *     1e-9; without, its channels and rest keep their numbers. ``before`` names the sibling that
+         *     it goes before; None: behind all.
          */
         MovePart: {
             /** Part */
@@ -1029,6 +1611,11 @@ export interface components {
              * @default null
              */
             before?: string | null;
+            /**
+             * Keep Place
+             * @default false
+             */
+            keep_place?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1059,6 +1646,137 @@ export interface components {
             do: "move step";
         };
         /**
+         * PairParts
+         * @description Makes two parts each other's opposite by hand; with None, the name rule decides again.
+         */
+        PairParts: {
+            /** Part */
+            part: string;
+            /**
+             * Pair
+             * @default null
+             */
+            pair?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pair parts";
+        };
+        /**
+         * PasteClip
+         * @description Pastes a copy at a frame: onto the parts of the same names, with ``mirrored`` onto their
+         *     opposites, or onto the parts ``onto`` in their order; one copied part goes onto all of them.
+         *
+         *     Channels are found by name; locked ones and those that are not there are left out. Pasted
+         *     keys replace those in their span.
+         */
+        PasteClip: {
+            clip: components["schemas"]["Clip"];
+            /** Frame */
+            frame: number;
+            /**
+             * Onto
+             * @default []
+             */
+            onto?: string[];
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "paste clip";
+        };
+        /**
+         * PlacePart
+         * @description Moves, turns and scales parts by hand on a frame, along the axes of the part itself, its
+         *     parent or the world. Children move with their parents, so parts below a chosen one are left
+         *     to it.
+         *
+         *     Amounts: metres along x, y, z; a turn in degrees about the vector ``turn``; factors along
+         *     the part's own axes.
+         */
+        PlacePart: {
+            /** Parts */
+            parts: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            size?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Axes
+             * @default world
+             * @enum {string}
+             */
+            axes?: "local" | "parent" | "world";
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "place part";
+        };
+        /**
          * PutKeys
          * @description Puts whole keys on a channel's curve; a key on the same frame is replaced.
          */
@@ -1074,6 +1792,59 @@ export interface components {
              * @enum {string}
              */
             do: "put keys";
+        };
+        /**
+         * PutMarker
+         * @description Adds a marker on a frame, or moves or renames the marker ``id``.
+         */
+        PutMarker: {
+            /** Frame */
+            frame: number;
+            /** Text */
+            text: string;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put marker";
+        };
+        /**
+         * PutSet
+         * @description Adds a set, or gives the set ``id`` another name, colour or members.
+         */
+        PutSet: {
+            /** Name */
+            name: string;
+            /**
+             * Colour
+             * @default #C9A66B
+             */
+            colour?: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /**
+             * Channels
+             * @default []
+             */
+            channels?: components["schemas"]["ChannelRef"][];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put set";
         };
         /**
          * RemoveChannel
@@ -1108,6 +1879,32 @@ export interface components {
             do: "remove keys";
         };
         /**
+         * RemoveLayer
+         * @description Takes a layer away, with its curves and its weight.
+         */
+        RemoveLayer: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove layer";
+        };
+        /**
+         * RemoveMarker
+         * @description Takes a marker away.
+         */
+        RemoveMarker: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove marker";
+        };
+        /**
          * RemovePart
          * @description Takes a part away with all below it, their channels, curves and steps.
          */
@@ -1119,6 +1916,19 @@ export interface components {
              * @enum {string}
              */
             do: "remove part";
+        };
+        /**
+         * RemoveSet
+         * @description Takes a set away; its members stay.
+         */
+        RemoveSet: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove set";
         };
         /**
          * RemoveStep
@@ -1149,6 +1959,205 @@ export interface components {
             do: "rename part";
         };
         /**
+         * ResetChannels
+         * @description Brings channels of parts back to their own default pose, or to their defaults, on a
+         *     frame.
+         */
+        ResetChannels: {
+            /** Parts */
+            parts: string[];
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "all" | "position" | "rotation" | "scale" | "own channels";
+            /** Frame */
+            frame: number;
+            /**
+             * Defaults
+             * @default false
+             */
+            defaults?: boolean;
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "reset channels";
+        };
+        /**
+         * RestFromPose
+         * @description Makes the pose on a frame the rest, so that its channels are at their defaults there.
+         *
+         *     With ``keep``, nothing moves in the world on any frame of the range. Without, keyed channels
+         *     keep their curves, which then move the part from its new rest.
+         */
+        RestFromPose: {
+            /** Parts */
+            parts: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * Below
+             * @default false
+             */
+            below?: boolean;
+            /**
+             * Keep
+             * @default true
+             */
+            keep?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rest from pose";
+        };
+        /**
+         * ScaleTime
+         * @description Scales chosen keys in time about a frame; a factor below 0 reverses them. ``snap`` puts
+         *     them on whole frames.
+         */
+        ScaleTime: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /** About */
+            about: number;
+            /** Factor */
+            factor: number;
+            /**
+             * Snap
+             * @default false
+             */
+            snap?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scale time";
+        };
+        /**
+         * ScaleValues
+         * @description Scales the values of chosen keys about a neighbour, their average, the channel's default,
+         *     or a value; ``frame`` takes the value that the curve has on that frame.
+         */
+        ScaleValues: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /** Factor */
+            factor: number;
+            /**
+             * About
+             * @default average
+             * @enum {string}
+             */
+            about?: "left" | "right" | "average" | "default" | "value";
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+            /**
+             * Frame
+             * @default null
+             */
+            frame?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scale values";
+        };
+        /**
+         * SetChannels
+         * @description Gives channels values by hand on a frame: a key where the channel has keys (or on the
+         *     layer, where one is given), else what it is set to.
+         */
+        SetChannels: {
+            /** Frame */
+            frame: number;
+            /** Values */
+            values: [
+                string,
+                string,
+                number
+            ][];
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set channels";
+        };
+        /**
+         * SetDefaultPose
+         * @description Makes the keyed values on a frame the parts' own default pose, or these values by channel;
+         *     with neither, they have none any more.
+         */
+        SetDefaultPose: {
+            /** Parts */
+            parts: string[];
+            /**
+             * Frame
+             * @default null
+             */
+            frame?: number | null;
+            /**
+             * Values
+             * @default null
+             */
+            values?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set default pose";
+        };
+        /**
+         * SetInterpolation
+         * @description Makes the segments to the right of chosen keys of one kind. ``smart`` also lets tangents
+         *     follow the neighbours: all in holds, then smooth.
+         */
+        SetInterpolation: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * Interpolation
+             * @enum {string}
+             */
+            interpolation: "hold" | "linear" | "smooth" | "ease in" | "ease out" | "ease both" | "overshoot" | "bounce" | "spring";
+            /**
+             * Smart
+             * @default false
+             */
+            smart?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set interpolation";
+        };
+        /**
          * SetOutside
          * @description What a curve does before its first and after its last key; None leaves an end.
          */
@@ -1172,6 +2181,24 @@ export interface components {
              * @enum {string}
              */
             do: "set outside";
+        };
+        /**
+         * SetTangents
+         * @description Joins or breaks the tangents of chosen keys, or makes them flat, linear or smart.
+         */
+        SetTangents: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "join" | "break" | "flat" | "linear" | "smart";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set tangents";
         };
         /**
          * SetValue
@@ -1205,6 +2232,40 @@ export interface components {
              * @default []
              */
             have?: string[];
+        };
+        /**
+         * SnapKeys
+         * @description Puts chosen keys on the nearest whole frames; of two that meet, the later one stays.
+         */
+        SnapKeys: {
+            /** Picks */
+            picks: components["schemas"]["KeyPick"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "snap keys";
+        };
+        /**
+         * TakeOutFrames
+         * @description Takes keys within some frames out and moves everything behind them earlier: for chosen
+         *     channels, or with None for the whole scene, whose markers and last frame follow.
+         */
+        TakeOutFrames: {
+            /** First */
+            first: number;
+            /** Count */
+            count: number;
+            /**
+             * Picks
+             * @default null
+             */
+            picks?: components["schemas"]["KeyPick"][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "take out frames";
         };
         /**
          * Want
@@ -1311,6 +2372,104 @@ export interface components {
             node: string;
         };
         /**
+         * ClipView
+         * @description A copy, to be pasted as it is.
+         */
+        ClipView: {
+            clip: components["schemas"]["Clip"];
+        };
+        /**
+         * CopyWish
+         * @description What to copy: the pose of channels on frame ``first``, or their curves up to ``last``.
+         */
+        CopyWish: {
+            /** Channels */
+            channels: components["schemas"]["ChannelRef"][];
+            /** First */
+            first: number;
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
+        };
+        /**
+         * CompareView
+         * @description Two curves over the range, and where they differ most.
+         *
+         *     Attributes:
+         *         slope: of the first curve, in its unit for each second.
+         *         factor, offset: what the second was multiplied by and what was added.
+         */
+        CompareView: {
+            /** First */
+            first: number;
+            /** One */
+            one: number[];
+            /** Other */
+            other: number[];
+            /** Slope */
+            slope: number[];
+            /** Worst */
+            worst: number;
+            /** Worst Frame */
+            worst_frame: number;
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+        };
+        /**
+         * CompareWish
+         * @description Two channels to lay over each other. The second may be mirrored in zero, shifted in time,
+         *     or scaled and moved to fit the first.
+         */
+        CompareWish: {
+            one: components["schemas"]["Side"];
+            other: components["schemas"]["Side"];
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * Shift
+             * @default 0
+             */
+            shift?: number;
+            /**
+             * Fit
+             * @default false
+             */
+            fit?: boolean;
+        };
+        /**
+         * Side
+         * @description One side of a comparison: a channel at a tap, now or as it was at a revision.
+         */
+        Side: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Revision
+             * @default null
+             */
+            revision?: number | null;
+        };
+        /**
          * Samples
          * @description Wanted numbers, and edits to try without saving them.
          */
@@ -1329,7 +2488,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -1784,6 +2943,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_copy_copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_compare_compare_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareView"];
                 };
             };
             /** @description Not Found */

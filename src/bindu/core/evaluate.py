@@ -141,6 +141,12 @@ def evaluate(scene: Scene, kept: Kept | None = None) -> Evaluation:
     return _run(graph, Times.of(scene.first, scene.last, scene.fps), {}, graph.order, kept)
 
 
+def evaluate_only(scene: Scene, nodes: Iterable[NodeId]) -> Evaluation:
+    """Evaluates some nodes of a scene and what feeds them, over its whole range."""
+    graph = graph_of(scene, nodes)
+    return _run(graph, Times.of(scene.first, scene.last, scene.fps), {}, graph.order, None)
+
+
 def evaluate_after(before: Evaluation, scene: Scene, kept: Kept | None = None) -> Evaluation:
     """Evaluates a scene that came from an evaluated one by an edit: only what it reaches."""
     old = before.scene

@@ -5,6 +5,7 @@ It is read off the same nodes as the curves.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,7 +74,7 @@ class Ledger:
 def ledger_of(evaluation: Evaluation, ref: ChannelRef) -> Ledger:
     """The account of a channel."""
     beads = [_first_bead(evaluation, ref)]
-    last = NodeId(*ref, "keyed")
+    last = NodeId(*ref, "own")
     for step in evaluation.scene.writers(ref):
         beads.append(_bead(evaluation, step, last))
         if step.on:
@@ -101,7 +102,7 @@ def effect(evaluation: Evaluation, bead: Bead) -> Array | None:
 def _first_bead(evaluation: Evaluation, ref: ChannelRef) -> Bead:
     scene = evaluation.scene
     curve = scene.curves.get(ref)
-    node = NodeId(*ref, "keyed")
+    node = NodeId(*ref, "own")
     if curve is None:
         set_by_hand = ref.channel in scene.parts[ref.part].values
         text = "set by hand" if set_by_hand else "at its default"
@@ -130,21 +131,29 @@ def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
         text,
         incoming,
         node_id,
-        tuple(_seen(evaluation, read, node_id) for read in kind.reads(step.settings)),
+        (*_seen_reads(evaluation, step, node_id), *_seen_weight(evaluation, step)),
         node_id in evaluation.graph.held,
         result.broken_from,
         result.broken_frames,
     )
 
 
-def _seen(evaluation: Evaluation, read: Read, reader: NodeId) -> Seen:
+def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:
     scene = evaluation.scene
-    if read.quantity in WORLD_QUANTITIES:
-        label = f"{scene.parts[read.part].name} {read.quantity}"
-    else:
-        label = full_name(scene, ChannelRef(read.part, read.quantity))
+    for place, read in enumerate(kind_of(step.settings).reads(step.settings), start=1):
+        if read.quantity in WORLD_QUANTITIES:
+            label = f"{scene.parts[read.part].name} {read.quantity}"
+        else:
+            label = full_name(scene, ChannelRef(read.part, read.quantity))
+        node = read_node(scene, read)
+        yield Seen(label, read, evaluation.graph.replacements.get((reader, place), node))
+
+
+def _seen_weight(evaluation: Evaluation, step: Step) -> Iterator[Seen]:
+    """The step's weight, unless it is simply 1."""
+    scene = evaluation.scene
+    weight = scene.weight_of(step)
+    read = Read(*weight, "final")
     node = read_node(scene, read)
-    place = [
-        *kind_of(scene.steps[reader.stage].settings).reads(scene.steps[reader.stage].settings)
-    ].index(read) + 1
-    return Seen(label, read, evaluation.graph.replacements.get((reader, place), node))
+    if node.stage != "own" or weight in scene.curves or scene.set_value(weight) != 1.0:
+        yield Seen(full_name(scene, weight), read, node)

@@ -18,7 +18,7 @@ def node_label(scene: Scene, node_id: NodeId) -> str:
     if node_id.quantity in WORLD_QUANTITIES or node_id.quantity in GROUPS:
         return f"{part}.{node_id.quantity} @{node_id.stage}"
     name = full_name(scene, ChannelRef(node_id.part, node_id.quantity))
-    step = scene.steps.get(node_id.stage)
+    step = scene.step(node_id.stage)
     if step is None:
         return f"{name} @{node_id.stage}"
     return f"{name} @{step.zone} · {step.name}"

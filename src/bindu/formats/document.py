@@ -14,6 +14,7 @@ from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import (
     ChannelKind,
     FormulaMode,
+    LayerMode,
     Role,
     RotationOrder,
     ShapeKind,
@@ -128,8 +129,42 @@ class PartEntry(Entry):
     channels: list[ChannelEntry] = []
     values: dict[str, float] = Field({}, description="channels without keys that are set")
     curves: dict[str, CurveEntry] = Field({}, description="by channel")
+    layers: dict[str, dict[str, CurveEntry]] = Field(
+        {}, description="curves on layers, by layer and channel"
+    )
     steps: list[AnyStepEntry] = Field([], description="in their listed order")
     locked: list[str] = Field([], description="channels locked against edits by hand")
+    pose: dict[str, float] = Field({}, description="the part's own default pose, by channel")
+    pair: str | None = Field(None, description="the part on the other side, where given by hand")
+
+
+class LayerEntry(Entry):
+    """A layer of curves; its weight is the channel ``<name>.weight`` of ``part``."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    mode: LayerMode = "add"
+    on: bool = True
+    solo: bool = False
+
+
+class SetEntry(Entry):
+    """A named choice of parts, and of channels as part.channel."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    colour: str = Field(default="#C9A66B", description="#RRGGBB")
+    parts: list[str] = []
+    channels: list[str] = []
+
+
+class MarkerEntry(Entry):
+    """A label on a frame."""
+
+    frame: float
+    label: str
+    id: str | None = Field(None, description="identity; made up when left out")
 
 
 class SceneDocument(Entry):
@@ -141,3 +176,6 @@ class SceneDocument(Entry):
     fps: float = 24.0
     range: tuple[int, int] = Field((0, 120), description="first and last frame")
     parts: list[PartEntry] = []
+    layers: list[LayerEntry] = Field([], description="from the lowest to the highest")
+    sets: list[SetEntry] = []
+    markers: list[MarkerEntry] = []

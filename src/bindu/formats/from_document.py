@@ -10,14 +10,23 @@ from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keys import PutKeys, SetOutside
+from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.parts import AddPart, LockChannels
+from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.refusal import Refusal, nearest_names
-from bindu.core.scene.channels import BUILT_IN_CHANNELS, weight_channel
-from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Shape, StepSettings
+from bindu.core.scene.channels import (
+    BUILT_IN_CHANNELS,
+    ChannelRef,
+    layer_channel,
+    weight_channel,
+)
+from bindu.core.scene.model import FormulaSettings, GivenSettings, LimitSettings, Rest, Shape
 from bindu.formats.document import (
     AnyStepEntry,
+    CurveEntry,
     FormulaEntry,
     KeyEntry,
     PartEntry,
@@ -50,10 +59,16 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     """
     first, last = document.range
     yield "scene", ChangeScene(name=document.name, fps=document.fps, first=first, last=last)
-    named = _with_identities(document)
+    layers = _layer_ids(document)
+    named = _with_identities(document, layers)
+    by_name = {part.entry.name: part for part in named}
     yield from _parts(named)
     for part in named:
         yield from _channels(part)
+    for layer in document.layers:
+        home = _part_named(by_name, layer.part, f"layers ({layer.name}).part")
+        add = AddLayer(layer.name, home.id, layer.mode, layers[layer.name])
+        yield f"layers ({layer.name})", add
     for part in named:
         for step, step_id in zip(part.entry.steps, part.steps, strict=True):
             settings = _settings(part, step)
@@ -62,15 +77,59 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
             place = f"{part.place}.steps ({step.name})"
             yield place, AddStep(part.id, step.name, settings, step.zone, step_id)
     for part in named:
-        yield from _curves(part)
+        yield from _curves(part, layers)
     for part in named:
         yield from _finished_steps(part)
+        yield from _pose_and_pair(part, by_name)
         if part.entry.locked:
             locked = tuple(_channel(part, c, "locked") for c in part.entry.locked)
             yield f"{part.place}.locked", LockChannels(part.id, locked)
+    yield from _around(document, by_name)
 
 
-def _with_identities(document: SceneDocument) -> list[_Named]:
+def _around(document: SceneDocument, by_name: dict[str, _Named]) -> Iterator[Placed]:
+    """Sets, markers, and which layers are heard."""
+    for layer in document.layers:
+        layer_id = _layer_ids(document)[layer.name]
+        yield f"layers ({layer.name})", ChangeLayer(layer_id, on=layer.on, solo=layer.solo)
+    for one in document.sets:
+        place = f"sets ({one.name})"
+        parts = tuple(_part_named(by_name, name, place).id for name in one.parts)
+        channels = []
+        for name in one.channels:
+            part_name, _, channel = name.partition(".")
+            part = _part_named(by_name, part_name, place)
+            channels.append(ChannelRef(part.id, _channel(part, channel, place)))
+        yield place, PutSet(one.name, one.colour, parts, tuple(channels), one.id)
+    for n, marker in enumerate(document.markers):
+        yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)
+
+
+def _pose_and_pair(part: _Named, by_name: dict[str, _Named]) -> Iterator[Placed]:
+    if part.entry.pose:
+        values = {_channel(part, c, "pose"): v for c, v in part.entry.pose.items()}
+        yield f"{part.place}.pose", SetDefaultPose((part.id,), values=values)
+    if part.entry.pair is not None:
+        pair = _part_named(by_name, part.entry.pair, f"{part.place}.pair")
+        yield f"{part.place}.pair", PairParts(part.id, pair.id)
+
+
+def _part_named(by_name: dict[str, _Named], name: str, place: str) -> _Named:
+    if name not in by_name:
+        near = nearest_names(name, by_name)
+        raise Refusal(f"there is no part {name!r}.", place=place, nearest=near)
+    return by_name[name]
+
+
+def _layer_ids(document: SceneDocument) -> dict[str, str]:
+    """The layers' identities by their names."""
+    ids = _Ids("l")
+    for layer in document.layers:
+        ids.reserve(layer.id)
+    return {layer.name: ids.given_or_new(layer.id) for layer in document.layers}
+
+
+def _with_identities(document: SceneDocument, layers: dict[str, str]) -> list[_Named]:
     parts, channels, steps = _Ids("p"), _Ids("c"), _Ids("s")
     for entry in document.parts:
         parts.reserve(entry.id)
@@ -85,6 +144,11 @@ def _with_identities(document: SceneDocument) -> list[_Named]:
         weights = {
             f"{step.name}.weight": weight_channel(i)
             for step, i in zip(entry.steps, step_ids, strict=True)
+        }
+        weights |= {
+            f"{layer.name}.weight": weight_channel(layers[layer.name])
+            for layer in document.layers
+            if layer.part == entry.name
         }
         known = {**{c: c for c in BUILT_IN_CHANNELS}, **own, **weights}
         place = f"parts[{n}] ({entry.name[:40]})"
@@ -158,12 +222,24 @@ def _channels(part: _Named) -> Iterator[Placed]:
         )
 
 
-def _curves(part: _Named) -> Iterator[Placed]:
+def _curves(part: _Named, layers: dict[str, str]) -> Iterator[Placed]:
     for name, value in part.entry.values.items():
         yield f"{part.place}.values", SetValue(part.id, _channel(part, name, "values"), value)
-    for name, curve in part.entry.curves.items():
-        channel = _channel(part, name, "curves")
-        place = f"{part.place}.curves ({name})"
+    yield from _keyed(part, part.entry.curves, None, f"{part.place}.curves")
+    for layer, curves in part.entry.layers.items():
+        place = f"{part.place}.layers ({layer})"
+        if layer not in layers:
+            near = nearest_names(layer, layers)
+            raise Refusal(f"there is no layer {layer!r}.", place=place, nearest=near)
+        yield from _keyed(part, curves, layers[layer], place)
+
+
+def _keyed(
+    part: _Named, curves: dict[str, CurveEntry], layer: str | None, inside: str
+) -> Iterator[Placed]:
+    for name, curve in curves.items():
+        channel = layer_channel(layer, _channel(part, name, "curves"))
+        place = f"{inside} ({name})"
         frames = [key.frame for key in curve.keys]
         twice, count = Counter(frames).most_common(1)[0]
         if count > 1:
@@ -178,7 +254,7 @@ def _finished_steps(part: _Named) -> Iterator[Placed]:
         yield place, ChangeStep(step_id, settings=_settings(part, step), on=step.on)
 
 
-def _settings(part: _Named, step: AnyStepEntry) -> StepSettings:
+def _settings(part: _Named, step: AnyStepEntry) -> GivenSettings:
     channel = _channel(part, step.channel, f"steps ({step.name}).channel")
     if isinstance(step, FormulaEntry):
         return FormulaSettings(channel, step.formula, step.mode)

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from bindu.core.curves.model import Curve, Key, Tangent
 from bindu.core.formula.references import to_names
-from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, OwnChannel, Part, Scene, Step
-from bindu.core.scene.names import channel_name
+from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.model import FormulaSettings, LimitSettings, OwnChannel, Part, Scene, Step
+from bindu.core.scene.names import channel_name, full_name
 from bindu.formats.document import (
     ChannelEntry,
     CurveEntry,
     FormulaEntry,
     KeyEntry,
+    LayerEntry,
     LimitEntry,
+    MarkerEntry,
     PartEntry,
     RestEntry,
     SceneDocument,
+    SetEntry,
     ShapeEntry,
     TangentEntry,
 )
@@ -30,6 +33,31 @@ def document_of(scene: Scene) -> SceneDocument:
         fps=scene.fps,
         range=(scene.first, scene.last),
         parts=[_part(scene, scene.parts[part]) for part in scene.tree_order],
+        layers=[
+            LayerEntry(
+                name=layer.name,
+                id=layer.id,
+                part=scene.parts[layer.part].name,
+                mode=layer.mode,
+                on=layer.on,
+                solo=layer.solo,
+            )
+            for layer in scene.layer_order
+        ],
+        sets=[
+            SetEntry(
+                name=one.name,
+                id=one.id,
+                colour=one.colour,
+                parts=[scene.parts[part].name for part in one.parts],
+                channels=[full_name(scene, ref) for ref in one.channels],
+            )
+            for one in sorted(scene.sets.values(), key=lambda one: one.name)
+        ],
+        markers=[
+            MarkerEntry(frame=marker.frame, label=marker.label, id=marker.id)
+            for marker in sorted(scene.markers.values(), key=lambda m: (m.frame, m.id))
+        ],
     )
 
 
@@ -56,9 +84,23 @@ def _part(scene: Scene, part: Part) -> PartEntry:
         channels=[_channel(channel) for channel in scene.channels_of.get(part.id, ())],
         values={name(c): part.values[c] for c in known if c in part.values},
         curves={name(r.channel): _curve(scene.curves[r]) for r in refs if r in scene.curves},
-        steps=[_step(scene, step) for step in scene.steps_of.get(part.id, ())],
+        layers=_layer_curves(scene, part),
+        steps=[_step(scene, s) for s in scene.steps_of.get(part.id, ()) if s.id in scene.steps],
         locked=[name(channel) for channel in part.locked],
+        pose={name(c): part.pose[c] for c in known if c in part.pose},
+        pair=scene.parts[part.pair].name if part.pair else None,
     )
+
+
+def _layer_curves(scene: Scene, part: Part) -> dict[str, dict[str, CurveEntry]]:
+    found: dict[str, dict[str, CurveEntry]] = {}
+    for layer in scene.layer_order:
+        for channel in scene.channel_ids(part.id):
+            curve = scene.curves.get(ChannelRef(part.id, layer_channel(layer.id, channel)))
+            if curve is not None:
+                name = channel_name(scene, ChannelRef(part.id, channel))
+                found.setdefault(layer.name, {})[name] = _curve(curve)
+    return found
 
 
 def _channel(channel: OwnChannel) -> ChannelEntry:
@@ -110,6 +152,7 @@ def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry:
             formula=to_names(scene, settings.text),
             mode=settings.mode,
         )
+    assert isinstance(settings, LimitSettings)
     return LimitEntry(
         name=step.name,
         id=step.id,

@@ -72,6 +72,24 @@ class StepRow(_Thing, Base):
     __tablename__ = "steps"
 
 
+class LayerRow(_Thing, Base):
+    """A layer; the key is its identity. Its curves are rows of ``curves``."""
+
+    __tablename__ = "layers"
+
+
+class SetRow(_Thing, Base):
+    """A set of parts and channels; the key is its identity."""
+
+    __tablename__ = "sets"
+
+
+class MarkerRow(_Thing, Base):
+    """A marker; the key is its identity."""
+
+    __tablename__ = "markers"
+
+
 class EditRow(Base):
     """One recorded edit: what it changed, so that it can be taken back.
 

@@ -10,20 +10,35 @@ from pydantic import TypeAdapter
 from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import OwnChannel, Part, Step
-from bindu.store.models import ChannelRow, CurveRow, PartRow, StepRow
+from bindu.core.scene.model import Layer, Marker, OwnChannel, Part, PartSet, Step
+from bindu.store.models import (
+    ChannelRow,
+    CurveRow,
+    LayerRow,
+    MarkerRow,
+    PartRow,
+    SetRow,
+    StepRow,
+)
 
-ROWS: dict[Table, type[PartRow | ChannelRow | CurveRow | StepRow]] = {
+Row = PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow
+ROWS: dict[Table, type[Row]] = {
     "parts": PartRow,
     "channels": ChannelRow,
     "curves": CurveRow,
     "steps": StepRow,
+    "layers": LayerRow,
+    "sets": SetRow,
+    "markers": MarkerRow,
 }
 _THINGS: dict[Table, TypeAdapter[Any]] = {
     "parts": TypeAdapter(Part),
     "channels": TypeAdapter(OwnChannel),
     "curves": TypeAdapter(Curve),
     "steps": TypeAdapter(Step),
+    "layers": TypeAdapter(Layer),
+    "sets": TypeAdapter(PartSet),
+    "markers": TypeAdapter(Marker),
 }
 
 

@@ -127,6 +127,26 @@ class Scenes:
         with Session(self._engine) as session:
             return self._present(session, _scene_row(session, scene_id))
 
+    def at(self, scene_id: int, revision: int) -> Scene:
+        """The scene as it was at a revision.
+
+        Raises:
+            Refusal: when it has not come to that revision.
+        """
+        with Session(self._engine) as session:
+            kept = self._present(session, _scene_row(session, scene_id))
+            if not 0 <= revision <= kept.revision:
+                raise Refusal(f"the scene has the revisions 0 to {kept.revision}.")
+            newer = select(EditRow.patch).where(
+                EditRow.scene_id == scene_id,
+                EditRow.revision > revision,
+                EditRow.revision <= kept.revision,
+            )
+            scene = kept.scene
+            for text in session.scalars(newer.order_by(EditRow.revision.desc())):
+                scene = patched(scene, inverse(patch_of(text)))
+            return scene
+
     def edit(self, scene_id: int, seen: int, edits: Sequence[AnyEdit]) -> tuple[Kept, str]:
         """Applies edits and stores what they change, all or nothing.
 
@@ -234,6 +254,9 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
         tables["channels"],
         tables["curves"],
         tables["steps"],
+        tables["layers"],
+        tables["sets"],
+        tables["markers"],
     )
 
 

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import numpy as np
 from flask import Response
 from pydantic import BaseModel
 
+from bindu.core.compare import compared
+from bindu.core.curves.model import Array
+from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
 from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import Times
 from bindu.store.scenes import Kept, Scenes
 from bindu.web.evaluations import Evaluations
 from bindu.web.samples import packed_samples
-from bindu.web.schemas import Shown
+from bindu.web.schemas import CompareView, CompareWish, Shown, Side
 from bindu.web.views import changed_parts, scene_view
 
 BINARY = "application/octet-stream"
@@ -45,6 +50,46 @@ class Desk:
             return as_json(view)
         packed = packed_samples(evaluation, shown, after.revision, view)
         return Response(packed, mimetype=BINARY)
+
+    def compared(self, scene_id: int, wish: CompareWish) -> CompareView:
+        """Two channels laid over each other."""
+        kept, present = self.evaluated(scene_id)
+
+        def values(side: Side) -> Array:
+            evaluation = present
+            if side.revision is not None and side.revision != kept.revision:
+                scene = self.scenes.at(scene_id, side.revision)
+                evaluation = self.evaluations.tried(scene_id, scene)
+            ref = found_channel(evaluation.scene, side.part, side.channel)
+            found = evaluation.channel(ref, side.tap)
+            return _on_frames(found, evaluation.times, present.times)
+
+        made = compared(
+            values(wish.one),
+            values(wish.other),
+            kept.scene.fps,
+            mirrored=wish.mirrored,
+            shift=wish.shift,
+            fit=wish.fit,
+        )
+        first = present.times.first
+        return CompareView(
+            first=first,
+            one=made.one.tolist(),
+            other=made.other.tolist(),
+            slope=made.slope.tolist(),
+            worst=made.worst,
+            worst_frame=first + made.place,
+            factor=made.factor,
+            offset=made.offset,
+        )
+
+
+def _on_frames(values: Array, own: Times, wanted: Times) -> Array:
+    """Values on the frames of another range, held beyond the ends of their own."""
+    if len(values) == 1:
+        return np.full(wanted.frames.shape, values[0])
+    return np.interp(wanted.frames, own.frames, values)
 
 
 def as_json(model: BaseModel, status: int = 200) -> Response:

@@ -9,6 +9,7 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
+from bindu.core.clips import animation_clip, pose_clip
 from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
@@ -19,6 +20,10 @@ from bindu.store.scenes import Scenes
 from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.samples import packed_samples
 from bindu.web.schemas import (
+    ClipView,
+    CompareView,
+    CompareWish,
+    CopyWish,
     Edits,
     Health,
     LedgerQuery,
@@ -115,6 +120,19 @@ def number_routes(desk: Desk) -> APIBlueprint:
         kept, evaluation = desk.evaluated(path.scene_id)
         ref = found_channel(kept.scene, query.part, query.channel)
         return as_json(ledger_view(evaluation, ref, kept.revision))
+
+    @api.post("/copy", responses={200: ClipView, **REFUSALS})
+    def copy(path: ScenePath, body: CopyWish) -> Response:
+        scene = desk.scenes.load(path.scene_id).scene
+        refs = [found_channel(scene, *ref) for ref in body.channels]
+        if body.last is None:
+            return as_json(ClipView(clip=pose_clip(scene, refs, body.first)))
+        span = (body.first, body.last)
+        return as_json(ClipView(clip=animation_clip(scene, refs, span, body.layer)))
+
+    @api.post("/compare", responses={200: CompareView, **REFUSALS})
+    def compare(path: ScenePath, body: CompareWish) -> Response:
+        return as_json(desk.compared(path.scene_id, body))
 
     @api.post("/samples", responses={422: Problem})
     def samples(path: ScenePath, body: Samples) -> Response:

@@ -7,17 +7,20 @@ key the browser has already carries no offset and no numbers.
 
 from __future__ import annotations
 
+import hashlib
 import json
 import struct
 from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
 from bindu.core.graph.build import tap_node
 from bindu.core.graph.node import NodeId
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.names import known_channel
+from bindu.core.visibility import seen
 from bindu.web.schemas import SceneView, Shown, Want
 from bindu.web.views import node_name
 
@@ -32,20 +35,19 @@ def packed_samples(
     """
     known = set(shown.have)
     blocks, missing, data, size = [], [], [], 0
-    for name, node_id in _nodes(evaluation, shown.wants):
-        if node_id is None:
+    for name, found in _found(evaluation, shown.wants):
+        if found is None:
             missing.append(name)
             continue
-        result = evaluation.result(node_id)
-        values = result.values
-        block = {
+        key, values = found
+        block: dict[str, object] = {
             "want": name,
-            "key": result.key,
+            "key": key,
             "frames": len(values),
             "width": int(np.prod(values.shape[1:])),
         }
-        if result.key not in known:
-            known.add(result.key)
+        if key not in known:
+            known.add(key)
             packed = np.ascontiguousarray(values, dtype="<f4").tobytes()
             block["offset"] = size
             data.append(packed)
@@ -66,15 +68,28 @@ def packed_samples(
     return b"".join((struct.pack("<I", len(text)), text, *data))
 
 
-def _nodes(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str, NodeId | None]]:
+Block = tuple[str, Array]
+"""The key of a result, and its values."""
+
+
+def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str, Block | None]]:
+    """The wanted numbers by name; None where nothing computes them."""
     for want in wants:
         if want.part == "*" and want.quantity == "world matrix":
             for part in evaluation.scene.tree_order:
                 node_id = NodeId(part, "world matrix", "final")
-                yield node_name(node_id), node_id
+                result = evaluation.results[node_id]
+                yield node_name(node_id), (result.key, result.values)
+        elif want.part == "*" and want.quantity == "seen":
+            for part in evaluation.scene.tree_order:
+                shown = seen(evaluation, part)
+                key = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
+                yield f"{part}/seen/final", (key, shown)
         else:
             name = f"{want.part}/{want.quantity}/{want.stage}"
-            yield name, _node(evaluation, NodeId(want.part, want.quantity, want.stage))
+            node = _node(evaluation, NodeId(want.part, want.quantity, want.stage))
+            chosen = evaluation.result(node) if node else None
+            yield name, (chosen.key, chosen.values) if chosen else None
 
 
 def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:

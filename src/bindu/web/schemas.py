@@ -7,18 +7,22 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from bindu.core.clips import Clip
 from bindu.core.curves.model import Curve
 from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
-from bindu.core.scene.channels import Tap, Zone
+from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.model import (
     ChannelKind,
+    Layer,
+    Marker,
+    PartSet,
     Rest,
     Role,
     RotationOrder,
     Shape,
-    Side,
     StepSettings,
 )
+from bindu.core.scene.model import Side as PartSide
 
 OneEdit = Annotated[AnyEdit, Field(discriminator="do")]
 
@@ -83,6 +87,59 @@ class Samples(Shown):
     trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
 
 
+class CopyWish(Incoming):
+    """What to copy: the pose of channels on frame ``first``, or their curves up to ``last``."""
+
+    channels: list[ChannelRef] = Field(min_length=1, max_length=100_000)
+    first: float
+    last: float | None = None
+    layer: str | None = None
+
+
+class ClipView(BaseModel):
+    """A copy, to be pasted as it is."""
+
+    clip: Clip
+
+
+class Side(Incoming):
+    """One side of a comparison: a channel at a tap, now or as it was at a revision."""
+
+    part: str
+    channel: str
+    tap: Tap = "final"
+    revision: int | None = None
+
+
+class CompareWish(Incoming):
+    """Two channels to lay over each other. The second may be mirrored in zero, shifted in time,
+    or scaled and moved to fit the first."""
+
+    one: Side
+    other: Side
+    mirrored: bool = False
+    shift: float = 0.0
+    fit: bool = False
+
+
+class CompareView(BaseModel):
+    """Two curves over the range, and where they differ most.
+
+    Attributes:
+        slope: of the first curve, in its unit for each second.
+        factor, offset: what the second was multiplied by and what was added.
+    """
+
+    first: int
+    one: list[float]
+    other: list[float]
+    slope: list[float]
+    worst: float
+    worst_frame: int
+    factor: float
+    offset: float
+
+
 class LedgerQuery(Incoming):
     """Which channel."""
 
@@ -122,6 +179,8 @@ class ChannelView(BaseModel):
     options: list[str]
     value: float = Field(description="what it is set to where it has no keys")
     curve: Curve | None
+    on_layers: dict[str, Curve] = Field(description="its curves on layers, by the layer's id")
+    limits: tuple[float | None, float | None] = Field(description="between which limits keep it")
     steps: int = Field(description="how many steps write it")
     locked: bool
 
@@ -144,10 +203,13 @@ class PartView(BaseModel):
     name: str
     parent: str | None
     role: Role
-    side: Side
+    side: PartSide
     rest: Rest
     rotation_order: RotationOrder
     shape: Shape
+    opposite: str | None = Field(description="the part on the other side")
+    paired: bool = Field(description="whether that was given by hand")
+    posed: bool = Field(description="whether it has an own default pose")
     channels: list[ChannelView]
     steps: list[StepView]
 
@@ -174,6 +236,9 @@ class SceneHeader(BaseModel):
     undo: str | None
     redo: str | None
     findings: list[Finding]
+    layers: list[Layer] = Field(description="from the lowest to the highest")
+    sets: list[PartSet]
+    markers: list[Marker]
 
 
 class SceneView(BaseModel):

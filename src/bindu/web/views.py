@@ -7,9 +7,10 @@ from bindu.core.evaluate import Evaluation
 from bindu.core.graph.node import NodeId
 from bindu.core.ledger import Bead, ledger_of
 from bindu.core.listing import node_label
-from bindu.core.scene.channels import UNITS, ChannelRef
-from bindu.core.scene.model import Part, Scene, Step
+from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel
+from bindu.core.scene.model import LimitSettings, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name
+from bindu.core.scene.pairs import opposite
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
 from bindu.web.schemas import (
@@ -46,6 +47,9 @@ def scene_view(
         undo=history.undo,
         redo=history.redo,
         findings=findings(evaluation),
+        layers=list(scene.layer_order),
+        sets=sorted(scene.sets.values(), key=lambda one: one.name),
+        markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
     )
     order = list(scene.tree_order)
     chosen = [part for part in order if changed is None or part in changed]
@@ -65,8 +69,10 @@ def changed_parts(patch: Patch) -> set[str] | None:
     """
     found: set[str] = set()
     for change in patch:
-        if change.table == "scene":
+        if change.table in ("scene", "sets", "markers"):
             continue
+        if change.table == "layers":
+            return None
         before, after = change.before, change.after
         if change.table == "curves":
             found.add(change.key[0])
@@ -82,7 +88,7 @@ def findings(evaluation: Evaluation) -> list[Finding]:
     scene, found = evaluation.scene, []
     for loop in evaluation.graph.loops:
         chain = " → ".join(node_label(scene, i) for i in loop.chain)
-        text = f"Loop: {chain}. “{scene.steps[loop.reader.stage].name}” takes "
+        text = f"Loop: {chain}. “{step_name(scene, loop.reader)}” takes "
         text += (
             f"{node_label(scene, loop.held)} instead. Let a step read an earlier tap, or mute it."
         )
@@ -98,7 +104,7 @@ def findings(evaluation: Evaluation) -> list[Finding]:
     for node_id, result in evaluation.results.items():
         if result.broken_from is None:
             continue
-        step = scene.steps.get(node_id.stage)
+        step = scene.step(node_id.stage)
         name = full_name(scene, ChannelRef(node_id.part, node_id.quantity))
         text = f"{name}: “{step.name if step else node_id.stage}” makes no finite number on "
         text += f"{result.broken_frames} frames, first on {result.broken_from}; "
@@ -114,6 +120,12 @@ def findings(evaluation: Evaluation) -> list[Finding]:
             )
         )
     return found
+
+
+def step_name(scene: Scene, node_id: NodeId) -> str:
+    """The name of the step that makes a node."""
+    step = scene.step(node_id.stage)
+    return step.name if step else node_id.stage
 
 
 def node_name(node_id: NodeId) -> str:
@@ -152,8 +164,13 @@ def _part(scene: Scene, part: Part) -> PartView:
         rest=part.rest,
         rotation_order=part.rotation_order,
         shape=part.shape,
+        opposite=opposite(scene, part.id),
+        paired=part.pair is not None,
+        posed=bool(part.pose),
         channels=[_channel(scene, part, ref) for ref in refs],
-        steps=[_step(scene, step) for step in scene.steps_of.get(part.id, ())],
+        steps=[
+            _step(scene, step) for step in scene.steps_of.get(part.id, ()) if step.id in scene.steps
+        ],
     )
 
 
@@ -171,9 +188,27 @@ def _channel(scene: Scene, part: Part, ref: ChannelRef) -> ChannelView:
         options=list(own.options) if own else [],
         value=scene.set_value(ref),
         curve=scene.curves.get(ref),
+        on_layers={
+            layer: curve
+            for layer in scene.layers
+            if (curve := scene.curves.get(ChannelRef(part.id, layer_channel(layer, ref.channel))))
+        },
+        limits=_limits(scene, ref),
         steps=len(scene.writers(ref)),
         locked=ref.channel in part.locked,
     )
+
+
+def _limits(scene: Scene, ref: ChannelRef) -> tuple[float | None, float | None]:
+    """The narrowest ends that the limits of a channel give it."""
+    found = [
+        step.settings
+        for step in scene.writers(ref)
+        if step.on and isinstance(step.settings, LimitSettings)
+    ]
+    lows = [one.low for one in found if one.low is not None]
+    highs = [one.high for one in found if one.high is not None]
+    return max(lows, default=None), min(highs, default=None)
 
 
 def _step(scene: Scene, step: Step) -> StepView:

@@ -83,4 +83,8 @@ class Curve:
 
     def key_at(self, frame: float) -> Key | None:
         """The key on exactly this frame, if any."""
-        return next((key for key in self.keys if key.frame == frame), None)
+        return self._by_frame.get(frame)
+
+    @cached_property
+    def _by_frame(self) -> dict[float, Key]:
+        return {key.frame: key for key in self.keys}

@@ -24,14 +24,21 @@ def _smart(keys: tuple[Key, ...], i: int) -> Key:
     after = keys[i + 1].frame - key.frame if i + 1 < len(keys) else 0.0
     slope = 0.0
     if before and after:
-        rise_in = (key.value - keys[i - 1].value) / before
-        rise_out = (keys[i + 1].value - key.value) / after
-        if rise_in * rise_out > 0.0:
-            w_in, w_out = 2.0 * after + before, after + 2.0 * before
-            slope = (w_in + w_out) / (w_in / rise_in + w_out / rise_out)
+        rise_in, rise_out = key.value - keys[i - 1].value, keys[i + 1].value - key.value
+        slope = guessed_slope(before, rise_in, after, rise_out)
     left, right = (before or after or 3.0) / 3.0, (after or before or 3.0) / 3.0
     return replace(
         key,
         left=Tangent.reaching(left, slope * left),
         right=Tangent.reaching(right, slope * right),
     )
+
+
+def guessed_slope(before: float, rise_in: float, after: float, rise_out: float) -> float:
+    """The slope at a key whose neighbours lie ``before`` and ``after`` frames away, the value
+    rising by ``rise_in`` up to it and ``rise_out`` behind it; see ``with_smart_tangents``."""
+    slope_in, slope_out = rise_in / before, rise_out / after
+    if slope_in * slope_out <= 0.0:
+        return 0.0
+    w_in, w_out = 2.0 * after + before, after + 2.0 * before
+    return (w_in + w_out) / (w_in / slope_in + w_out / slope_out)

@@ -6,13 +6,34 @@ from collections.abc import Sequence
 
 from bindu.core.edits.channels import ChannelEdit
 from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
+from bindu.core.edits.layers import LayerEdit
 from bindu.core.edits.parts import PartEdit
-from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.paste import PasteClip
+from bindu.core.edits.place import PlaceEdit
+from bindu.core.edits.poses import PoseEdit
+from bindu.core.edits.retime import RetimeEdit
+from bindu.core.edits.scene import SceneEdit
+from bindu.core.edits.sets import SetEdit
 from bindu.core.edits.steps import StepEdit
 from bindu.core.scene.model import Scene
 
-AnyEdit = ChangeScene | PartEdit | DuplicatePart | ChannelEdit | KeyEdit | StepEdit
+AnyEdit = (
+    SceneEdit
+    | PartEdit
+    | DuplicatePart
+    | PlaceEdit
+    | ChannelEdit
+    | KeyEdit
+    | KeyingEdit
+    | RetimeEdit
+    | PoseEdit
+    | PasteClip
+    | LayerEdit
+    | SetEdit
+    | StepEdit
+)
 MOST_EDITS_AT_ONCE = 10_000
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
 from typing import Protocol, TypeVar
 
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Part, Scene, Step
+from bindu.core.scene.channels import ChannelRef, layer_and_channel
+from bindu.core.scene.model import Part, PartSet, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, known_channel
 from bindu.core.steps.registry import kind_of
 
@@ -73,7 +74,8 @@ def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
 
 def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
     """The reference, if the channel may be edited by hand."""
-    if ref.channel in scene.parts[ref.part].locked:
+    _, channel = layer_and_channel(ref.channel)
+    if channel in scene.parts[ref.part].locked:
         raise Refusal("it is locked; unlock it to edit it by hand.", place=full_name(scene, ref))
     return ref
 
@@ -83,6 +85,19 @@ def finite(number: float, what: str) -> float:
     if not math.isfinite(number) or abs(number) > 1e9:
         raise Refusal(f"must be a number within ±1e9, not {number}.", place=what)
     return number
+
+
+def without_members(
+    sets: Mapping[str, PartSet], gone: Callable[[ChannelRef], bool]
+) -> Mapping[str, PartSet]:
+    """The sets without members that go away; a whole part counts as a reference to channel ""."""
+    found = {}
+    for key, one in sets.items():
+        parts = tuple(p for p in one.parts if not gone(ChannelRef(p, "")))
+        channels = tuple(c for c in one.channels if not gone(c))
+        same = parts == one.parts and channels == one.channels
+        found[key] = one if same else replace(one, parts=parts, channels=channels)
+    return found
 
 
 def within(mapping: Mapping[str, T], key: str, value: T) -> dict[str, T]:

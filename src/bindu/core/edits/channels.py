@@ -14,10 +14,11 @@ from bindu.core.edits.base import (
     refuse_readers,
     unlocked,
     within,
+    without_members,
     written,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.channels import ChannelRef, below_layers, layer_and_channel
 from bindu.core.scene.model import ChannelKind, OwnChannel, Scene
 from bindu.core.scene.names import channel_names, check_name, full_name
 
@@ -40,6 +41,8 @@ class SetValue:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         ref = unlocked(scene, found_channel(scene, self.part, self.channel))
+        if layer_and_channel(self.channel)[0]:
+            raise Refusal("a layer holds keys only; put a key.", place=full_name(scene, ref))
         if ref in scene.curves:
             raise Refusal("it has keys; change or add a key.", place=full_name(scene, ref))
         value = in_range(scene, ref, self.value)
@@ -142,17 +145,46 @@ class RemoveChannel:
         steps = {s.id for s in scene.steps.values() if written(s) == gone}
         refuse_readers(scene, set(), {gone}, steps, full_name(scene, gone))
         part = scene.parts[self.part]
-        part = replace(part, values={c: v for c, v in part.values.items() if c != gone.channel})
+        part = replace(
+            part,
+            values={c: v for c, v in part.values.items() if c != gone.channel},
+            pose={c: v for c, v in part.pose.items() if c != gone.channel},
+            locked=tuple(c for c in part.locked if c != gone.channel),
+        )
         return replace(
             scene,
             parts=within(scene.parts, part.id, part),
             channels={i: c for i, c in scene.channels.items() if i != gone.channel},
-            curves={r: c for r, c in scene.curves.items() if r != gone},
+            curves={r: c for r, c in scene.curves.items() if below_layers(r) != gone},
+            sets=without_members(scene.sets, lambda ref: ref == gone),
             steps={i: s for i, s in scene.steps.items() if i not in steps},
         )
 
 
-ChannelEdit = SetValue | AddChannel | ChangeChannel | RemoveChannel
+@dataclass(frozen=True)
+class MoveChannel:
+    """Moves an own channel to another place among the part's own channels."""
+
+    part: str
+    channel: str
+    position: int
+    do: Literal["move channel"] = "move channel"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"move channel {named(scene, ChannelRef(self.part, self.channel))}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        moved = _own(scene, self.part, self.channel)
+        others = [c for c in scene.channels_of[self.part] if c is not moved]
+        at = min(max(self.position, 0), len(others))
+        listed = [*others[:at], moved, *others[at:]]
+        placed = {c.id: replace(c, position=n) for n, c in enumerate(listed)}
+        return replace(scene, channels={**scene.channels, **placed})
+
+
+ChannelEdit = SetValue | AddChannel | ChangeChannel | RemoveChannel | MoveChannel
 
 
 def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
@@ -163,6 +195,10 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
     """
     place = full_name(scene, ref)
     finite(value, place)
+    layer_id, channel = layer_and_channel(ref.channel)
+    if layer_id is not None:
+        replaces = scene.layers[layer_id].mode == "replace"
+        return in_range(scene, ChannelRef(ref.part, channel), value) if replaces else value
     own = scene.channels.get(ref.channel)
     low, high = (own.low, own.high) if own else (None, None)
     if ref.channel.endswith(".weight"):

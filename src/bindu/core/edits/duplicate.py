@@ -10,8 +10,8 @@ from bindu.core.edits.base import found_part, new_id
 from bindu.core.edits.parts import MOST_PARTS, next_position, subtree
 from bindu.core.formula.references import BRACES
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Scene, StepSettings
+from bindu.core.scene.channels import ChannelRef, layer_and_channel, layer_channel
+from bindu.core.scene.model import FormulaSettings, GivenSettings, Scene
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,11 @@ class DuplicatePart:
             names.add(name)
             values = {_channel(c, ids): v for c, v in part.values.items()}
             locked = tuple(_channel(c, ids) for c in part.locked)
-            copy = replace(part, id=ids[old], name=name, values=values, locked=locked)
+            pose = {_channel(c, ids): v for c, v in part.pose.items()}
+            pair = ids.get(part.pair or "")
+            copy = replace(
+                part, id=ids[old], name=name, values=values, locked=locked, pose=pose, pair=pair
+            )
             if old == self.part:
                 copy = replace(copy, position=next_position(scene, part.parent))
             else:
@@ -103,11 +107,12 @@ def _copied(table: Any, ids: dict[str, str], chosen: set[str]) -> dict[str, Any]
 
 def _channel(channel: str, ids: dict[str, str]) -> str:
     """A channel of a copied part: own channels and weights have new identities."""
-    step, dot, weight = channel.partition(".")
-    return f"{ids.get(step, step)}{dot}{weight}"
+    layer_id, own = layer_and_channel(channel)
+    step, dot, weight = own.partition(".")
+    return layer_channel(layer_id, f"{ids.get(step, step)}{dot}{weight}")
 
 
-def _settings(settings: StepSettings, ids: dict[str, str]) -> StepSettings:
+def _settings(settings: GivenSettings, ids: dict[str, str]) -> GivenSettings:
     channel = _channel(settings.channel, ids)
     if not isinstance(settings, FormulaSettings):
         return replace(settings, channel=channel)

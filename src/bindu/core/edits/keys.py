@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.keys import (
     changed_keys,
     found_key,
@@ -18,7 +17,7 @@ from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent,
 from bindu.core.edits.base import found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 
@@ -44,7 +43,7 @@ class PutKeys:
         ref = unlocked(scene, found_channel(scene, self.part, self.channel))
         for key in self.keys:
             in_range(scene, ref, key.value)
-        return _with_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
+        return with_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
 
 
 @dataclass(frozen=True)
@@ -66,8 +65,8 @@ class InsertKey:
         curve = scene.curves.get(ref)
         if curve is None:
             key = Key(self.frame, scene.set_value(ref))
-            return _with_curve(scene, ref, lambda: with_keys(None, [key]))
-        return _with_curve(scene, ref, lambda: with_inserted_key(curve, self.frame))
+            return with_curve(scene, ref, lambda: with_keys(None, [key]))
+        return with_curve(scene, ref, lambda: with_inserted_key(curve, self.frame))
 
 
 @dataclass(frozen=True)
@@ -114,7 +113,7 @@ class ChangeKeys:
             if change.value is not None:
                 in_range(scene, ref, change.value)
             new[change.frame] = _changed(_place(scene, ref, curve, change.frame), change)
-        return _with_curve(scene, ref, lambda: changed_keys(curve, new))
+        return with_curve(scene, ref, lambda: changed_keys(curve, new))
 
 
 @dataclass(frozen=True)
@@ -139,12 +138,8 @@ class RemoveKeys:
             _place(scene, ref, curve, frame)
         left = without_keys(curve, self.frames)
         if left.keys:
-            return _with_curve(scene, ref, lambda: left)
-        part = scene.parts[ref.part]
-        kept = float(curve_values(curve, curve.frames[:1])[0])
-        part = replace(part, values={**part.values, ref.channel: kept})
-        curves = {r: c for r, c in scene.curves.items() if r != ref}
-        return replace(scene, curves=curves, parts={**scene.parts, part.id: part})
+            return with_curve(scene, ref, lambda: left)
+        return without_curve(scene, ref)
 
 
 @dataclass(frozen=True)
@@ -165,7 +160,18 @@ class SetOutside:
         """See ``Edit``."""
         ref, curve = _curve(scene, self.part, self.channel)
         before, after = self.before or curve.before, self.after or curve.after
-        return _with_curve(scene, ref, lambda: replace(curve, before=before, after=after))
+        return with_curve(scene, ref, lambda: replace(curve, before=before, after=after))
+
+
+def without_curve(scene: Scene, ref: ChannelRef) -> Scene:
+    """The scene without a curve; a channel's own keeps the value of its first key."""
+    first = scene.curves[ref].keys[0].value
+    curves = {r: c for r, c in scene.curves.items() if r != ref}
+    if layer_and_channel(ref.channel)[0] is not None:
+        return replace(scene, curves=curves)
+    part = scene.parts[ref.part]
+    part = replace(part, values={**part.values, ref.channel: first})
+    return replace(scene, curves=curves, parts={**scene.parts, part.id: part})
 
 
 KeyEdit = PutKeys | InsertKey | ChangeKeys | RemoveKeys | SetOutside
@@ -203,7 +209,8 @@ def _changed(key: Key, change: KeyChange) -> Key:
     )
 
 
-def _with_curve(scene: Scene, ref: ChannelRef, make: Callable[[], Curve]) -> Scene:
+def with_curve(scene: Scene, ref: ChannelRef, make: Callable[[], Curve]) -> Scene:
+    """The scene with a new curve of a channel; a refusal to make it names the channel."""
     try:
         curve = make()
     except Refusal as refusal:

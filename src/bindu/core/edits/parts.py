@@ -5,7 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.edits.base import finite, found_part, new_id, refuse_readers, within
+from bindu.core.edits.base import (
+    finite,
+    found_part,
+    new_id,
+    refuse_readers,
+    within,
+    without_members,
+)
+from bindu.core.place import with_place_kept
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
 from bindu.core.scene.names import check_name, parts_by_name
@@ -114,12 +122,17 @@ class ChangePart:
 
 @dataclass(frozen=True)
 class MovePart:
-    """Gives a part another parent, or another place among its siblings; its channels and rest
-    keep their numbers. ``before`` names the sibling that it goes before; None: behind all."""
+    """Gives a part another parent, or another place among its siblings.
+
+    With ``keep_place`` it stays where it is in the world on every frame of the range, to within
+    1e-9; without, its channels and rest keep their numbers. ``before`` names the sibling that
+    it goes before; None: behind all.
+    """
 
     part: str
     parent: str | None = None
     before: str | None = None
+    keep_place: bool = False
     do: Literal["move part"] = "move part"
 
     def label(self, scene: Scene) -> str:
@@ -147,7 +160,11 @@ class MovePart:
         for position, sibling in enumerate([*siblings[:at], part.id, *siblings[at:]]):
             if moved[sibling].position != position or sibling == part.id:
                 moved[sibling] = replace(moved[sibling], position=position)
-        return replace(scene, parts=moved)
+        after = replace(scene, parts=moved)
+        same_parent = scene.parts[self.part].parent == self.parent
+        return (
+            after if same_parent or not self.keep_place else with_place_kept(scene, after, part.id)
+        )
 
 
 @dataclass(frozen=True)
@@ -169,9 +186,15 @@ class RemovePart:
         gone = subtree(scene, self.part)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         refuse_readers(scene, gone, set(), steps, name)
+        for layer in scene.layers.values():
+            if layer.part in gone:
+                text = f"the weight of the layer {layer.name!r} is a channel of it; give that "
+                raise Refusal(text + "layer another part first, or delete it.", place=name)
+        parts = {i: p for i, p in scene.parts.items() if i not in gone}
         return replace(
             scene,
-            parts={i: p for i, p in scene.parts.items() if i not in gone},
+            parts={i: replace(p, pair=None) if p.pair in gone else p for i, p in parts.items()},
+            sets=without_members(scene.sets, lambda ref: ref.part in gone),
             channels={i: c for i, c in scene.channels.items() if c.part not in gone},
             curves={r: c for r, c in scene.curves.items() if r.part not in gone},
             steps={i: s for i, s in scene.steps.items() if i not in steps},
@@ -229,10 +252,16 @@ def checked_shape(shape: Shape, name: str) -> Shape:
     """The shape, if its numbers and colour can be used."""
     for number in (*shape.size, *shape.offset):
         finite(number, f"shape of {name}")
-    digits = shape.colour.removeprefix("#")
-    if len(shape.colour) != 7 or any(d not in "0123456789abcdefABCDEF" for d in digits):
-        raise Refusal("write a colour as #RRGGBB.", place=f"shape of {name}")
+    checked_colour(shape.colour, f"shape of {name}")
     return shape
+
+
+def checked_colour(colour: str, place: str) -> str:
+    """The colour, if it is written as #RRGGBB."""
+    digits = colour.removeprefix("#")
+    if len(colour) != 7 or any(d not in "0123456789abcdefABCDEF" for d in digits):
+        raise Refusal("write a colour as #RRGGBB.", place=place)
+    return colour
 
 
 def _free_name(scene: Scene, name: str) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.curves.operations import moved_in_time, tidy
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
@@ -43,3 +44,36 @@ class ChangeScene:
         if last - first >= MOST_FRAMES or abs(first) > 1e9:
             raise Refusal(f"a scene has at most {MOST_FRAMES:,} frames.", place="last")
         return replace(scene, name=name, fps=fps, first=first, last=last)
+
+
+@dataclass(frozen=True)
+class ChangeRate:
+    """Gives the scene another frame rate and keeps the times of everything: keys, markers and
+    range go to other frames."""
+
+    fps: float
+    do: Literal["change rate"] = "change rate"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"frame rate {scene.fps:g} → {self.fps:g}, times kept"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        factor = self.fps / scene.fps
+        made = ChangeScene(
+            fps=self.fps, first=round(scene.first * factor), last=round(scene.last * factor)
+        ).apply(scene)
+
+        def to(frame: float) -> float:
+            return frame * factor
+
+        curves = {
+            ref: moved_in_time(curve, curve.frames.tolist(), to)
+            for ref, curve in scene.curves.items()
+        }
+        markers = {i: replace(m, frame=tidy(to(m.frame))) for i, m in scene.markers.items()}
+        return replace(made, curves=curves, markers=markers)
+
+
+SceneEdit = ChangeScene | ChangeRate

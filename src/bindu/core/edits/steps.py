@@ -17,8 +17,8 @@ from bindu.core.edits.base import (
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
-from bindu.core.scene.model import Scene, Step, StepSettings
-from bindu.core.scene.names import check_name, full_name
+from bindu.core.scene.model import GivenSettings, Scene, Step, StepSettings
+from bindu.core.scene.names import channel_names, check_name, full_name
 from bindu.core.steps.registry import kind_of
 
 MOST_STEPS = 20_000
@@ -30,7 +30,7 @@ class AddStep:
 
     part: str
     name: str
-    settings: StepSettings
+    settings: GivenSettings
     zone: Zone | None = None
     id: str | None = None
     do: Literal["add step"] = "add step"
@@ -64,7 +64,7 @@ class ChangeStep:
 
     step: str
     name: str | None = None
-    settings: StepSettings | None = None
+    settings: GivenSettings | None = None
     on: bool | None = None
     do: Literal["change step"] = "change step"
 
@@ -162,9 +162,9 @@ def checked_zone(settings: StepSettings, zone: Zone, place: str) -> Zone:
     return zone
 
 
-def _checked(scene: Scene, part: str, settings: StepSettings, place: str) -> StepSettings:
+def _checked(scene: Scene, part: str, settings: GivenSettings, place: str) -> GivenSettings:
     try:
-        checked: StepSettings = kind_of(settings).checked(scene, part, settings)
+        checked: GivenSettings = kind_of(settings).checked(scene, part, settings)
         return checked
     except Refusal as refusal:
         raise refusal.at(f"{place} · {refusal.place}" if refusal.place else place) from None
@@ -172,7 +172,7 @@ def _checked(scene: Scene, part: str, settings: StepSettings, place: str) -> Ste
 
 def _free_name(scene: Scene, part: str, name: str) -> str:
     check_name(name, "step name")
-    if any(s.name == name for s in scene.steps_of.get(part, ())):
+    if f"{name}.weight" in channel_names(scene, part):
         raise Refusal(f"{scene.parts[part].name} has a step {name!r} already.", place=name)
     return name
 

@@ -21,7 +21,6 @@ from bindu.core.scene.channels import (
     TAPS,
     ChannelRef,
     Tap,
-    weight_channel,
     zone_index,
 )
 from bindu.core.scene.model import Scene, Step
@@ -43,7 +42,7 @@ def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:
     and writes the channel up to that zone, or the channel's own curve or value.
     """
     last = zone_index(tap)
-    stage = "keyed"
+    stage = "own"
     for step in scene.writers(ref):
         if step.on and zone_index(step.zone) <= last:
             stage = step.id
@@ -96,12 +95,14 @@ def build_node(scene: Scene, node_id: NodeId, replacements: Replacements) -> Nod
 
 def _channel_node(scene: Scene, node_id: NodeId) -> Node:
     ref = ChannelRef(node_id.part, node_id.quantity)
-    if node_id.stage in ("keyed", "default"):
-        curve = scene.curves.get(ref) if node_id.stage == "keyed" else None
-        kept = scene.set_value if node_id.stage == "keyed" else scene.default
+    if node_id.stage in ("own", "default"):
+        curve = scene.curves.get(ref) if node_id.stage == "own" else None
+        kept = scene.set_value if node_id.stage == "own" else scene.default
         operation: Operation = OwnCurve(curve) if curve else Constant(kept(ref))
         return Node(node_id, (), operation, 0, (0, scene.tree_order[ref.part], 0))
-    return _step_node(scene, node_id, scene.steps[node_id.stage])
+    step = scene.step(node_id.stage)
+    assert step is not None
+    return _step_node(scene, node_id, step)
 
 
 def _step_node(scene: Scene, node_id: NodeId, step: Step) -> Node:
@@ -109,12 +110,12 @@ def _step_node(scene: Scene, node_id: NodeId, step: Step) -> Node:
     kind = kind_of(step.settings)
     before = [s for s in scene.writers(ref) if s.on]
     place = before.index(step)
-    incoming = NodeId(*ref, before[place - 1].id if place else "keyed")
+    incoming = NodeId(*ref, before[place - 1].id if place else "own")
     reads = [read_node(scene, read) for read in kind.reads(step.settings)]
     operation = kind.operation(step.settings)
-    weight = ChannelRef(step.part, weight_channel(step.id))
+    weight = scene.weight_of(step)
     weight_node = tap_node(scene, weight, "final")
-    moving = weight in scene.curves or weight_node.stage != "keyed"
+    moving = weight in scene.curves or weight_node.stage != "own"
     if moving or scene.set_value(weight) != 1.0:
         operation = Weighted(operation)
         reads.append(weight_node)
@@ -132,7 +133,7 @@ def _group_node(scene: Scene, node_id: NodeId) -> Node:
     for axis in AXES:
         ref = ChannelRef(node_id.part, f"{node_id.quantity}.{axis}")
         source = tap_node(scene, ref, tap)
-        moving = ref in scene.curves or source.stage != "keyed"
+        moving = ref in scene.curves or source.stage != "own"
         components.append(None if moving else scene.set_value(ref))
         if moving:
             inputs.append(source)

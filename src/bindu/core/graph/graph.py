@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import networkx as nx
@@ -38,10 +38,13 @@ class Graph:
     replacements: Replacements
 
 
-def graph_of(scene: Scene) -> Graph:
-    """The graph of a scene, from nothing."""
-    wanted = [root for part in scene.tree_order for root in roots(scene, part)]
-    wanted += [NodeId(*ref, "keyed") for ref in scene.curves]
+def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
+    """The graph of a scene, from nothing; with ``only``, of these nodes and what feeds them."""
+    if only is None:
+        wanted = [root for part in scene.tree_order for root in roots(scene, part)]
+        wanted += [NodeId(*ref, "own") for ref in scene.curves]
+    else:
+        wanted = list(only)
     nodes, edges, loops, replacements = nodes_without_loops(scene, wanted)
 
     def ties(node_id: NodeId) -> tuple[tuple[int, int, int], NodeId]:
@@ -80,10 +83,14 @@ def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
     """
     old = graph.scene
     touched = set(_touched_parts(old, scene))
-    same_tree = old.parts.keys() == scene.parts.keys() and all(
-        old.parts[p].parent == scene.parts[p].parent
-        and old.parts[p].position == scene.parts[p].position
-        for p in touched
+    same_tree = (
+        old.layers == scene.layers
+        and old.parts.keys() == scene.parts.keys()
+        and all(
+            old.parts[p].parent == scene.parts[p].parent
+            and old.parts[p].position == scene.parts[p].position
+            for p in touched
+        )
     )
     if same_tree:
         made = _made_again(graph, scene, touched)
@@ -114,13 +121,13 @@ def _made_again(graph: Graph, scene: Scene, touched: set[str]) -> dict[NodeId, N
     known = graph.nodes
     if any(root not in known for part in touched for root in roots(scene, part)):
         return None
-    if any(NodeId(*ref, "keyed") not in known for ref in scene.curves if ref.part in touched):
+    if any(NodeId(*ref, "own") not in known for ref in scene.curves if ref.part in touched):
         return None
     made: dict[NodeId, Node] = {}
     for node_id in known:
         if node_id.part not in touched:
             continue
-        if node_id.stage in graph.scene.steps and not _still_on(scene, node_id.stage):
+        if graph.scene.step(node_id.stage) and not _still_on(scene, node_id.stage):
             return None
         node = build_node(scene, node_id, graph.replacements)
         if node.inputs != known[node_id].inputs or node.order != known[node_id].order:
@@ -132,4 +139,5 @@ def _made_again(graph: Graph, scene: Scene, touched: set[str]) -> dict[NodeId, N
 
 
 def _still_on(scene: Scene, step_id: str) -> bool:
-    return step_id in scene.steps and scene.steps[step_id].on
+    step = scene.step(step_id)
+    return step is not None and step.on

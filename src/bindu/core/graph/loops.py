@@ -94,10 +94,10 @@ def _value_before(scene: Scene, node_id: NodeId, members: set[NodeId]) -> NodeId
     """The nearest earlier value of the same quantity that is outside the loop."""
     part, quantity, stage = node_id
     earlier: list[str]
-    if stage in scene.steps:
+    if scene.step(stage):
         ref = ChannelRef(part, quantity)
         on = [s.id for s in scene.writers(ref) if s.on]
-        earlier = ["keyed", *on[: on.index(stage)]]
+        earlier = ["own", *on[: on.index(stage)]]
     else:
         earlier = list(TAPS[: TAPS.index(stage)]) if stage in TAPS else []
     for before in reversed(earlier):

@@ -38,7 +38,7 @@ class NodeId(NamedTuple):
     """A value of the graph: of which part, which quantity, and at which stage of it.
 
     The quantity is a channel's id, a group (translation, rotation, scale), or one of
-    ``world position``, ``world matrix``, ``travelled``, ``speed``. The stage is ``keyed`` for a
+    ``world position``, ``world matrix``, ``travelled``, ``speed``. The stage is ``own`` for a
     channel's own curve or value, a step's id for the value after that step, ``default`` for the
     value in the rest pose, and a tap for groups and world values.
     """

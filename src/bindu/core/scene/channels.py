@@ -29,7 +29,8 @@ UNITS = {
 
 class ChannelRef(NamedTuple):
     """One channel by identity: the part's id, and a built-in name, an own channel's id or
-    ``<step id>.weight``."""
+    ``<step or layer id>.weight``. The curve that a layer lays over a channel is found as
+    ``<layer id>:<channel>``."""
 
     part: str
     channel: str
@@ -43,3 +44,19 @@ def zone_index(zone: Zone) -> int:
 def weight_channel(step_id: str) -> str:
     """The channel id of a step's weight."""
     return f"{step_id}.weight"
+
+
+def layer_channel(layer_id: str | None, channel: str) -> str:
+    """Where a channel's curve on a layer is found; without a layer, the channel's own."""
+    return channel if layer_id is None else f"{layer_id}:{channel}"
+
+
+def below_layers(ref: ChannelRef) -> ChannelRef:
+    """The channel itself, of a reference that may be to its curve on a layer."""
+    return ChannelRef(ref.part, layer_and_channel(ref.channel)[1])
+
+
+def layer_and_channel(channel: str) -> tuple[str | None, str]:
+    """The layer's id (None: the channel's own curve) and the channel's own id."""
+    layer_id, colon, rest = channel.partition(":")
+    return (layer_id, rest) if colon else (None, channel)

@@ -13,6 +13,7 @@ from bindu.core.scene.channels import (
     DEFAULTS,
     ChannelRef,
     Zone,
+    layer_and_channel,
     weight_channel,
     zone_index,
 )
@@ -21,9 +22,12 @@ Vector = tuple[float, float, float]
 Role = Literal["control", "joint", "helper", "prop"]
 Side = Literal["left", "right", "centre"]
 RotationOrder = Literal["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
-ShapeKind = Literal["none", "box", "ball", "rod", "wheel", "ring", "axes"]
+ShapeKind = Literal[
+    "none", "box", "ball", "rod", "wheel", "ring", "axes", "arrow", "foot", "wing", "plate"
+]
 ChannelKind = Literal["number", "switch", "choice"]
 FormulaMode = Literal["set", "add", "scale"]
+LayerMode = Literal["add", "replace"]
 
 
 @dataclass(frozen=True)
@@ -46,7 +50,13 @@ class Shape:
 
 @dataclass(frozen=True)
 class Part:
-    """Anything with a transform. ``values`` holds what channels without a curve are set to."""
+    """Anything with a transform.
+
+    Attributes:
+        values: what channels without a curve are set to.
+        pose: the part's own default pose; channels that are not in it have their defaults.
+        pair: the part on the other side, where it was given by hand.
+    """
 
     id: str
     name: str
@@ -59,6 +69,8 @@ class Part:
     shape: Shape = Shape()
     values: Mapping[str, float] = field(default_factory=dict)
     locked: tuple[str, ...] = ()
+    pose: Mapping[str, float] = field(default_factory=dict)
+    pair: str | None = None
 
 
 @dataclass(frozen=True)
@@ -97,7 +109,19 @@ class LimitSettings:
     kind: Literal["limit"] = "limit"
 
 
-StepSettings = FormulaSettings | LimitSettings
+@dataclass(frozen=True)
+class LayerSettings:
+    """A layer's curve over what lies below it; the curve is the channel ``source``."""
+
+    channel: str
+    source: ChannelRef
+    mode: LayerMode = "add"
+    kind: Literal["layer"] = "layer"
+
+
+GivenSettings = FormulaSettings | LimitSettings
+"""The settings of steps that people add one by one."""
+StepSettings = GivenSettings | LayerSettings
 
 
 @dataclass(frozen=True)
@@ -114,6 +138,43 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Layer:
+    """Curves on top of others, adding to them or replacing them.
+
+    Its weight is a channel of the part ``part``, where an animator finds it. A layer holds the
+    channels that have a curve on it. When any layer is solo, the others are silent.
+    """
+
+    id: str
+    name: str
+    part: str
+    position: int = 0
+    mode: LayerMode = "add"
+    on: bool = True
+    solo: bool = False
+
+
+@dataclass(frozen=True)
+class PartSet:
+    """A named choice: whole parts, and single channels as a key scope."""
+
+    id: str
+    name: str
+    colour: str = "#C9A66B"
+    parts: tuple[str, ...] = ()
+    channels: tuple[ChannelRef, ...] = ()
+
+
+@dataclass(frozen=True)
+class Marker:
+    """A label on a frame."""
+
+    id: str
+    frame: float
+    label: str
+
+
+@dataclass(frozen=True)
 class Scene:
     """One document. Curves are found by the channel that they belong to."""
 
@@ -125,6 +186,9 @@ class Scene:
     channels: Mapping[str, OwnChannel] = field(default_factory=dict)
     curves: Mapping[ChannelRef, Curve] = field(default_factory=dict)
     steps: Mapping[str, Step] = field(default_factory=dict)
+    layers: Mapping[str, Layer] = field(default_factory=dict)
+    sets: Mapping[str, PartSet] = field(default_factory=dict)
+    markers: Mapping[str, Marker] = field(default_factory=dict)
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:
@@ -152,12 +216,57 @@ class Scene:
     def steps_of(self) -> Mapping[str, tuple[Step, ...]]:
         """The steps of each part, in the order of evaluation: by zone, then as listed."""
         found: dict[str, list[Step]] = {}
-        for step in self.steps.values():
+        for step in (*self.layer_steps.values(), *self.steps.values()):
             found.setdefault(step.part, []).append(step)
         return {
             part: tuple(sorted(steps, key=lambda s: (zone_index(s.zone), s.position, s.id)))
             for part, steps in found.items()
         }
+
+    @cached_property
+    def layer_steps(self) -> Mapping[str, Step]:
+        """A step of zone Keyed for each curve on a layer, by ``<layer>.<part>.<channel>``."""
+        if not self.layers:
+            return {}
+        solo = any(layer.solo for layer in self.layers.values())
+        steps = {}
+        for ref in self.curves:
+            layer_id, channel = layer_and_channel(ref.channel)
+            if layer_id is None:
+                continue
+            layer = self.layers[layer_id]
+            step_id = f"{layer_id}.{ref.part}.{channel}"
+            settings = LayerSettings(channel, ref, layer.mode)
+            on = layer.solo if solo else layer.on
+            steps[step_id] = Step(
+                step_id, ref.part, layer.name, "keyed", settings, layer.position, on
+            )
+        return steps
+
+    @cached_property
+    def layers_of(self) -> Mapping[str, tuple[Layer, ...]]:
+        """The layers whose weights are channels of a part, from the lowest to the highest."""
+        found: dict[str, list[Layer]] = {}
+        for layer in self.layer_order:
+            found.setdefault(layer.part, []).append(layer)
+        return {part: tuple(layers) for part, layers in found.items()}
+
+    @cached_property
+    def layer_order(self) -> tuple[Layer, ...]:
+        """All layers, from the lowest to the highest."""
+        return tuple(sorted(self.layers.values(), key=lambda la: (la.position, la.id)))
+
+    def step(self, step_id: str) -> Step | None:
+        """A step that people added, or the step that a layer makes on a channel."""
+        return self.steps.get(step_id) or self.layer_steps.get(step_id)
+
+    def weight_of(self, step: Step) -> ChannelRef:
+        """The channel that is a step's weight; on a layer it is the layer's."""
+        if isinstance(step.settings, LayerSettings):
+            layer_id, _ = layer_and_channel(step.settings.source.channel)
+            layer = self.layers[layer_id or ""]
+            return ChannelRef(layer.part, weight_channel(layer.id))
+        return ChannelRef(step.part, weight_channel(step.id))
 
     @cached_property
     def channels_of(self) -> Mapping[str, tuple[OwnChannel, ...]]:
@@ -177,13 +286,18 @@ class Scene:
         )
 
     def channel_ids(self, part: str) -> tuple[str, ...]:
-        """All channels of a part: built-in, own, and the weights of its steps."""
+        """All channels of a part: built-in, own, and the weights of its steps and layers."""
         own = (c.id for c in self.channels_of.get(part, ()))
-        weights = (weight_channel(s.id) for s in self.steps_of.get(part, ()))
-        return (*BUILT_IN_CHANNELS, *own, *weights)
+        steps = (s for s in self.steps_of.get(part, ()) if s.id in self.steps)
+        weighted = (*(s.id for s in steps), *(la.id for la in self.layers_of.get(part, ())))
+        return (*BUILT_IN_CHANNELS, *own, *map(weight_channel, weighted))
 
     def default(self, ref: ChannelRef) -> float:
-        """What a channel is in the rest pose."""
+        """What a channel is in the rest pose; on an adding layer, what changes nothing."""
+        layer_id, channel = layer_and_channel(ref.channel)
+        if layer_id is not None:
+            adds = self.layers[layer_id].mode == "add"
+            return 0.0 if adds else self.default(ChannelRef(ref.part, channel))
         own = self.channels.get(ref.channel)
         return own.default if own else DEFAULTS.get(ref.channel, 1.0)
 

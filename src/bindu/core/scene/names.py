@@ -5,7 +5,12 @@ from __future__ import annotations
 import re
 
 from bindu.core.refusal import Refusal, nearest_names
-from bindu.core.scene.channels import BUILT_IN_CHANNELS, ChannelRef, weight_channel
+from bindu.core.scene.channels import (
+    BUILT_IN_CHANNELS,
+    ChannelRef,
+    layer_and_channel,
+    weight_channel,
+)
 from bindu.core.scene.model import Scene
 
 NAME = re.compile(r"[^\W_](?:[\w \-]*[\w])?")
@@ -54,7 +59,9 @@ def channel_names(scene: Scene, part: str) -> dict[str, str]:
     """Channel ids of a part by the names that people see."""
     names = {channel: channel for channel in BUILT_IN_CHANNELS}
     names.update({c.name: c.id for c in scene.channels_of.get(part, ())})
-    names.update({f"{s.name}.weight": weight_channel(s.id) for s in scene.steps_of.get(part, ())})
+    steps = ((s.name, s.id) for s in scene.steps_of.get(part, ()) if s.id in scene.steps)
+    layers = ((layer.name, layer.id) for layer in scene.layers_of.get(part, ()))
+    names.update({f"{name}.weight": weight_channel(i) for name, i in (*steps, *layers)})
     return names
 
 
@@ -81,8 +88,13 @@ def channel_name(scene: Scene, ref: ChannelRef) -> str:
         return ref.channel
     if ref.channel in scene.channels:
         return scene.channels[ref.channel].name
-    step = scene.steps.get(ref.channel.removesuffix(".weight"))
-    return f"{step.name}.weight" if step else ref.channel
+    layer_id, channel = layer_and_channel(ref.channel)
+    if layer_id is not None:
+        below = channel_name(scene, ChannelRef(ref.part, channel))
+        return f"{below} on {scene.layers[layer_id].name}"
+    weighted_id = ref.channel.removesuffix(".weight")
+    weighted = scene.steps.get(weighted_id) or scene.layers.get(weighted_id)
+    return f"{weighted.name}.weight" if weighted else ref.channel
 
 
 def full_name(scene: Scene, ref: ChannelRef) -> str:
@@ -91,5 +103,8 @@ def full_name(scene: Scene, ref: ChannelRef) -> str:
 
 
 def known_channel(scene: Scene, ref: ChannelRef) -> bool:
-    """Whether the channel is there."""
-    return ref.part in scene.parts and ref.channel in scene.channel_ids(ref.part)
+    """Whether the channel is there; on a layer, whether that is there too."""
+    layer_id, channel = layer_and_channel(ref.channel)
+    if layer_id is not None and layer_id not in scene.layers:
+        return False
+    return ref.part in scene.parts and channel in scene.channel_ids(ref.part)

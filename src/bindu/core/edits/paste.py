@@ -1,0 +1,110 @@
+"""Pasting copied poses and animation."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.clips import (
+    Clip,
+    ClipChannel,
+    ClipPart,
+    mirror_signs,
+    mirrored_channel,
+    target_of,
+)
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Curve, Key
+from bindu.core.edits.base import finite, found_part
+from bindu.core.edits.channels import in_range
+from bindu.core.edits.poses import given_values
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import channel_names
+
+
+@dataclass(frozen=True)
+class PasteClip:
+    """Pastes a copy at a frame: onto the parts of the same names, with ``mirrored`` onto their
+    opposites, or onto the parts ``onto`` in their order; one copied part goes onto all of them.
+
+    Channels are found by name; locked ones and those that are not there are left out. Pasted
+    keys replace those in their span.
+    """
+
+    clip: Clip
+    frame: float
+    onto: tuple[str, ...] = ()
+    mirrored: bool = False
+    layer: str | None = None
+    key: bool = False
+    do: Literal["paste clip"] = "paste clip"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        pairs = list(self._pairs(scene))
+        missing = [p.name for p in self.clip.parts if all(p is not source for source, _ in pairs)]
+        text = f"paste {self.clip.kind} of {len(pairs)} parts at {self.frame:g}"
+        text += " mirrored" if self.mirrored else ""
+        return text + (f"; not here: {', '.join(missing[:5])}" if missing else "")
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        finite(self.frame, "frame")
+        placed = list(self._channels(scene))
+        if not placed:
+            names = ", ".join(part.name for part in self.clip.parts[:5])
+            raise Refusal(
+                f"nothing here has the names of what was copied ({names}); choose the parts to "
+                "paste onto.",
+                place="paste",
+            )
+        if self.clip.kind == "pose":
+            values = [(*ref, channel.value) for ref, channel in placed]
+            return given_values(scene, self.frame, values, self.layer, self.key)
+        for ref, channel in placed:
+            scene = self._with_curve(scene, ref, channel.curve or Curve((Key(0.0, 0.0),)))
+        return scene
+
+    def _pairs(self, scene: Scene) -> Iterator[tuple[ClipPart, str]]:
+        parts = self.clip.parts
+        if not self.onto:
+            for part in parts:
+                target = target_of(scene, part.name, self.mirrored)
+                if target is not None:
+                    yield part, target
+            return
+        if len(parts) not in (1, len(self.onto)):
+            raise Refusal(
+                f"{len(parts)} parts were copied and {len(self.onto)} are chosen; choose as many.",
+                place="paste",
+            )
+        for n, target in enumerate(self.onto):
+            yield parts[n if len(parts) > 1 else 0], found_part(scene, target).id
+
+    def _channels(self, scene: Scene) -> Iterator[tuple[ChannelRef, ClipChannel]]:
+        for source, target in self._pairs(scene):
+            signs = mirror_signs(scene, source, target) if self.mirrored else {}
+            names = channel_names(scene, target)
+            locked = scene.parts[target].locked
+            for channel in source.channels:
+                found = names.get(channel.name)
+                if found is not None and found not in locked:
+                    sign = signs.get(channel.name, 1.0)
+                    yield ChannelRef(target, found), mirrored_channel(channel, sign)
+
+    def _with_curve(self, scene: Scene, ref: ChannelRef, pasted: Curve) -> Scene:
+        if self.layer is not None and self.layer not in scene.layers:
+            raise Refusal(f"there is no layer with the identity {self.layer!r} any more.")
+        ref = ChannelRef(ref.part, layer_channel(self.layer, ref.channel))
+        shift = self.frame - self.clip.first
+        first, last = self.clip.first + shift, self.clip.last + shift
+        keys = [replace(key, frame=key.frame + shift) for key in pasted.keys]
+        for key in keys:
+            in_range(scene, ref, key.value)
+        old = scene.curves.get(ref)
+        kept = [key for key in old.keys if not first <= key.frame <= last] if old else []
+        base = replace(old or pasted, keys=())
+        return replace(scene, curves={**scene.curves, ref: with_keys(base, [*kept, *keys])})

@@ -1,0 +1,299 @@
+"""Edits of where parts are: the rest, the rotation order, and moves by hand in the view."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.edits.base import finite, found_part, within
+from bindu.core.edits.keying import KeyValue, SetChannels
+from bindu.core.edits.parts import checked_rest, subtree
+from bindu.core.evaluate import Evaluation, evaluate, evaluate_only
+from bindu.core.graph.node import NodeId
+from bindu.core.keyed import keyed_values
+from bindu.core.place import (
+    channels_of_local,
+    final_channels,
+    local_matrices,
+    refuse_moved,
+    refuse_written,
+    rest_matrix,
+    rest_of,
+    with_channels,
+)
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import continuous_angles, rotation_matrices
+from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import Part, RotationOrder, Scene, Vector
+
+Rewrite = Literal["on keys", "on every frame", "leave"]
+HandleAxes = Literal["local", "parent", "world"]
+ROTATION = tuple(f"rotation.{axis}" for axis in AXES)
+
+
+@dataclass(frozen=True)
+class RestFromPose:
+    """Makes the pose on a frame the rest, so that its channels are at their defaults there.
+
+    With ``keep``, nothing moves in the world on any frame of the range. Without, keyed channels
+    keep their curves, which then move the part from its new rest.
+    """
+
+    parts: tuple[str, ...]
+    frame: float
+    below: bool = False
+    keep: bool = True
+    do: Literal["rest from pose"] = "rest from pose"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = found_part(scene, self.parts[0]).name if self.parts else "nothing"
+        more = " and all below it" if self.below else ""
+        more = f" and {len(self.parts) - 1} more" if len(self.parts) > 1 else more
+        return f"make the pose of {name}{more} the rest"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        evaluation = evaluate(scene)
+        place = evaluation.index(self.frame)
+        made = scene
+        for part_id in _chosen(scene, self.parts, self.below):
+            made = self._rested(made, evaluation, scene.parts[part_id], place)
+        if self.keep:
+            refuse_moved(evaluation, evaluate(made))
+        return made
+
+    def _rested(self, made: Scene, evaluation: Evaluation, part: Part, place: int) -> Scene:
+        old = final_channels(evaluation, part.id)
+        unscaled = old.copy()
+        unscaled[:, 6:9] = 1.0
+        local = local_matrices(part, unscaled)
+        rested = replace(part, rest=checked_rest(rest_of(local[place], part), part.name))
+        if self.keep:
+            near = unscaled.copy()
+            near[0, 3:6] -= old[place, 3:6]
+            new = channels_of_local(rested, local, near)
+            new[:, 6:9] = old[:, 6:9]
+            made = with_channels(made, part.id, old, new)
+        else:
+            values = {c: v for c, v in part.values.items() if c not in TRANSFORM_CHANNELS[:6]}
+            made = replace(made, parts=within(made.parts, part.id, replace(part, values=values)))
+        part = replace(made.parts[part.id], rest=rested.rest)
+        return replace(made, parts=within(made.parts, part.id, part))
+
+
+@dataclass(frozen=True)
+class ChangeRotationOrder:
+    """Gives a part another rotation order, its rest written in the new order too.
+
+    The rotation curves are rewritten so that the pose stays on their keys, or on every frame of
+    the range; or they are left, and the poses change.
+    """
+
+    part: str
+    order: RotationOrder
+    rewrite: Rewrite = "on keys"
+    do: Literal["change rotation order"] = "change rotation order"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        text = f"rotation order of {part.name} {part.rotation_order} → {self.order}"
+        if self.rewrite == "leave":
+            return text
+        worst, frame = rotation_error(scene, self.apply(scene), self.part)
+        if worst < 1e-6:
+            return f"{text}, every pose kept"
+        return f"{text}, poses kept {self.rewrite}; between them up to {worst:.3g}° (frame {frame})"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        ordered = replace(part, rotation_order=self.order)
+        ordered = replace(ordered, rest=rest_of(rest_matrix(part), ordered))
+        if self.rewrite == "leave":
+            return replace(scene, parts=within(scene.parts, part.id, ordered))
+        refs = [ChannelRef(part.id, channel) for channel in ROTATION]
+        curves = [scene.curves.get(ref) for ref in refs]
+        frames = {key.frame for curve in curves if curve for key in curve.keys}
+        if self.rewrite == "on every frame" and frames:
+            frames = {float(frame) for frame in range(scene.first, scene.last + 1)}
+        at = np.array(sorted(frames) or [float(scene.first)])
+        old = np.stack([keyed_values(scene, ref, at) for ref in refs], axis=1)
+        new = continuous_angles(rotation_matrices(old, part.rotation_order), self.order, old[0])
+        if np.abs(new - old).max() > 0.0:
+            for ref in refs:
+                refuse_written(scene, ref)
+        scene = replace(scene, parts=within(scene.parts, part.id, ordered))
+        for n, ref in enumerate(refs):
+            if frames:
+                outside = next(c for c in curves if c)
+                curve = with_keys(
+                    Curve((), outside.before, outside.after),
+                    _rewritten(curves, at, new[:, n], self.rewrite),
+                )
+                scene = replace(scene, curves={**scene.curves, ref: curve})
+            else:
+                values = {**scene.parts[part.id].values, ref.channel: float(new[0, n])}
+                owner = replace(scene.parts[part.id], values=values)
+                scene = replace(scene, parts=within(scene.parts, part.id, owner))
+        return scene
+
+
+@dataclass(frozen=True)
+class PlacePart:
+    """Moves, turns and scales parts by hand on a frame, along the axes of the part itself, its
+    parent or the world. Children move with their parents, so parts below a chosen one are left
+    to it.
+
+    Amounts: metres along x, y, z; a turn in degrees about the vector ``turn``; factors along
+    the part's own axes.
+    """
+
+    parts: tuple[str, ...]
+    frame: float
+    move: Vector = (0.0, 0.0, 0.0)
+    turn: Vector = (0.0, 0.0, 0.0)
+    size: Vector = (1.0, 1.0, 1.0)
+    axes: HandleAxes = "world"
+    layer: str | None = None
+    key: bool = False
+    do: Literal["place part"] = "place part"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        done = [
+            word
+            for word, amount, still in (
+                ("move", self.move, (0.0, 0.0, 0.0)),
+                ("turn", self.turn, (0.0, 0.0, 0.0)),
+                ("scale", self.size, (1.0, 1.0, 1.0)),
+            )
+            if tuple(amount) != still
+        ]
+        more = f" and {len(self.parts) - 1} more" if len(self.parts) > 1 else ""
+        name = found_part(scene, self.parts[0]).name if self.parts else "nothing"
+        return f"{' and '.join(done) or 'place'} {name}{more} at {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        for amount in (*self.move, *self.turn, *self.size):
+            finite(amount, "amount")
+        chosen = set(self.parts)
+        parents = [p for p in (found_part(scene, i).parent for i in self.parts) if p]
+        evaluation = evaluate_only(scene, [NodeId(p, "world matrix", "final") for p in parents])
+        place = evaluation.index(self.frame)
+        above = [p for p in self.parts if not chosen & _ancestors(scene, p)]
+        values = [
+            one for p in above for one in self._values(evaluation, found_part(scene, p), place)
+        ]
+        if self.key:
+            return KeyValue(self.frame, tuple(values), self.layer).apply(scene)
+        return SetChannels(self.frame, tuple(values), self.layer).apply(scene)
+
+    def _values(
+        self, evaluation: Evaluation, part: Part, place: int
+    ) -> Iterable[tuple[str, str, float]]:
+        scene = evaluation.scene
+        at = np.array([float(self.frame)])
+        refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
+        now = np.array([keyed_values(scene, ref, at)[0] for ref in refs])
+        new = self._placed(evaluation, part, now, place)
+        for ref, before, after in zip(refs, now, new, strict=True):
+            if abs(after - before) > 1e-12:
+                _refuse_set(scene, ref)
+                yield part.id, ref.channel, float(np.round(after, 12))
+
+    def _placed(self, evaluation: Evaluation, part: Part, now: Array, place: int) -> Array:
+        """The nine channel values after the move, from those before it."""
+        parent = np.eye(3)
+        if part.parent:
+            world = evaluation.world(part.parent)
+            parent = world[place if len(world) > 1 else 0][:, :3]
+        rest = rest_matrix(part)[:3, :3]
+        turned = rotation_matrices(now[None, 3:6], part.rotation_order)[0]
+        # From the axes of the handles to those in which the translation channels count.
+        own = {"local": turned, "parent": rest.T, "world": np.linalg.inv(parent @ rest)}[self.axes]
+        new = now.copy()
+        new[:3] += own @ np.array(self.move)
+        new[6:9] *= np.array(self.size)
+        if any(self.turn):
+            axes = {"local": np.eye(3), "parent": rest, "world": _unscaled(parent) @ rest}
+            turn = Rotation.from_rotvec(np.array(self.turn), degrees=True).as_matrix()
+            frame = axes[self.axes]
+            local = self.axes == "local"
+            matrix = turned @ turn if local else frame.T @ turn @ frame @ turned
+            new[3:6] = continuous_angles(matrix[None], part.rotation_order, now[3:6])[0]
+        return new
+
+
+PlaceEdit = RestFromPose | ChangeRotationOrder | PlacePart
+
+
+def rotation_error(before: Scene, after: Scene, part_id: str) -> tuple[float, int]:
+    """How far two scenes' keyed rotations of a part differ at most over the range: degrees, and
+    on which frame."""
+    frames = np.arange(before.first, before.last + 1, dtype=float)
+    turned = [
+        Rotation.from_matrix(
+            rest_matrix(scene.parts[part_id])[:3, :3]
+            @ rotation_matrices(
+                np.stack(
+                    [keyed_values(scene, ChannelRef(part_id, c), frames) for c in ROTATION], axis=1
+                ),
+                scene.parts[part_id].rotation_order,
+            )
+        )
+        for scene in (before, after)
+    ]
+    apart = np.degrees((turned[0].inv() * turned[1]).magnitude())
+    worst = int(np.argmax(apart))
+    return float(apart[worst]), int(frames[worst])
+
+
+def _rewritten(curves: list[Curve | None], at: Array, values: Array, rewrite: Rewrite) -> list[Key]:
+    if rewrite == "on every frame":
+        return [Key(float(f), float(v), "linear") for f, v in zip(at, values, strict=True)]
+    kinds = {key.frame: key.interpolation for c in curves if c for key in c.keys}
+    return [Key(float(f), float(v), kinds[float(f)]) for f, v in zip(at, values, strict=True)]
+
+
+def _chosen(scene: Scene, parts: Iterable[str], below: bool) -> list[str]:
+    chosen: set[str] = set()
+    for part in parts:
+        found_part(scene, part)
+        chosen |= subtree(scene, part) if below else {part}
+    if not chosen:
+        raise Refusal("choose a part first.")
+    return sorted(chosen, key=scene.tree_order.__getitem__)
+
+
+def _ancestors(scene: Scene, part: str) -> set[str]:
+    found: set[str] = set()
+    above = found_part(scene, part).parent
+    while above is not None:
+        found.add(above)
+        above = scene.parts[above].parent
+    return found
+
+
+def _unscaled(linear: Array) -> Array:
+    """The rotation of a parent's linear part, by its columns' directions (Gram-Schmidt)."""
+    q, r = np.linalg.qr(linear)
+    return np.asarray(q * np.sign(np.diag(r)))
+
+
+def _refuse_set(scene: Scene, ref: ChannelRef) -> None:
+    """Refuses to move by hand what a step sets whatever comes in."""
+    for step in scene.writers(ref):
+        if step.on and getattr(step.settings, "mode", "") == "set":
+            raise Refusal(
+                f"“{step.name}” sets it; change that step, or mute it.",
+                place=f"{scene.parts[ref.part].name}.{ref.channel}",
+            )

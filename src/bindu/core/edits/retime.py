@@ -1,0 +1,414 @@
+"""Edits of many keys at once, on any number of channels and layers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Curve, Interpolation, Key
+from bindu.core.curves.operations import (
+    About,
+    TangentChange,
+    cropped,
+    moved_in_time,
+    scaled_values,
+    shifted_values,
+    tidy,
+    with_ends_met,
+    with_frames_inserted,
+    with_frames_taken_out,
+    with_interpolation,
+    with_tangents,
+)
+from bindu.core.edits.base import finite, found_channel, named, unlocked
+from bindu.core.edits.channels import in_range
+from bindu.core.edits.keying import value_at
+from bindu.core.edits.keys import without_curve
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+
+
+@dataclass(frozen=True)
+class KeyPick:
+    """Keys of one channel: those on these frames, or with None all of them."""
+
+    part: str
+    channel: str
+    frames: tuple[float, ...] | None = None
+
+
+Picks = tuple[KeyPick, ...]
+
+
+@dataclass(frozen=True)
+class MoveKeys:
+    """Moves chosen keys in time and value. ``copy`` leaves the old ones where they are; keys
+    that others land on are replaced."""
+
+    picks: Picks
+    frames: float = 0.0
+    value: float = 0.0
+    copy: bool = False
+    do: Literal["move keys"] = "move keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        verb = "copy" if self.copy else "move"
+        return f"{verb} {_counted(scene, self.picks)} by {self.frames:+g} frames"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        finite(self.frames, "frames")
+        finite(self.value, "value")
+
+        def moved(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
+            landed = moved_in_time(curve, chosen, lambda frame: frame + self.frames)
+            if self.value:
+                to = tuple(tidy(frame + self.frames) for frame in chosen)
+                landed = shifted_values(landed, to, self.value)
+            if not self.copy:
+                return landed
+            return with_keys(
+                landed, [key for key in curve.keys if landed.key_at(key.frame) is None]
+            )
+
+        return _changed(scene, self.picks, moved)
+
+
+@dataclass(frozen=True)
+class ScaleTime:
+    """Scales chosen keys in time about a frame; a factor below 0 reverses them. ``snap`` puts
+    them on whole frames."""
+
+    picks: Picks
+    about: float
+    factor: float
+    snap: bool = False
+    do: Literal["scale time"] = "scale time"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        counted = _counted(scene, self.picks)
+        if self.factor == -1.0:
+            return f"reverse {counted}"
+        return f"scale {counted} in time by {self.factor:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        finite(self.about, "about")
+        if abs(finite(self.factor, "factor")) < 1e-6:
+            raise Refusal("a factor of 0 would put all keys on one frame.", place="factor")
+
+        def scaled(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
+            made = moved_in_time(curve, chosen, self._to)
+            return _snapped(made, [tidy(self._to(f)) for f in chosen]) if self.snap else made
+
+        return _changed(scene, self.picks, scaled)
+
+    def _to(self, frame: float) -> float:
+        return self.about + self.factor * (frame - self.about)
+
+
+@dataclass(frozen=True)
+class SnapKeys:
+    """Puts chosen keys on the nearest whole frames; of two that meet, the later one stays."""
+
+    picks: Picks
+    do: Literal["snap keys"] = "snap keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"snap {_counted(scene, self.picks)} to whole frames"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        return _changed(scene, self.picks, lambda curve, chosen, ref: _snapped(curve, chosen))
+
+
+@dataclass(frozen=True)
+class ScaleValues:
+    """Scales the values of chosen keys about a neighbour, their average, the channel's default,
+    or a value; ``frame`` takes the value that the curve has on that frame."""
+
+    picks: Picks
+    factor: float
+    about: About = "average"
+    value: float = 0.0
+    frame: float | None = None
+    do: Literal["scale values"] = "scale values"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"scale the values of {_counted(scene, self.picks)} by {self.factor:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        finite(self.factor, "factor")
+        finite(self.value, "value")
+
+        def scaled(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
+            value = scene.default(ref) if self.about == "default" else self.value
+            if self.about == "value" and self.frame is not None:
+                value = value_at(scene, ref, self.frame)
+            return scaled_values(curve, chosen, self.factor, self.about, value)
+
+        return _changed(scene, self.picks, scaled)
+
+
+@dataclass(frozen=True)
+class SetInterpolation:
+    """Makes the segments to the right of chosen keys of one kind. ``smart`` also lets tangents
+    follow the neighbours: all in holds, then smooth."""
+
+    picks: Picks
+    interpolation: Interpolation
+    smart: bool = False
+    do: Literal["set interpolation"] = "set interpolation"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"make {_counted(scene, self.picks)} {self.interpolation}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        kind, smart = self.interpolation, self.smart
+        return _changed(
+            scene,
+            self.picks,
+            lambda curve, chosen, ref: with_interpolation(curve, chosen, kind, smart),
+        )
+
+
+@dataclass(frozen=True)
+class SetTangents:
+    """Joins or breaks the tangents of chosen keys, or makes them flat, linear or smart."""
+
+    picks: Picks
+    change: TangentChange
+    do: Literal["set tangents"] = "set tangents"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"{self.change} tangents of {_counted(scene, self.picks)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        return _changed(
+            scene, self.picks, lambda curve, chosen, ref: with_tangents(curve, chosen, self.change)
+        )
+
+
+@dataclass(frozen=True)
+class DeleteKeys:
+    """Takes chosen keys away; a channel that loses its last one keeps its value."""
+
+    picks: Picks
+    do: Literal["delete keys"] = "delete keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"delete {_counted(scene, self.picks)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+
+        def left(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve | None:
+            gone = set(chosen)
+            kept = [key for key in curve.keys if key.frame not in gone]
+            return with_keys(replace(curve, keys=()), kept) if kept else None
+
+        return _changed(scene, self.picks, left)
+
+
+@dataclass(frozen=True)
+class InsertFrames:
+    """Moves everything from a frame on later: for chosen channels, or with None for the whole
+    scene, whose markers and last frame follow. ``pause`` holds the value for so long."""
+
+    at: float
+    count: float
+    picks: Picks | None = None
+    pause: bool = False
+    do: Literal["insert frames"] = "insert frames"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        what = "a pause of " if self.pause else ""
+        return f"insert {what}{self.count:g} frames at {self.at:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        _refuse_count(self.count)
+        finite(self.at, "at")
+        made = _changed(
+            scene,
+            self.picks,
+            lambda curve, chosen, ref: with_frames_inserted(curve, self.at, self.count, self.pause),
+        )
+        if self.picks is not None:
+            return made
+        return _with_range(made, lambda f: f + self.count if f >= self.at else f, round(self.count))
+
+
+@dataclass(frozen=True)
+class TakeOutFrames:
+    """Takes keys within some frames out and moves everything behind them earlier: for chosen
+    channels, or with None for the whole scene, whose markers and last frame follow."""
+
+    first: float
+    count: float
+    picks: Picks | None = None
+    do: Literal["take out frames"] = "take out frames"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"take out {self.count:g} frames from {self.first:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        _refuse_count(self.count)
+        finite(self.first, "first")
+        made = _changed(
+            scene,
+            self.picks,
+            lambda curve, chosen, ref: with_frames_taken_out(curve, self.first, self.count),
+        )
+        if self.picks is not None:
+            return made
+        after = self.first + self.count
+        markers = {i: m for i, m in made.markers.items() if not self.first <= m.frame < after}
+        return _with_range(
+            replace(made, markers=markers),
+            lambda f: f - self.count if f >= after else f,
+            -round(self.count),
+        )
+
+
+@dataclass(frozen=True)
+class CropKeys:
+    """Keeps the keys of chosen channels, or with None of all, from one frame to another; the
+    shape between them stays."""
+
+    first: float
+    last: float
+    picks: Picks | None = None
+    do: Literal["crop keys"] = "crop keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"crop keys to {self.first:g} … {self.last:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        if finite(self.last, "last") < finite(self.first, "first"):
+            raise Refusal(f"{self.first:g} lies behind {self.last:g}.", place="crop")
+        return _changed(
+            scene, self.picks, lambda curve, chosen, ref: cropped(curve, self.first, self.last)
+        )
+
+
+@dataclass(frozen=True)
+class MeetEnds:
+    """Makes the ends of curves meet in value and slope, so that they repeat without a jump;
+    with the offset kept they meet in slope alone."""
+
+    picks: Picks
+    values: bool = True
+    do: Literal["meet ends"] = "meet ends"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = named(scene, ChannelRef(self.picks[0].part, self.picks[0].channel))
+        more = f" and {len(self.picks) - 1} more" if len(self.picks) > 1 else ""
+        return f"make the ends of {name}{more} meet"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        return _changed(
+            scene, self.picks, lambda curve, chosen, ref: with_ends_met(curve, self.values)
+        )
+
+
+RetimeEdit = (
+    MoveKeys
+    | ScaleTime
+    | SnapKeys
+    | ScaleValues
+    | SetInterpolation
+    | SetTangents
+    | DeleteKeys
+    | InsertFrames
+    | TakeOutFrames
+    | CropKeys
+    | MeetEnds
+)
+
+Work = Callable[[Curve, tuple[float, ...], ChannelRef], Curve | None]
+
+
+def _changed(scene: Scene, picks: Picks | None, work: Work) -> Scene:
+    """The scene with the picked curves changed, or with None all of them, locked ones too, since
+    the whole scene keeps step. None from ``work`` takes a curve away."""
+    if picks is None:
+        picks = tuple(KeyPick(*ref) for ref in scene.curves)
+    elif not picks:
+        raise Refusal("choose keys first.")
+    else:
+        for pick in picks:
+            unlocked(scene, found_channel(scene, pick.part, pick.channel))
+    for pick in picks:
+        ref = ChannelRef(pick.part, pick.channel)
+        curve = scene.curves.get(ref)
+        if curve is None:
+            raise Refusal("it has no keys.", place=full_name(scene, ref))
+        chosen = tuple(curve.frames.tolist()) if pick.frames is None else pick.frames
+        try:
+            made = work(curve, chosen, ref)
+        except Refusal as refusal:
+            raise refusal.at(full_name(scene, ref)) from None
+        if made is None:
+            scene = without_curve(scene, ref)
+            continue
+        for key in made.keys:
+            if curve.key_at(key.frame) is not key:
+                in_range(scene, ref, key.value)
+        scene = replace(scene, curves={**scene.curves, ref: made})
+    return scene
+
+
+def _snapped(curve: Curve, chosen: Iterable[float]) -> Curve:
+    gone = set(chosen)
+    staying = [key for key in curve.keys if key.frame not in gone]
+    snapped = [replace(curve.key_at(f) or Key(f, 0.0), frame=float(round(f))) for f in sorted(gone)]
+    return with_keys(replace(curve, keys=()), [*staying, *snapped])
+
+
+def _with_range(scene: Scene, to: Callable[[float], float], longer: int) -> Scene:
+    markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
+    last = max(scene.last + longer, scene.first)
+    return replace(scene, markers=markers, last=last)
+
+
+def _refuse_count(count: float) -> None:
+    if not 0.0 < finite(count, "count") <= 100_000.0:
+        raise Refusal(f"give a number of frames above 0, not {count:g}.", place="count")
+
+
+def _counted(scene: Scene, picks: Picks) -> str:
+    """How many keys of what, for a label."""
+    count = sum(
+        len(p.frames)
+        if p.frames is not None
+        else len(scene.curves[ref].keys)
+        if (ref := ChannelRef(p.part, p.channel)) in scene.curves
+        else 0
+        for p in picks
+    )
+    keys = "1 key" if count == 1 else f"{count} keys"
+    if len({(p.part, p.channel) for p in picks}) == 1:
+        return f"{keys} of {named(scene, ChannelRef(picks[0].part, picks[0].channel))}"
+    return f"{keys} of {len(picks)} channels"

@@ -1,0 +1,205 @@
+"""Places of parts as channel values: world and local matrices taken apart, and written back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import continuous_angles, rotation_matrices
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import Part, Rest, Scene, Vector
+from bindu.core.scene.names import full_name
+
+SAME = 1e-11
+SHEAR = 1e-9
+
+
+def square(matrices: Array) -> Array:
+    """Upper three rows, shape (N, 3, 4), as whole matrices, (N, 4, 4)."""
+    whole = np.zeros((len(matrices), 4, 4))
+    whole[:, :3] = matrices
+    whole[:, 3, 3] = 1.0
+    return whole
+
+
+def rest_matrix(part: Part) -> Array:
+    """T(rest) · R(rest), shape (4, 4)."""
+    matrix = np.eye(4)
+    angles = np.array([part.rest.rotation])
+    matrix[:3, :3] = rotation_matrices(angles, part.rotation_order)[0]
+    matrix[:3, 3] = part.rest.translation
+    return matrix
+
+
+def rest_of(matrix: Array, part: Part) -> Rest:
+    """The rest that has this matrix, shape (4, 4), its angles nearest to the part's own."""
+    near = np.array(part.rest.rotation)
+    angles = continuous_angles(matrix[None, :3, :3], part.rotation_order, near)[0]
+    return Rest(vector(matrix[:3, 3]), vector(angles))
+
+
+def vector(numbers: Array) -> Vector:
+    """Three numbers without the last bits, which are only rounding errors."""
+    x, y, z = (round(float(n), 12) + 0.0 for n in numbers)
+    return x, y, z
+
+
+def final_channels(evaluation: Evaluation, part: str) -> Array:
+    """The nine transform channels of a part at Final, over all frames, shape (F, 9)."""
+    frames = len(evaluation.times.frames)
+    columns = [
+        np.broadcast_to(evaluation.channel(ChannelRef(part, channel), "final"), frames)
+        for channel in TRANSFORM_CHANNELS
+    ]
+    return np.stack(columns, axis=1)
+
+
+def local_matrices(part: Part, channels: Array) -> Array:
+    """T(rest) · R(rest) · T · R · S from channel values, shape (N, 9), as (N, 4, 4)."""
+    moved = np.zeros((len(channels), 4, 4))
+    linear = rotation_matrices(channels[:, 3:6], part.rotation_order)
+    moved[:, :3, :3] = linear * channels[:, None, 6:9]
+    moved[:, :3, 3] = channels[:, :3]
+    moved[:, 3, 3] = 1.0
+    return np.asarray(rest_matrix(part) @ moved)
+
+
+def channels_of_local(part: Part, local: Array, near: Array) -> Array:
+    """The channel values that give a part these local matrices.
+
+    Args:
+        part: for its rest and rotation order.
+        local: shape (N, 4, 4).
+        near: present channel values, shape (N, 9): they give the first angles' turns and the
+            signs of the scale.
+
+    Returns:
+        Shape (N, 9).
+
+    Raises:
+        Refusal: where a matrix is sheared, so that no channels give it.
+    """
+    moved = np.linalg.inv(rest_matrix(part)) @ local
+    signs = np.where(near[:, 6:9] < 0.0, -1.0, 1.0)
+    scale = np.linalg.norm(moved[:, :3, :3], axis=1) * signs
+    if np.any(scale == 0.0):
+        raise Refusal("it is scaled to nothing on a frame.", place=part.name)
+    turned = moved[:, :3, :3] / scale[:, None, :]
+    product = turned.transpose(0, 2, 1) @ turned
+    if np.any(np.abs(product - np.eye(3)) > SHEAR) or np.any(np.linalg.det(turned) < 0.0):
+        raise Refusal(
+            "an uneven scale above it would shear it, and no channel can hold that; "
+            "make that scale even, or let its place change.",
+            place=part.name,
+        )
+    angles = continuous_angles(turned, part.rotation_order, near[0, 3:6])
+    return np.concatenate([moved[:, :3, 3], angles, scale], axis=1)
+
+
+def with_channels(scene: Scene, part_id: str, old: Array, new: Array) -> Scene:
+    """The scene with the transform channels of a part changed on all frames of the range.
+
+    A channel that stays keeps its curve; one that is only shifted keeps the curve's shape; one
+    that stands still gets a value; any other gets a key on every frame.
+
+    Args:
+        scene: the scene.
+        part_id: the part.
+        old: the channel values now, shape (F, 9).
+        new: what they should be, shape (F, 9).
+
+    Raises:
+        Refusal: where a step or a layer writes a channel that would have to change.
+    """
+    for n, channel in enumerate(TRANSFORM_CHANNELS):
+        if np.all(np.abs(new[:, n] - old[:, n]) <= SAME):
+            continue
+        ref = ChannelRef(part_id, channel)
+        refuse_written(scene, ref)
+        scene = _with_channel(scene, ref, old[:, n], new[:, n])
+    return scene
+
+
+def refuse_written(scene: Scene, ref: ChannelRef) -> None:
+    """Refuses to change by keys what steps write."""
+    writers = [step.name for step in scene.writers(ref) if step.on]
+    if writers:
+        raise Refusal(
+            f"it is written by {', '.join(f'“{name}”' for name in writers)}; mute that step or "
+            "merge that layer first.",
+            place=full_name(scene, ref),
+        )
+    if ref.channel in scene.parts[ref.part].locked:
+        raise Refusal("it is locked; unlock it first.", place=full_name(scene, ref))
+
+
+def _with_channel(scene: Scene, ref: ChannelRef, old: Array, new: Array) -> Scene:
+    part = scene.parts[ref.part]
+    curves = {r: c for r, c in scene.curves.items() if r != ref}
+    shift = new - old
+    curve = scene.curves.get(ref)
+    if np.ptp(new) <= SAME:
+        value = vector(np.full(3, new[0]))[0]
+        part = replace(part, values={**part.values, ref.channel: value})
+        return replace(scene, curves=curves, parts={**scene.parts, part.id: part})
+    if curve is not None and np.ptp(shift) <= SAME:
+        keys = tuple(replace(key, value=key.value + float(shift[0])) for key in curve.keys)
+        curves[ref] = replace(curve, keys=keys)
+    else:
+        frames = range(scene.first, scene.last + 1)
+        keys = tuple(
+            Key(float(frame), float(value), "linear")
+            for frame, value in zip(frames, new, strict=True)
+        )
+        curves[ref] = with_keys(Curve(()), keys)
+    return replace(scene, curves=curves)
+
+
+def refuse_moved(before: Evaluation, after: Evaluation, tolerance: float = 1e-9) -> None:
+    """Refuses a change that was to keep every world matrix, where one has moved."""
+    for part in before.scene.tree_order:
+        moved = np.abs(before.world(part) - after.world(part)).max(axis=(1, 2))
+        if np.any(moved > tolerance):
+            frame = before.times.first + int(np.argmax(moved > tolerance))
+            raise Refusal(
+                f"{before.scene.parts[part].name} would move by {moved.max():.3g}, first on "
+                f"frame {frame}, since something reads its channels; nothing was changed.",
+                place=before.scene.parts[part].name,
+            )
+
+
+def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
+    """A scene in which a part has been given another parent, with its world place kept on all
+    frames of the range.
+
+    Where the new parent stands still as seen from the old one, only the rest changes; else the
+    part gets keys on every frame.
+    """
+    evaluation = evaluate(before)
+    part = moved.parts[part_id]
+    old_parent = _world(evaluation, before.parts[part_id].parent)
+    new_parent = _world(evaluation, part.parent)
+    way = np.linalg.inv(new_parent) @ old_parent
+    linear = way[0, :3, :3]
+    still = np.all(np.abs(way - way[0]) <= 1e-11)
+    if still and np.all(np.abs(linear.T @ linear - np.eye(3)) <= 1e-11):
+        rest = rest_of(way[0] @ rest_matrix(part), part)
+        made = replace(moved, parts={**moved.parts, part_id: replace(part, rest=rest)})
+    else:
+        old = final_channels(evaluation, part_id)
+        local = way @ local_matrices(part, old)
+        made = with_channels(moved, part_id, old, channels_of_local(part, local, old))
+    refuse_moved(evaluation, evaluate(made))
+    return made
+
+
+def _world(evaluation: Evaluation, part: str | None) -> Array:
+    frames = len(evaluation.times.frames)
+    if part is None:
+        return np.broadcast_to(np.eye(4), (frames, 4, 4))
+    return np.broadcast_to(square(evaluation.world(part)), (frames, 4, 4))
