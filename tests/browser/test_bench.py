@@ -141,6 +141,7 @@ def test_keys_are_typed_added_deleted_and_given_an_interpolation(bench: Bench) -
     assert next(iter(bench.evaluation().scene.curves.values())).keys[1].interpolation == "overshoot"
     bench.expect_drawn(FERRY)
     shape = bench.evaluation().world("p1").copy()
+    page.keyboard.press("Escape")
     page.get_by_role("button", name="Add key").click()
     bench.saved(7)
     expect(bench.key(30)).to_be_visible()
@@ -222,7 +223,7 @@ def test_playing_stepping_and_finding_by_keyboard(bench: Bench) -> None:
     expect(page.get_by_text("paddle.bite depth @")).to_be_visible()
     page.locator("header").click()
     page.keyboard.press("?")
-    expect(page.get_by_text("put a dot: a key on the chosen channel")).to_be_visible()
+    expect(page.get_by_text("put dots: keys on the key scope at this frame")).to_be_visible()
 
 
 def test_muting_a_step_and_changing_a_limit_show_in_the_ledger(bench: Bench) -> None:

@@ -120,6 +120,10 @@ def test_parts_are_renamed_duplicated_moved_and_deleted(bench: Bench) -> None:
 def test_a_part_is_dragged_out_of_its_parent(bench: Bench) -> None:
     bench.open("p4", "rotation.x", 30)
     tree(bench.page, "lantern").drag_to(tree(bench.page, "rope"))
+    refused = "it is written by “trail behind”, “chain stop”; mute those steps"
+    expect(bench.page.get_by_text(refused)).to_be_visible()
+    bench.page.get_by_role("button", name="Keep the place under another parent").click()
+    tree(bench.page, "lantern").drag_to(tree(bench.page, "rope"))
     bench.saved(1)
     assert parent(bench, "lantern") is None
 

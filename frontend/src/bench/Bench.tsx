@@ -6,8 +6,8 @@ import { ink } from "../theme";
 import { Channels } from "./channels/Channels";
 import { useBenchCommands } from "./commands";
 import { CurvePanel } from "./curves/CurvePanel";
+import { LeftPanel } from "./LeftPanel";
 import { Ledger } from "./ledger/Ledger";
-import { PartsTree } from "./parts/PartsTree";
 import { Transport } from "./Transport";
 import { View3D } from "./view/View3D";
 
@@ -15,12 +15,12 @@ import { View3D } from "./view/View3D";
 export function Bench() {
   useBenchCommands();
   return (
-    <Remembered name="bench" sizes={[236, undefined, 310]}>
-      <Remembered name="left" vertical sizes={[330, undefined]}>
-        <Panel><PartsTree /></Panel>
+    <Remembered name="bench" sizes={[250, undefined, 310]}>
+      <Remembered name="left" vertical sizes={[372, undefined]}>
+        <Panel><LeftPanel /></Panel>
         <Panel><Channels /></Panel>
       </Remembered>
-      <Remembered name="middle" vertical sizes={[undefined, 362]}>
+      <Remembered name="middle" vertical sizes={[undefined, 396]}>
         <View3D />
         <Panel>
           <Transport />

@@ -1,5 +1,5 @@
 import { SettingOutlined } from "@ant-design/icons";
-import { Button, Input, Popover } from "antd";
+import { Button, Input, Popover, Segmented } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../shell/useEdit";
@@ -19,11 +19,13 @@ function Fields() {
   const edit = useEdit();
   const { name, first, last, fps } = useOpenScene((scene) => scene.header);
   const [draft, setDraft] = useState(name);
+  const [keep, setKeep] = useState<"times" | "frames">("times");
   const numbers = [
     ["First frame", first, (value: number) => ({ first: Math.round(value) })],
     ["Last frame", last, (value: number) => ({ last: Math.round(value) })],
-    ["Frames a second", fps, (value: number) => ({ fps: value })],
   ] as const;
+  const rate = (value: number) =>
+    void edit(keep === "times" ? { do: "change rate", fps: value } : { do: "change scene", fps: value });
   return (
     <div style={{ display: "grid", gridTemplateColumns: "auto 160px", gap: 6, alignItems: "center" }}>
       <span>Name</span>
@@ -52,6 +54,16 @@ function Fields() {
           />
         </span>
       ))}
+      <span>Frames a second</span>
+      <NumberField label="Frames a second" value={fps} text={String(fps)} step={1} onCommit={rate} />
+      <span>A new rate keeps</span>
+      <Segmented
+        size="small"
+        aria-label="What a new rate keeps"
+        options={["times", "frames"]}
+        value={keep}
+        onChange={(value) => { setKeep(value as "times" | "frames"); }}
+      />
     </div>
   );
 }

@@ -1,24 +1,23 @@
-import { CaretRightFilled, PauseOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
-import { Button, Checkbox, Space, Tooltip } from "antd";
+import { CaretRightFilled, PauseOutlined, RetweetOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
+import { Button, Space, Tooltip } from "antd";
 
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
-import { tapColour, tapInk, taps } from "../shared/taps";
 import { ink } from "../theme";
+import { KeyState } from "./KeyState";
 import { SceneSettings } from "./SceneSettings";
-import { toggleTap, useShownTaps } from "./curves/shownTaps";
 
-/** Playing, the frame, and which taps the curves show. */
+/** Playing, the frame, and the state of keying. */
 export function Transport() {
   return (
     <div
       style={{
         display: "flex",
         alignItems: "center",
-        gap: 8,
-        padding: "5px 12px",
+        gap: 6,
+        padding: "5px 10px",
         borderBottom: `1px solid ${ink.line}`,
         whiteSpace: "nowrap",
         overflow: "hidden",
@@ -30,13 +29,14 @@ export function Transport() {
       <Rate />
       <SceneSettings />
       <span style={{ flex: 1 }} />
-      <ShownTaps />
+      <KeyState />
     </div>
   );
 }
 
 function PlayButtons() {
   const playing = usePlayer((player) => player.playing);
+  const loop = usePlayer((player) => player.loop);
   return (
     <Space size={4}>
       <Tooltip title="One frame back (←)">
@@ -51,6 +51,9 @@ function PlayButtons() {
           onClick={togglePlay}
         />
       </Tooltip>
+      <Tooltip title={loop ? "Playing goes round" : "Playing ends at the last frame"}>
+        <Button size="small" type={loop ? "default" : "text"} aria-label="Loop" aria-pressed={loop} icon={<RetweetOutlined />} onClick={() => { usePlayer.setState({ loop: !loop }); }} />
+      </Tooltip>
       <Tooltip title="One frame on (→)">
         <Button size="small" aria-label="One frame on" icon={<StepForwardOutlined />} onClick={() => { stepBy(1); }} />
       </Tooltip>
@@ -62,7 +65,7 @@ function PlayButtons() {
 function FrameField() {
   const frame = usePlayer((player) => player.frame);
   return (
-    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={58} onTry={goTo} onCommit={goTo} />
+    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={46} onTry={goTo} onCommit={goTo} />
   );
 }
 
@@ -74,27 +77,10 @@ function Rate() {
     <span
       className="mono"
       title="The last frame, and the rate; while playing, the frames really shown each second"
-      style={{ color: ink.quiet }}
+      style={{ color: ink.quiet, fontSize: 12 }}
     >
       / {last} · {rate > 0 ? `${shown(rate, "", 1)}/` : ""}
       {fps} fps
     </span>
   );
-}
-
-function ShownTaps() {
-  const on = useShownTaps((state) => state.on);
-  return taps.map((tap) => (
-    <Checkbox
-      key={tap}
-      checked={on.includes(tap)}
-      title={`Draw the value after ${tap}`}
-      onChange={() => {
-        toggleTap(tap);
-      }}
-      style={{ color: tapInk[tap], fontSize: 12, gap: 0 }}
-    >
-      <span style={{ borderBottom: `2px solid ${tapColour[tap]}` }}>{tap}</span>
-    </Checkbox>
-  ));
 }

@@ -1,54 +1,128 @@
-import type { PartView } from "../api/client";
+import { App } from "antd";
+
+import type { OneEdit, PartView } from "../api/client";
+import { useCommands } from "../shell/commandList";
+import type { Command } from "../shell/commandList";
 import { useShortcuts } from "../shell/shortcuts";
 import { useEdit } from "../shell/useEdit";
+import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, tryOutEdits, useKeying } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
-import { chooseKeys, useSelection } from "../state/selection";
-import { dotEdit } from "./channels/edits";
+import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
+import type { HandleTool } from "../state/showing";
+import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
+import { poseCommands } from "./channels/poses";
+import { keyCommands } from "./keys/keyCommands";
 
-/** The commands of the Bench that have a key of the keyboard. */
+type Edit = (...edits: OneEdit[]) => Promise<boolean>;
+
+/** The commands of the Bench: by key of the keyboard, and by name in the palette. */
 export function useBenchCommands() {
   const edit = useEdit();
-  const chosen = () => {
-    const { part, channel, step, keys } = useSelection.getState();
-    const found = part ? useOpenScene.getState().parts[part] : undefined;
-    return { part: found, channel: found?.channels.find(({ id }) => id === channel), step, keys };
-  };
-  const toKey = (way: 1 | -1) => {
-    const { part, channel } = chosen();
-    const frames = channel ? framesOf([channel]) : framesOf(part?.channels ?? []);
-    const { frame } = usePlayer.getState();
-    const next = way > 0 ? frames.find((f) => f > frame) : frames.findLast((f) => f < frame);
-    stop();
-    if (next !== undefined) goTo(next);
-  };
+  const { message } = App.useApp();
   useShortcuts({
     play: togglePlay,
     back: () => { stepBy(-1); },
     forth: () => { stepBy(1); },
     keyBack: () => { toKey(-1); },
     keyForth: () => { toKey(1); },
-    dot: () => {
-      const { part, channel } = chosen();
-      const { frame } = usePlayer.getState();
-      const here = channel?.curve?.keys.some((key) => key.frame === frame);
-      if (part && channel && !here) void edit(dotEdit(part.id, channel, frame));
-    },
+    dot: () => { putDots(edit); },
     remove: () => {
-      const { part, channel, keys } = chosen();
-      if (!part || !channel || !keys.length) return;
+      const { keys } = useSelection.getState();
+      if (!keys.length) return;
       chooseKeys([]);
-      void edit({ do: "remove keys", part: part.id, channel: channel.id, frames: keys });
+      void edit({ do: "delete keys", picks: keys });
     },
+    none: () => { chooseKeys([]); },
     mute: () => {
-      const { part, step } = chosen();
-      const found = part?.steps.find(({ id }) => id === step);
+      const { part, step } = useSelection.getState();
+      const found = part ? useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step) : undefined;
       if (found) void edit({ do: "change step", step: found.id, on: !found.on });
     },
+    move: () => { handleTool("move"); },
+    turn: () => { handleTool("turn"); },
+    scale: () => { handleTool("scale"); },
+    opposite: chooseOpposite,
+    hide: () => { hideParts(useSelection.getState().parts); },
+    isolate: toggleIsolated,
   });
+  const tell = (text: string) => void message.info(text, 3);
+  useCommands("bench", () => [
+    ...viewCommands,
+    { name: "Put dots on the key scope", keys: "D", run: () => { putDots(edit); } },
+    { name: "Drop all try-outs", run: dropTryOuts },
+    ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
+    ...poseCommands(edit, tell).map(({ name, section, run }) => ({
+      name: section === "reset" ? `Reset ${name}` : `Pose: ${name}`,
+      run,
+    })),
+  ]);
+}
+
+const viewCommands: Command[] = [
+  { name: "Play or stop", keys: "Space", run: togglePlay },
+  { name: "Select the opposite", keys: "O", run: chooseOpposite },
+  { name: "Hide the chosen parts", keys: "H", run: () => { hideParts(useSelection.getState().parts); } },
+  { name: "Isolate the chosen parts", keys: "I", run: toggleIsolated },
+  { name: "Show all parts", run: showAll },
+  { name: "Handles: move", keys: "1", run: () => { handleTool("move"); } },
+  { name: "Handles: rotate", keys: "2", run: () => { handleTool("turn"); } },
+  { name: "Handles: scale", keys: "3", run: () => { handleTool("scale"); } },
+  { name: "Handles: none", run: () => { useShowing.setState({ tool: "none" }); } },
+];
+
+/** Puts a key on every channel of the scope; try-outs become keys with it. */
+export function putDots(edit: Edit) {
+  const { scope, tryOuts } = useKeying.getState();
+  const { frame } = usePlayer.getState();
+  const tried = tryOutEdits();
+  const layer = chosenLayer();
+  const keyed = new Set(tryOuts.map((one) => `${one.part} ${one.channel} ${String(one.frame)}`));
+  const { parts } = useOpenScene.getState();
+  const channels = channelsInScope().filter(([part, id]) => {
+    const channel = parts[part]?.channels.find((one) => one.id === id);
+    const here = channel && keyedCurve(channel, layer)?.keys.some((key) => key.frame === frame);
+    return channel && !channel.locked && !here && !keyed.has(`${part} ${id} ${String(frame)}`);
+  });
+  const edits: OneEdit[] = [...tried];
+  if (scope !== "changed only" && channels.length) {
+    edits.push({ do: "key channels", frame, channels, layer });
+  }
+  if (!edits.length) return;
+  dropTryOuts();
+  void edit(...edits);
+}
+
+function handleTool(tool: HandleTool) {
+  useShowing.setState(({ tool: now }) => ({ tool: now === tool ? "none" : tool }));
+}
+
+function toggleIsolated() {
+  const { isolated } = useShowing.getState();
+  if (isolated) showAll();
+  else isolateParts(useSelection.getState().parts);
+}
+
+function chooseOpposite() {
+  const { parts } = useOpenScene.getState();
+  const found = useSelection.getState().parts.map((id) => parts[id]?.opposite ?? id);
+  if (found.length === 1) choosePart(found[0] ?? null);
+  else chooseParts(found);
+}
+
+function toKey(way: 1 | -1) {
+  const { part, channel } = useSelection.getState();
+  const found = part ? useOpenScene.getState().parts[part] : undefined;
+  const chosen = found?.channels.find(({ id }) => id === channel);
+  const frames = framesOf(chosen ? [chosen] : (found?.channels ?? []));
+  const { frame } = usePlayer.getState();
+  const next = way > 0 ? frames.find((f) => f > frame) : frames.findLast((f) => f < frame);
+  stop();
+  if (next !== undefined) goTo(next);
 }
 
 function framesOf(channels: PartView["channels"]): number[] {
-  const frames = channels.flatMap(({ curve }) => curve?.keys.map((key) => key.frame) ?? []);
+  const { layer } = useKeying.getState();
+  const frames = channels.flatMap((one) => keyedCurve(one, layer)?.keys.map((key) => key.frame) ?? []);
   return [...new Set(frames)].sort((a, b) => a - b);
 }

@@ -17,6 +17,12 @@ interface Props {
   /** Shown, but not to be changed here. */
   fixed?: boolean;
   hint?: string;
+  /** `+5`, `*2` and `/2` change the present value. */
+  relative?: boolean;
+  /** The value stands at a limit. */
+  limited?: boolean;
+  /** The value is only tried, not saved. */
+  tried?: boolean;
   width?: number | string;
   /** Shows what a value would do while it is dragged. */
   onTry?: (value: number) => void;
@@ -25,14 +31,14 @@ interface Props {
 
 /** A number that can be typed, dragged, stepped by arrow keys and calculated. */
 export function NumberField(props: Props) {
-  const { label, value, text, step, fixed, hint, width = 84, onTry, onCommit } = props;
+  const { label, value, text, step, fixed, hint, limited, tried, relative, width = 84, onTry, onCommit } = props;
   const [draft, setDraft] = useState<string | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; moved: boolean; value: number } | null>(null);
 
   const commit = (next: string) => {
-    const number = typed(next, value);
+    const number = typed(next, value, relative);
     setWrong(number === undefined);
     if (number === undefined) return;
     setDraft(null);
@@ -103,7 +109,8 @@ export function NumberField(props: Props) {
       aria-invalid={wrong}
       status={wrong ? "error" : ""}
       readOnly={fixed ?? false}
-      style={{ width, flex: "none", background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize" }}
+      style={{ width, flex: "none", background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize", ...(tried ? { border: "1px dashed #B5321D" } : {}) }}
+      prefix={limited ? <span aria-label="at its limit" style={{ color: "#B5321D", fontSize: 11 }}>⊣</span> : <span />}
       styles={{ input: { textAlign: "right" } }}
       value={dragged !== null ? exact(dragged) : (draft ?? text)}
       onFocus={(event) => {

@@ -1,9 +1,14 @@
 /**
  * The value of what a person typed into a number field: a number, simple arithmetic
  * (`2*3+1`, `(1+2)/4`), or a change of the present value (`+=5`, `-=5`, `*=2`, `/=2`).
- * Undefined where it is none of these.
+ * Undefined where it is none of these. With `relative`, `+5`, `*2` and `/2` are changes too.
  */
-export function typed(text: string, present: number): number | undefined {
+export function typed(text: string, present: number, relative = false): number | undefined {
+  const given = relative ? text.trim().replace(/^([+*/])(?!=)/, "$1=") : text;
+  return computed(given, present);
+}
+
+function computed(text: string, present: number): number | undefined {
   const plain = text.replaceAll("−", "-").replaceAll(",", ".").replace(/[°\s]|[a-z]+$/gi, "");
   const change = /^([-+*/])=(.+)$/.exec(plain);
   const operand = sum(scan(change?.[2] ?? plain));

@@ -10,6 +10,7 @@ import { ink } from "../theme";
 import { Brand } from "./Brand";
 import { useOpenScene } from "../state/openScene";
 import { useShortcuts } from "./shortcuts";
+import { Palette } from "./Palette";
 import { ShortcutList } from "./ShortcutList";
 
 /** Name, state, findings, undo and redo. */
@@ -46,6 +47,7 @@ export function TopBar() {
       <span style={{ flex: 1 }} />
       <Findings header={header} />
       <Space>
+        <Palette />
         <ShortcutList />
         <Tooltip title={header.undo ? `Undo: ${header.undo} (Ctrl+Z)` : "Nothing to undo"}>
           <Button disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>

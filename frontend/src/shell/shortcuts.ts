@@ -7,12 +7,19 @@ export const shortcuts = {
   forth: { keys: "→", text: "one frame on" },
   keyBack: { keys: "Shift + ←", text: "to the key before" },
   keyForth: { keys: "Shift + →", text: "to the next key" },
-  dot: { keys: "D", text: "put a dot: a key on the chosen channel at this frame" },
+  dot: { keys: "D", text: "put dots: keys on the key scope at this frame" },
   remove: { keys: "Delete", text: "delete the chosen keys" },
-  frameAll: { keys: "F", text: "show the whole curve, and the chosen part in the view" },
+  none: { keys: "Esc", text: "choose no keys" },
+  frameAll: { keys: "F", text: "show the whole curve or the chosen keys, and the chosen parts in the view" },
   mute: { keys: "M", text: "mute or unmute the chosen step" },
   rename: { keys: "F2", text: "rename the chosen part" },
-  find: { keys: "/", text: "find a part or channel" },
+  move: { keys: "1", text: "handles that move" },
+  turn: { keys: "2", text: "handles that rotate" },
+  scale: { keys: "3", text: "handles that scale" },
+  opposite: { keys: "O", text: "select the opposite: left for right" },
+  hide: { keys: "H", text: "hide the chosen parts in the view" },
+  isolate: { keys: "I", text: "show the chosen parts alone, and all again" },
+  find: { keys: "/", text: "find a part, channel or command" },
   list: { keys: "?", text: "list of all keys" },
   undo: { keys: "Ctrl + Z", text: "undo" },
   redo: { keys: "Ctrl + Shift + Z", text: "redo" },
@@ -34,8 +41,15 @@ function commandOf(event: KeyboardEvent): Command | undefined {
     F2: "rename",
     Delete: "remove",
     Backspace: "remove",
+    Escape: "none",
     f: "frameAll",
     m: "mute",
+    "1": "move",
+    "2": "turn",
+    "3": "scale",
+    o: "opposite",
+    h: "hide",
+    i: "isolate",
     "/": "find",
     "?": "list",
   };
@@ -45,10 +59,12 @@ function commandOf(event: KeyboardEvent): Command | undefined {
 /** Whether the keyboard belongs to something that takes text or arrow keys of its own. */
 function taken(event: KeyboardEvent, command: Command): boolean {
   const target = event.target as HTMLElement | null;
-  if (target?.closest("input, textarea, [contenteditable]")) return true;
+  if (target?.closest("[aria-expanded=true][role=combobox]")) return true;
+  // A list that was chosen from keeps the focus, but takes no text.
+  if (target?.closest("input:not([readonly]), textarea, [contenteditable]")) return true;
   const isArrow = ["back", "forth", "keyBack", "keyForth"].includes(command);
-  if (isArrow && target?.closest("[role=tree], [role=radiogroup], [role=listbox]")) return true;
-  return command === "play" && target?.closest("button, a, [role=switch]") !== null && target !== null;
+  if (isArrow && target?.closest("[role=tree], [role=radiogroup], [role=listbox], [role=combobox]")) return true;
+  return command === "play" && target?.closest("button, a, [role=switch], [role=combobox]") !== null && target !== null;
 }
 
 /** Runs these commands on their keys for as long as the component is there. */
@@ -64,11 +80,13 @@ export function useShortcuts(run: Partial<Record<Command, () => void>>) {
       const work = latest.current[command];
       if (!work) return;
       event.preventDefault();
+      event.stopPropagation();
       work();
     };
-    window.addEventListener("keydown", onKeyDown);
+    // Before any list that still has the focus takes the key to open itself.
+    window.addEventListener("keydown", onKeyDown, true);
     return () => {
-      window.removeEventListener("keydown", onKeyDown);
+      window.removeEventListener("keydown", onKeyDown, true);
     };
   }, []);
 }

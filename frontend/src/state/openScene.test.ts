@@ -12,12 +12,15 @@ const part = (id: string, name: string, parent: string | null = null): PartView 
   rest: { translation: [0, 0, 0], rotation: [0, 0, 0] },
   rotation_order: "xyz",
   shape: {},
+  opposite: null,
+  paired: false,
+  posed: false,
   channels: [],
   steps: [],
 });
 
 const view = (revision: number, order: string[], parts: PartView[], whole: boolean): SceneView => ({
-  header: { id: 7, name: "s", fps: 24, first: 0, last: 9, revision, undo: null, redo: null, findings: [] },
+  header: { id: 7, name: "s", fps: 24, first: 0, last: 9, revision, undo: null, redo: null, findings: [], layers: [], sets: [], markers: [] },
   order,
   parts,
   whole,

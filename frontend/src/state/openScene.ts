@@ -1,7 +1,7 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 
-import type { ChannelView, PartView, SceneHeader, SceneView } from "../api/client";
+import type { ChannelView, Curve, PartView, SceneHeader, SceneView } from "../api/client";
 import { useSelection } from "./selection";
 
 /** The open scene as the browser holds it: parts by id, kept up to date by answers to edits. */
@@ -48,6 +48,15 @@ export function closeScene() {
 /** A part of the open scene. */
 export function usePart(id: string | null | undefined): PartView | undefined {
   return useOpenScene((scene) => (id ? scene.parts[id] : undefined));
+}
+
+/** A curve by where it is found: a channel's own, or `layer:channel`. */
+export function useCurve(part: string, id: string): Curve | null {
+  const [layer, channel] = id.includes(":") ? id.split(":") : [null, id];
+  return useOpenScene((scene) => {
+    const found = scene.parts[part]?.channels.find((one) => one.id === channel);
+    return (layer == null ? found?.curve : found?.on_layers[layer]) ?? null;
+  });
 }
 
 /** The chosen part, if it is there. */

@@ -5,10 +5,12 @@ interface Player {
   playing: boolean;
   /** Frames that were really shown in the last second of playing. */
   rate: number;
+  /** Whether playing goes round, or ends at the last frame. */
+  loop: boolean;
 }
 
 /** The playhead. It plays from arrays that the browser holds and asks nobody. */
-export const usePlayer = create<Player>(() => ({ frame: 0, playing: false, rate: 0 }));
+export const usePlayer = create<Player>(() => ({ frame: 0, playing: false, rate: 0, loop: true }));
 
 interface Range {
   first: number;
@@ -45,15 +47,20 @@ export function stop() {
 
 function play() {
   const count = range.last - range.first + 1;
-  const from = usePlayer.getState().frame - range.first;
+  const { frame: now, loop } = usePlayer.getState();
+  const from = !loop && now >= range.last ? 0 : now - range.first;
   const start = performance.now();
   let shown = 0;
   let since = start;
   usePlayer.setState({ playing: true, rate: 0 });
   const tick = (now: number) => {
-    const { playing, frame } = usePlayer.getState();
+    const { playing, frame, loop } = usePlayer.getState();
     if (!playing) return;
     const passed = Math.floor(((now - start) / 1000) * range.fps);
+    if (!loop && from + passed >= count - 1) {
+      usePlayer.setState({ frame: range.last, playing: false });
+      return;
+    }
     const next = range.first + ((((from + passed) % count) + count) % count);
     if (next !== frame) {
       shown += 1;

@@ -44,6 +44,8 @@ class Feed {
   private sceneId = 0;
   private wants = new Map<string, number>();
   private trying: OneEdit[] = [];
+  /** Try-outs that stay until they are kept or dropped. */
+  private kept: OneEdit[] = [];
   private busy = false;
   private again = false;
   private revision = 0;
@@ -52,6 +54,7 @@ class Feed {
     if (this.sceneId === sceneId) return;
     this.sceneId = sceneId;
     this.trying = [];
+    this.kept = [];
     this.revision = 0;
     useSamples.setState({ blocks: {}, problem: null });
     this.ask();
@@ -79,6 +82,12 @@ class Feed {
   /** Shows what these edits would do; nothing is saved. An empty list ends that. */
   tryOut(edits: OneEdit[]) {
     this.trying = edits;
+    this.ask();
+  }
+
+  /** Goes on showing what these edits would do, whatever else is tried or edited. */
+  keepTrying(edits: OneEdit[]) {
+    this.kept = edits;
     this.ask();
   }
 
@@ -118,13 +127,13 @@ class Feed {
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...this.shown(), trying: this.trying }),
+      body: JSON.stringify({ ...this.shown(), trying: [...this.kept, ...this.trying] }),
     });
     if (scene !== this.sceneId) return;
     if (!response.ok) {
       const problem: unknown = await response.json();
       // A try-out may be impossible half way through a drag; what was shown before stays.
-      if (!this.trying.length) throw problem;
+      if (!this.trying.length && !this.kept.length) throw problem;
       return;
     }
     const buffer = await response.arrayBuffer();
@@ -138,9 +147,9 @@ class Feed {
     this.revision = headerOf(buffer).revision;
     this.trying = [];
     this.take(buffer, before);
-    // What came to be shown while the edit was under way is not in its answer.
+    // What came to be shown while the edit was under way is not in its answer, nor are try-outs.
     const { blocks } = useSamples.getState();
-    if ([...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
+    if (this.kept.length || [...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
   }
 
   private take(buffer: ArrayBuffer, before: Record<string, Block>) {

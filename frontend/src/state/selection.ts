@@ -2,45 +2,98 @@ import { create } from "zustand";
 
 import { goTo, usePlayer } from "./player";
 
-export interface Selection {
-  part: string | null;
-  channel: string | null;
-  step: string | null;
-  /** The frames of the chosen keys of the chosen channel. */
-  keys: number[];
+/** Chosen keys of one curve: a channel's own, or the one on a layer (`l1:rotation.z`). */
+export interface KeyPick {
+  part: string;
+  channel: string;
+  frames: number[];
 }
 
-const nothing: Selection = { part: null, channel: null, step: null, keys: [] };
+export interface Selection {
+  /** The part whose channels are shown: the one chosen last. */
+  part: string | null;
+  /** All chosen parts. */
+  parts: string[];
+  channel: string | null;
+  step: string | null;
+  keys: KeyPick[];
+}
+
+const nothing: Selection = { part: null, parts: [], channel: null, step: null, keys: [] };
+const noFrames: number[] = [];
 
 /** What is chosen. It stands in the browser's address, so that a link shows the same. */
 export const useSelection = create<Selection>(() => nothing);
 
+/** Chooses one part, or none. */
 export function choosePart(part: string | null) {
-  const { part: before } = useSelection.getState();
-  if (part !== before) useSelection.setState({ ...nothing, part });
+  const now = useSelection.getState();
+  const same = part === now.part && now.parts.length === (part ? 1 : 0);
+  if (!same) chooseParts(part ? [part] : [], part);
+}
+
+/** Chooses several parts; the last is the one whose channels are shown. */
+export function chooseParts(parts: string[], last = parts.at(-1) ?? null) {
+  const { part, channel, keys } = useSelection.getState();
+  const kept = last === part ? { channel, keys } : {};
+  useSelection.setState({ ...nothing, ...kept, part: last, parts });
+}
+
+/** Adds a part to those chosen, or takes it out. */
+export function togglePart(part: string) {
+  const { parts } = useSelection.getState();
+  chooseParts(parts.includes(part) ? parts.filter((one) => one !== part) : [...parts, part]);
 }
 
 export function chooseChannel(part: string, channel: string) {
   const now = useSelection.getState();
   if (now.part === part && now.channel === channel) return;
-  useSelection.setState({ part, channel, step: null, keys: [] });
+  const parts = now.parts.includes(part) ? now.parts : [part];
+  useSelection.setState({ part, parts, channel, step: null, keys: [] });
 }
 
 export function chooseStep(step: string | null) {
   useSelection.setState({ step });
 }
 
-export function chooseKeys(keys: number[]) {
-  useSelection.setState({ keys });
+export function chooseKeys(keys: KeyPick[]) {
+  useSelection.setState({ keys: keys.filter(({ frames }) => frames.length) });
+}
+
+/** The frames of the chosen keys of one curve. */
+export function useChosenFrames(part: string, channel: string): number[] {
+  return useSelection(({ keys }) => framesOf(keys, part, channel));
+}
+
+export function framesOf(keys: KeyPick[], part: string, channel: string): number[] {
+  return keys.find((one) => one.part === part && one.channel === channel)?.frames ?? noFrames;
+}
+
+/** Adds keys to those chosen; a single key that was chosen already is taken out. */
+export function addKeys(more: KeyPick[]) {
+  const picks = new Map(
+    useSelection.getState().keys.map((pick) => [`${pick.part}/${pick.channel}`, pick]),
+  );
+  const single = more.length === 1 && more[0]?.frames.length === 1;
+  for (const { part, channel, frames } of more) {
+    const name = `${part}/${channel}`;
+    const before = picks.get(name)?.frames ?? [];
+    const out = single && before.includes(frames[0] ?? NaN);
+    const next = out ? before.filter((f) => f !== frames[0]) : [...new Set([...before, ...frames])];
+    picks.set(name, { part, channel, frames: next.sort((a, b) => a - b) });
+  }
+  chooseKeys([...picks.values()]);
 }
 
 /** Takes selection and frame from the address. */
 export function readAddress() {
   const query = new URLSearchParams(window.location.search);
+  const part = query.get("part");
   useSelection.setState({
     ...nothing,
-    part: query.get("part"),
-    channel: query.get("part") ? query.get("channel") : null,
+    part,
+    parts: part ? [part] : [],
+    channel: part ? query.get("channel") : null,
   });
   const frame = Number(query.get("frame"));
   if (query.has("frame") && Number.isFinite(frame)) goTo(frame);

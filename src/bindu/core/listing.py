@@ -17,8 +17,12 @@ def node_label(scene: Scene, node_id: NodeId) -> str:
     part = scene.parts[node_id.part].name
     if node_id.quantity in WORLD_QUANTITIES or node_id.quantity in GROUPS:
         return f"{part}.{node_id.quantity} @{node_id.stage}"
-    name = full_name(scene, ChannelRef(node_id.part, node_id.quantity))
+    ref = ChannelRef(node_id.part, node_id.quantity)
+    name = full_name(scene, ref)
     step = scene.step(node_id.stage)
+    if step is None and node_id.stage == "own":
+        layered = any(step.zone == "keyed" for step in scene.writers(ref))
+        return f"{name} @keyed · base keys" if layered else f"{name} @keyed"
     if step is None:
         return f"{name} @{node_id.stage}"
     return f"{name} @{step.zone} · {step.name}"

@@ -130,8 +130,8 @@ def refuse_written(scene: Scene, ref: ChannelRef) -> None:
     writers = [step.name for step in scene.writers(ref) if step.on]
     if writers:
         raise Refusal(
-            f"it is written by {', '.join(f'“{name}”' for name in writers)}; mute that step or "
-            "merge that layer first.",
+            f"it is written by {', '.join(f'“{name}”' for name in writers)}; mute those "
+            "steps or merge those layers first, or let things move.",
             place=full_name(scene, ref),
         )
     if ref.channel in scene.parts[ref.part].locked:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
+from bindu.demo.heron import heron_at_the_shallows
 
 
 def demo_scenes() -> tuple[Scene, ...]:
     """All scenes of the demo, in the order of the home page."""
-    return (ferry_crossing(),)
+    return (ferry_crossing(), heron_at_the_shallows())

@@ -4,6 +4,7 @@ import { memo, useState } from "react";
 import type { ChannelView, StepView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
+import { keyedCurve, useKeying } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
@@ -13,8 +14,10 @@ import { NumberField } from "../../shared/NumberField";
 import { tapInk } from "../../shared/taps";
 import { ink } from "../../theme";
 import { PartSettings } from "../parts/PartSettings";
-import { dotEdit, valueEdit } from "./edits";
+import { dotEdit, giveValue, valueEdit } from "./edits";
+import { GroupDot } from "./GroupDot";
 import { AddChannel, ChannelTools } from "./OwnChannels";
+import { PoseMenu } from "./PoseMenu";
 
 /** The channels of the chosen part: names, values at the playhead, dots. */
 export function Channels() {
@@ -38,6 +41,7 @@ export function Channels() {
       partName={part.name}
       channel={channel}
       writers={part.steps.filter((step) => step.settings.channel === channel.id)}
+      group={groupOf(part.channels, channel)}
     />
   );
   return (
@@ -62,9 +66,10 @@ export function Channels() {
         >
           {open ? "less" : "part…"}
         </Button>
+        <PoseMenu />
         <Tooltip title={`Rotations are applied first about ${part.rotation_order.charAt(0)}, then ${part.rotation_order.charAt(1)}, then ${part.rotation_order.charAt(2)}`}>
           <span style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}>
-            rotation order {part.rotation_order.split("").join(" ")}
+            {part.rotation_order.split("").join(" ")}
           </span>
         </Tooltip>
       </div>
@@ -72,7 +77,7 @@ export function Channels() {
         {open && <PartSettings part={part} />}
         {others.map(row)}
         {weights.length > 0 && (
-          <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights of steps</div>
+          <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights</div>
         )}
         {weights.map(row)}
       </div>
@@ -84,6 +89,13 @@ export function Channels() {
   );
 }
 
+/** On the first channel of a group, all channels of the group. */
+function groupOf(channels: ChannelView[], channel: ChannelView): ChannelView[] | undefined {
+  const [, group, axis] = axisOf.exec(channel.id) ?? [];
+  if (axis !== "x") return undefined;
+  return channels.filter(({ id }) => id.startsWith(`${group ?? ""}.`) && axisOf.test(id));
+}
+
 const axisOf = /^(translation|rotation|scale)\.([xyz])$/;
 
 interface RowProps {
@@ -92,10 +104,16 @@ interface RowProps {
   channel: ChannelView;
   /** The steps that write the channel. */
   writers: StepView[];
+  group: ChannelView[] | undefined;
 }
 
 function sameRow(a: RowProps, b: RowProps) {
-  const same = a.partId === b.partId && a.partName === b.partName && a.channel === b.channel;
+  const same =
+    a.partId === b.partId &&
+    a.partName === b.partName &&
+    a.channel === b.channel &&
+    a.group?.length === b.group?.length &&
+    (a.group ?? []).every((one, n) => one === b.group?.[n]);
   return same && a.writers.length === b.writers.length && a.writers.every((w, n) => w === b.writers[n]);
 }
 
@@ -113,9 +131,9 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
       style={{
         display: "flex",
         alignItems: "center",
-        gap: 6,
+        gap: 4,
         height: 27,
-        padding: "0 8px 0 12px",
+        padding: "0 6px 0 12px",
         background: chosen ? ink.chosen : undefined,
         cursor: "pointer",
       }}
@@ -134,6 +152,7 @@ const ChannelRow = memo(function ChannelRow(props: RowProps) {
           <strong style={{ width: 14, color: ink.axis[axis as "x" | "y" | "z"] }}>{axis}</strong>
         )}
       </button>
+      {props.group && <GroupDot part={partId} group={group ?? ""} channels={props.group} />}
       <ValueField {...props} />
       <Wired writers={writers} />
       <ChannelDot partId={partId} channel={channel} />
@@ -155,8 +174,10 @@ function Wired({ writers }: { writers: StepView[] }) {
 
 function ChannelDot({ partId, channel }: { partId: string; channel: ChannelView }) {
   const edit = useEdit();
-  const here = usePlayer(({ frame }) => channel.curve?.keys.some((k) => k.frame === frame) ?? false);
-  const state = channel.locked ? "locked" : here ? "key" : channel.curve ? "curve" : "none";
+  const layer = useKeying((keying) => keying.layer);
+  const curve = keyedCurve(channel, layer);
+  const here = usePlayer(({ frame }) => curve?.keys.some((k) => k.frame === frame) ?? false);
+  const state = channel.locked ? "locked" : here ? "key" : curve ? "curve" : "none";
   return (
     <Dot
       state={state}
@@ -171,17 +192,25 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
   const edit = useEdit();
   const path = `${partId}/${channel.id}`;
   const final = useBlock(`${path}/final`);
-  const keyed = useBlock(`${path}/keyed`);
+  const layer = useKeying((keying) => keying.layer);
+  const onLayer = layer !== null && channel.on_layers[layer];
+  const stage = onLayer ? `${layer}.${partId}.${channel.id}` : layer === null ? "own" : "keyed";
+  const keyed = useBlock(channel.curve || layer !== null ? `${path}/${stage}` : null);
+  const tried = useKeying(({ tryOuts }) => tryOuts.find((one) => one.part === partId && one.channel === channel.id));
   const first = useSamples((samples) => samples.first);
   // Until the computed value has come, nothing is shown in its place.
   const seen = usePlayer(({ frame }) => valueAt(final, frame, first));
   const own = usePlayer(({ frame }) => {
+    if (tried) return tried.value;
+    if (layer !== null) return rounded(valueAt(keyed, frame, first) ?? channel.value);
     const key = channel.curve?.keys.find((one) => one.frame === frame);
     if (!channel.curve) return channel.value;
     return key?.value ?? rounded(valueAt(keyed, frame, first) ?? 0);
   });
   const edited = (value: number) => valueEdit(partId, channel, usePlayer.getState().frame, value);
-  const commit = (value: number) => void edit(edited(value));
+  const commit = (value: number) => {
+    giveValue(edit, partId, channel, usePlayer.getState().frame, value);
+  };
   if (channel.kind === "switch") {
     return (
       <Switch
@@ -215,14 +244,18 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
     ? "Locked against edits by hand."
     : ruler
       ? `Set by “${ruler.name}”. Change that in the ledger.`
-      : undefined;
+      : (tried ? `Only tried on frame ${String(tried.frame)}; D keeps it as a key. ` : "") +
+        limited(channel);
   return (
     <NumberField
       label={`${partName}.${channel.name}`}
       value={own}
       text={seen === undefined ? "…" : shown(seen, channel.unit === "°" ? "°" : "")}
       step={channel.unit === "°" ? 1 : 0.01}
+      width={77}
       fixed={channel.locked || ruler !== undefined}
+      limited={seen !== undefined && atLimit(channel, seen)}
+      tried={tried !== undefined}
       {...(hint ? { hint } : {})}
       onTry={(value) => {
         feed.tryOut([edited(value)]);
@@ -230,6 +263,17 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
       onCommit={commit}
     />
   );
+}
+
+function atLimit({ limits: [low, high] }: ChannelView, value: number): boolean {
+  const near = (end: number | null) => end != null && Math.abs(value - end) < 1e-6;
+  return near(low) || near(high);
+}
+
+/** What limits a channel, in words. */
+function limited({ limits: [low, high], unit }: ChannelView): string {
+  if (low == null && high == null) return "";
+  return `Limited to ${low == null ? "…" : shown(low, unit)} … ${high == null ? "" : shown(high, unit)}`;
 }
 
 /** A float32 sample without the digits that it does not have. */

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { ChannelView, OneEdit } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
+import { usePart } from "../../state/openScene";
 import { chooseChannel } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 
@@ -41,7 +42,12 @@ export function AddChannel({ partId }: { partId: string }) {
 export function ChannelTools({ partId, channel }: { partId: string; channel: ChannelView }) {
   const edit = useEdit();
   const [open, setOpen] = useState(false);
-  const own = /^c\d+$/.test(channel.id);
+  const own = isOwn(channel);
+  const others = usePart(partId)?.channels.filter(isOwn) ?? [];
+  const place = others.findIndex(({ id }) => id === channel.id);
+  const count = others.length;
+  const move = (by: number) =>
+    void edit({ do: "move channel", part: partId, channel: channel.id, position: place + by });
   const lock = { do: "lock channels" as const, part: partId, channels: [channel.id], locked: !channel.locked };
   return (
     <>
@@ -58,6 +64,8 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
           >
             <Button size="small">Change…</Button>
           </Popover>
+          <Button size="small" title="Before the channel above it" aria-label={`Move ${channel.name} up`} disabled={place < 1} onClick={() => { move(-1); }}>↑</Button>
+          <Button size="small" title="Behind the channel below it" aria-label={`Move ${channel.name} down`} disabled={place >= count - 1} onClick={() => { move(1); }}>↓</Button>
           <Button size="small" onClick={() => void edit({ do: "remove channel", part: partId, channel: channel.id })}>
             Delete
           </Button>
@@ -65,6 +73,10 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
       )}
     </>
   );
+}
+
+function isOwn({ id }: ChannelView): boolean {
+  return /^c\d+$/.test(id);
 }
 
 function draftOf(channel: ChannelView): Draft {

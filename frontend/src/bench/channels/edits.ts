@@ -1,25 +1,28 @@
 import type { ChannelView, OneEdit } from "../../api/client";
+import { addTryOut, chosenLayer, isTried, keyedCurve, valuesEdit } from "../../state/keying";
 
-/** The edit that gives a channel a value by hand: a key on this frame where it has keys. */
-export function valueEdit(
+/** The edit that gives a channel a value by hand on this frame. */
+export function valueEdit(part: string, channel: ChannelView, frame: number, value: number): OneEdit {
+  return valuesEdit(frame, [[part, channel.id, value]]);
+}
+
+/** Gives a channel a value by hand; where keys are not made by themselves, as a try-out. */
+export function giveValue(
+  edit: (...edits: OneEdit[]) => Promise<boolean>,
   part: string,
   channel: ChannelView,
   frame: number,
   value: number,
-): OneEdit {
-  const where = { part, channel: channel.id };
-  if (!channel.curve) return { do: "set value", ...where, value };
-  const key = channel.curve.keys.find((one) => one.frame === frame);
-  if (key) return { do: "change keys", ...where, changes: [{ frame, value }] };
-  const before = channel.curve.keys.findLast((one) => one.frame < frame);
-  const interpolation = before?.interpolation ?? "smooth";
-  return { do: "put keys", ...where, keys: [{ frame, value, interpolation }] };
+) {
+  if (isTried(channel)) addTryOut({ part, channel: channel.id, frame, value });
+  else void edit(valueEdit(part, channel, frame, value));
 }
 
 /** The edit that puts a dot on this frame, or takes it away where there is one. */
 export function dotEdit(part: string, channel: ChannelView, frame: number): OneEdit {
-  const where = { part, channel: channel.id };
-  const here = channel.curve?.keys.some((key) => key.frame === frame);
-  if (here) return { do: "remove keys", ...where, frames: [frame] };
-  return { do: "insert key", ...where, frame };
+  const layer = chosenLayer();
+  const here = keyedCurve(channel, layer)?.keys.some((key) => key.frame === frame);
+  const id = layer === null ? channel.id : `${layer}:${channel.id}`;
+  if (here) return { do: "delete keys", picks: [{ part, channel: id, frames: [frame] }] };
+  return { do: "key channels", frame, channels: [[part, channel.id]], layer };
 }

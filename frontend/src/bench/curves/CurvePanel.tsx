@@ -1,40 +1,56 @@
+import { Button } from "antd";
+import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
 
-import type { ChannelView, PartView } from "../../api/client";
-import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
+import type { ChannelView, Curve, PartView } from "../../api/client";
 import { useShortcuts } from "../../shell/shortcuts";
-import { goTo, stop, usePlayer } from "../../state/player";
+import { keyedCurve, keyedId, useKeying } from "../../state/keying";
+import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
+import { usePlayer } from "../../state/player";
 import type { Block } from "../../state/samples";
 import { useSamples, useWants, valueAt } from "../../state/samples";
-import { chooseKeys } from "../../state/selection";
+import { useChosenFrames } from "../../state/selection";
+import { showFrames, useTimeWindow } from "../../state/timeWindow";
 import { shown, tick } from "../../shared/format";
-import type { Tap } from "../../shared/taps";
-import { tapColour, tapDash, taps } from "../../shared/taps";
+import { tapColour, taps } from "../../shared/taps";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../theme";
+import { CompareMenu } from "../compare/CompareMenu";
+import { overlaysOf, useComparison } from "../compare/comparison";
+import { Overlays } from "../compare/Overlays";
+import { Lanes } from "../lanes/Lanes";
+import { Curves } from "./Curves";
+import { useScrub, useZoom } from "./gestures";
 import { KeyBar } from "./KeyBar";
 import { Keys } from "./Keys";
-import { Lane } from "./Lane";
 import type { Scales, Window } from "./scales";
-import { margin, pathOf, scalesOf, windowOf } from "./scales";
+import { aroundKeys, margin, pathOf, scalesOf, windowOf } from "./scales";
 import { useShownTaps } from "./shownTaps";
+import { TapsMenu } from "./TapsMenu";
+import { useBox } from "./useBox";
 
 /** Keys and curves of the chosen channel, its taps in the beads' colours. */
 export function CurvePanel() {
   const part = useChosenPart();
   const channel = useChosenChannel();
+  const layer = useKeying((keying) => keying.layer);
   if (!part || !channel) {
     return (
-      <p style={{ padding: "8px 16px", color: ink.quiet }}>
-        Choose a channel to see its keys, and its curve at each tap.
-      </p>
+      <>
+        <Lanes />
+        <p style={{ padding: "8px 16px", color: ink.quiet }}>
+          Choose a channel to see its keys, and its curve at each tap.
+        </p>
+      </>
     );
   }
+  const id = keyedId(channel, layer);
+  const curve = keyedCurve(channel, layer);
   return (
     <>
-      <KeyBar part={part} channel={channel} />
-      <Plane key={`${part.id}/${channel.id}`} part={part} channel={channel} />
+      <KeyBar part={part} channel={channel} id={id} curve={curve} />
+      <Lanes />
+      <Plane key={`${part.id}/${id}`} part={part} channel={channel} id={id} curve={curve} />
     </>
   );
 }
@@ -42,84 +58,129 @@ export function CurvePanel() {
 interface Props {
   part: PartView;
   channel: ChannelView;
+  /** Where the curve that is keyed now is found, and that curve. */
+  id: string;
+  curve: Curve | null;
 }
 
-function Plane({ part, channel }: Props) {
+function Plane({ part, channel, id, curve }: Props) {
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const on = useShownTaps((state) => state.on);
   const path = `${part.id}/${channel.id}`;
-  const names = useMemo(() => taps.map((tap) => `${path}/${tap}`), [path]);
+  const names = useMemo(
+    () => [...taps.map((tap) => `${path}/${tap}`), `${part.id}/${id}/own`],
+    [path, part.id, id],
+  );
   useWants(names);
   const blocks = useSamples(useShallow((samples) => names.map((name) => samples.blocks[name])));
   const lines = useMemo(
     () => taps.map((tap, n) => [tap, blocks[n]] as const).filter(([tap]) => on.includes(tap)),
     [on, blocks],
   );
-  const values = useMemo(() => channel.curve?.keys.map((key) => key.value) ?? [], [channel.curve]);
-  const [fixed, setFixed] = useState<Window | null>(null);
-  const auto = windowOf(first, last, lines.map(([, block]) => block), values);
-  const seen = fixed ?? auto;
+  const own = id === channel.id ? undefined : blocks[taps.length];
+  const comparison = useComparison(part.id, channel.id);
+  const overlays = useMemo(() => overlaysOf(comparison), [comparison]);
+  const values = useMemo(() => curve?.keys.map((key) => key.value) ?? [], [curve]);
+  const frames = useTimeWindow((window) => window.frames);
+  const [fixed, setFixed] = useState<[number, number] | null>(null);
+  const auto = windowOf(
+    first,
+    last,
+    [...lines.map(([, block]) => block), own, ...overlays.map(({ block }) => block)],
+    values,
+  );
+  const seen = { x: frames ?? auto.x, y: fixed ?? auto.y };
   const scales = scalesOf(seen, width, height);
-  useShortcuts({ frameAll: () => { setFixed(null); } });
-  const plane = useZoom(seen, setFixed, scales);
+  const chosen = useChosenFrames(part.id, id);
+  const show = (window: Window) => {
+    showFrames(window.x);
+    setFixed(window.y);
+  };
+  useShortcuts({
+    frameAll: () => {
+      const some = curve?.keys.filter((key) => chosen.includes(key.frame)) ?? [];
+      if (some.length < 2 || frames) {
+        showFrames(null);
+        setFixed(null);
+      } else {
+        show(aroundKeys(some.map((key) => key.frame), some.map((key) => key.value)));
+      }
+    },
+  });
+  const plane = useZoom(seen, show, scales);
   const scrub = useScrub(scales);
+  const box = useBox(part.id, id, curve, scales);
 
   return (
-    <div style={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
-      <Lane part={part} channel={channel} scales={scales} />
-      <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
-        <svg
-          ref={plane}
-          width={width}
-          height={height}
-          role="img"
-          aria-label={`Curves of ${part.name}.${channel.name}`}
-          style={{ position: "absolute", inset: 0, touchAction: "none" }}
-          onPointerDown={(event) => {
-            if (event.button === 0 && event.target === event.currentTarget) chooseKeys([]);
-          }}
+    <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
+      <svg
+        ref={plane}
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`Curves of ${part.name}.${channel.name}`}
+        style={{ position: "absolute", inset: 0, touchAction: "none" }}
+        {...box.handlers}
+      >
+        <Grid scales={scales} height={height} width={width} unit={channel.unit} />
+        <rect
+          data-testid="ruler"
+          x={margin.left}
+          y={Math.max(height - margin.bottom, 0)}
+          width={Math.max(width - margin.left - margin.right, 0)}
+          height={margin.bottom}
+          fill="transparent"
+          style={{ cursor: "ew-resize" }}
+          {...scrub}
         >
-          <Grid scales={scales} height={height} width={width} unit={channel.unit} />
-          <rect
-            data-testid="ruler"
-            x={margin.left}
-            y={Math.max(height - margin.bottom, 0)}
-            width={Math.max(width - margin.left - margin.right, 0)}
-            height={margin.bottom}
-            fill="transparent"
-            style={{ cursor: "ew-resize" }}
-            {...scrub}
-          >
-            <title>Drag to move the playhead</title>
-          </rect>
-          <Curves lines={lines} first={first} last={last} scales={scales} />
-          <Playhead scales={scales} height={height} block={blocks[taps.indexOf("final")]} />
-          {channel.curve && (
-            <Keys
-              part={part}
-              channel={channel}
-              curve={channel.curve}
-              scales={scales}
-              onDragging={(busy) => {
-                // The window stands still under a drag, so that the key stays under the hand.
-                setFixed((now) => (busy ? (now ?? seen) : now === seen ? null : now));
-              }}
-            />
-          )}
-        </svg>
-        {fixed && (
-          <button
-            type="button"
+          <title>Drag to move the playhead</title>
+        </rect>
+        <Curves lines={lines} first={first} last={last} scales={scales} curve={channel.curve} />
+        <Overlays overlays={overlays} first={first} last={last} scales={scales} />
+        {own && (
+          <path d={pathOf(own, first, last, scales)} fill="none" stroke={tapColour.keyed} strokeWidth="1.2" strokeDasharray="1 3">
+            <title>the curve on the layer</title>
+          </path>
+        )}
+        <Playhead scales={scales} height={height} block={blocks[taps.indexOf("final")]} />
+        {curve && (
+          <Keys
+            part={part.id}
+            channel={id}
+            curve={curve}
+            scales={scales}
+            onDragging={(busy) => {
+              // The window stands still under a drag, so that the key stays under the hand.
+              setFixed((now) => (busy ? (now ?? seen.y) : now === seen.y ? null : now));
+            }}
+          />
+        )}
+        {box.drawn}
+      </svg>
+      <div style={{ position: "absolute", right: 18, top: 2, display: "flex", gap: 4 }}>
+        {(frames ?? fixed) && (
+          <Button
+            size="small"
             onClick={() => {
+              showFrames(null);
               setFixed(null);
             }}
-            style={{ position: "absolute", right: 18, top: 4, font: "inherit", cursor: "pointer" }}
           >
             Show all (F)
-          </button>
+          </Button>
         )}
+        <Button
+          size="small"
+          title="The value axis fits what is shown, or stays as it is"
+          aria-pressed={fixed !== null}
+          onClick={() => { setFixed(fixed ? null : seen.y); }}
+        >
+          values {fixed ? "fixed" : "auto"}
+        </Button>
+        <TapsMenu />
+        <CompareMenu part={part.id} channel={channel.id} comparison={comparison} />
       </div>
     </div>
   );
@@ -155,33 +216,6 @@ const Grid = memo(function Grid({ scales: { x, y }, width, height, unit }: GridP
   );
 });
 
-interface CurvesProps {
-  lines: (readonly [Tap, Block | undefined])[];
-  first: number;
-  last: number;
-  scales: Scales;
-}
-
-function Curves({ lines, first, last, scales }: CurvesProps) {
-  return (
-    <g fill="none" pointerEvents="none">
-      {lines.map(([tap, block]) =>
-        block ? (
-          <path
-            key={tap}
-            data-tap={tap}
-            data-key={block.key}
-            d={pathOf(block, first, last, scales)}
-            stroke={tapColour[tap]}
-            strokeWidth={tap === "final" ? 2.2 : 1.5}
-            strokeDasharray={tapDash[tap]}
-          />
-        ) : null,
-      )}
-    </g>
-  );
-}
-
 function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height: number; block: Block | undefined }) {
   const frame = usePlayer((player) => player.frame);
   const first = useSamples((samples) => samples.first);
@@ -196,66 +230,4 @@ function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height:
       )}
     </g>
   );
-}
-
-/** Dragging the ruler moves the playhead. */
-function useScrub({ x }: Scales) {
-  const to = (event: React.PointerEvent<SVGElement>) => {
-    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-    if (box) goTo(x.invert(event.clientX - box.left));
-  };
-  return {
-    onPointerDown: (event: React.PointerEvent<SVGElement>) => {
-      stop();
-      event.currentTarget.setPointerCapture(event.pointerId);
-      to(event);
-    },
-    onPointerMove: (event: React.PointerEvent<SVGElement>) => {
-      if (event.buttons & 1) to(event);
-    },
-  };
-}
-
-/** The wheel zooms about the pointer: frames, with Shift values; the middle button pans. */
-function useZoom(seen: Window, set: (window: Window) => void, scales: Scales) {
-  const ref = useRef<SVGSVGElement>(null);
-  const latest = useRef({ seen, set, scales });
-  useEffect(() => {
-    latest.current = { seen, set, scales };
-  });
-  useEffect(() => {
-    const svg = ref.current;
-    if (!svg) return;
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const { seen: now, set: apply, scales: by } = latest.current;
-      const box = svg.getBoundingClientRect();
-      const turn = event.deltaY || event.deltaX;
-      const factor = Math.exp(turn * 0.0015);
-      const about = (range: [number, number], centre: number): [number, number] => [
-        centre + (range[0] - centre) * factor,
-        centre + (range[1] - centre) * factor,
-      ];
-      const onValues = event.shiftKey || event.clientX - box.left < margin.left;
-      apply(
-        onValues
-          ? { x: now.x, y: about(now.y, by.y.invert(event.clientY - box.top)) }
-          : { x: about(now.x, by.x.invert(event.clientX - box.left)), y: now.y },
-      );
-    };
-    const onMove = (event: PointerEvent) => {
-      if (!(event.buttons & 4)) return;
-      const { seen: now, set: apply, scales: by } = latest.current;
-      const dx = by.x.invert(0) - by.x.invert(event.movementX);
-      const dy = by.y.invert(0) - by.y.invert(event.movementY);
-      apply({ x: [now.x[0] + dx, now.x[1] + dx], y: [now.y[0] + dy, now.y[1] + dy] });
-    };
-    svg.addEventListener("wheel", onWheel, { passive: false });
-    svg.addEventListener("pointermove", onMove);
-    return () => {
-      svg.removeEventListener("wheel", onWheel);
-      svg.removeEventListener("pointermove", onMove);
-    };
-  }, []);
-  return ref;
 }

@@ -1,21 +1,24 @@
 import { useState } from "react";
 
-import type { ChannelView, Curve, Key, OneEdit, PartView, Tangent } from "../../api/client";
+import type { Curve, Key, OneEdit } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { feed } from "../../state/samples";
-import { chooseKeys, useSelection } from "../../state/selection";
+import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
 import { ink } from "../../theme";
+import { movedPicks } from "../keys/keyCommands";
+import { Handles, tangentTo } from "./Handles";
 import type { Scales } from "./scales";
 
 interface Props {
-  part: PartView;
-  channel: ChannelView;
+  part: string;
+  /** The channel, or its curve on a layer. */
+  channel: string;
   curve: Curve;
   scales: Scales;
   onDragging: (busy: boolean) => void;
 }
 
-interface Drag {
+export interface Drag {
   what: "key" | "left" | "right";
   key: Key;
   frame: number;
@@ -23,17 +26,25 @@ interface Drag {
   moved: boolean;
 }
 
-/** The keys in the plane: click to choose, drag to move; handles of the chosen key bend. */
+/** The keys in the plane: click to choose, Shift adds, drag moves all that are chosen; handles of
+ * a chosen key bend. */
 export function Keys({ part, channel, curve, scales, onDragging }: Props) {
   const edit = useEdit();
-  const chosen = useSelection((selection) => selection.keys);
+  const chosen = useChosenFrames(part, channel);
   const [drag, setDrag] = useState<Drag | null>(null);
-  const where = { part: part.id, channel: channel.id };
+  const where = { part, channel };
+  const only = (frame: number) => [{ ...where, frames: [frame] }];
 
   const editOf = (now: Drag): OneEdit => {
     const { frame } = now.key;
     if (now.what === "key") {
-      return { do: "change keys", ...where, changes: [{ frame, to_frame: now.frame, value: now.value }] };
+      const { keys } = useSelection.getState();
+      const picks = keys.length ? keys : only(frame);
+      const single = picks.length === 1 && picks[0]?.frames.length === 1;
+      if (single) {
+        return { do: "change keys", ...where, changes: [{ frame, to_frame: now.frame, value: now.value }] };
+      }
+      return { do: "move keys", picks, frames: now.frame - frame, value: now.value - now.key.value };
     }
     const tangent = tangentTo(now);
     const mode = now.key.mode === "broken" ? "broken" : "joined";
@@ -43,8 +54,12 @@ export function Keys({ part, channel, curve, scales, onDragging }: Props) {
   const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
     if (event.button !== 0) return;
     event.stopPropagation();
+    if (event.shiftKey && what === "key") {
+      addKeys(only(key.frame));
+      return;
+    }
     event.currentTarget.setPointerCapture(event.pointerId);
-    chooseKeys([key.frame]);
+    if (!chosen.includes(key.frame)) chooseKeys(only(key.frame));
     setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
     onDragging(true);
   };
@@ -63,10 +78,16 @@ export function Keys({ part, channel, curve, scales, onDragging }: Props) {
     const now = drag;
     setDrag(null);
     onDragging(false);
-    if (!now?.moved) return;
-    if (now.what === "key") chooseKeys([now.frame]);
-    void edit(editOf(now)).then((stored) => {
-      if (!stored) chooseKeys([now.key.frame]);
+    if (!now) return;
+    if (!now.moved) {
+      if (now.what === "key") chooseKeys(only(now.key.frame));
+      return;
+    }
+    const before = useSelection.getState().keys;
+    const made = editOf(now);
+    if (now.what === "key") chooseKeys(movedPicks(before, now.frame - now.key.frame));
+    void edit(made).then((stored) => {
+      if (!stored) chooseKeys(before);
     });
   };
 
@@ -74,11 +95,14 @@ export function Keys({ part, channel, curve, scales, onDragging }: Props) {
     <g>
       {curve.keys.map((key) => {
         const held = drag?.key.frame === key.frame ? drag : null;
-        const seen = held?.what === "key" ? { ...key, frame: held.frame, value: held.value } : key;
         const isChosen = chosen.includes(key.frame);
+        const carried = drag?.what === "key" && drag.moved && (held !== null || isChosen);
+        const seen = carried
+          ? { frame: key.frame + drag.frame - drag.key.frame, value: key.value + drag.value - drag.key.value }
+          : key;
         return (
           <g key={key.frame}>
-            {isChosen && !(held?.what === "key") && (
+            {isChosen && !carried && (
               <Handles curve={curve} keyOf={key} scales={scales} drag={held} begin={begin} move={move} end={end} />
             )}
             <circle
@@ -100,16 +124,10 @@ export function Keys({ part, channel, curve, scales, onDragging }: Props) {
               onPointerUp={end}
               onPointerCancel={end}
             >
-              <title>{`frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames`}</title>
+              <title>{`frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
             </circle>
             {held?.what === "key" && held.moved && (
-              <text
-                x={scales.x(seen.frame) + 9}
-                y={scales.y(seen.value) - 9}
-                fontSize="11"
-                fontFamily="IBM Plex Mono"
-                fill={ink.ink}
-              >
+              <text x={scales.x(seen.frame) + 9} y={scales.y(seen.value) - 9} fontSize="11" fontFamily="IBM Plex Mono" fill={ink.ink}>
                 {`${String(Number(seen.frame.toFixed(2)))}, ${String(seen.value)}`}
               </text>
             )}
@@ -118,81 +136,6 @@ export function Keys({ part, channel, curve, scales, onDragging }: Props) {
       })}
     </g>
   );
-}
-
-interface HandlesProps {
-  curve: Curve;
-  keyOf: Key;
-  scales: Scales;
-  drag: Drag | null;
-  begin: (what: Drag["what"], key: Key, event: React.PointerEvent) => void;
-  move: (event: React.PointerEvent<SVGElement>) => void;
-  end: () => void;
-}
-
-/** The handles of a key on those sides where its segment is smooth. */
-function Handles({ curve, keyOf, scales, drag, begin, move, end }: HandlesProps) {
-  const place = curve.keys.indexOf(keyOf);
-  const before = curve.keys[place - 1];
-  const sides: ["left" | "right", Tangent | undefined, boolean][] = [
-    ["left", keyOf.left, before !== undefined && (before.interpolation ?? "smooth") === "smooth"],
-    [
-      "right",
-      keyOf.right,
-      place < curve.keys.length - 1 && (keyOf.interpolation ?? "smooth") === "smooth",
-    ],
-  ];
-  return (
-    <g>
-      {sides.map(([side, tangent, bends]) => {
-        if (!bends || !tangent) return null;
-        const held = drag?.what === side && drag.moved ? drag : null;
-        const reach = reachOf(tangent, side);
-        const frame = held?.frame ?? keyOf.frame + reach[0];
-        const value = held?.value ?? keyOf.value + reach[1];
-        return (
-          <g key={side}>
-            <line
-              x1={scales.x(keyOf.frame)}
-              y1={scales.y(keyOf.value)}
-              x2={scales.x(frame)}
-              y2={scales.y(value)}
-              stroke={ink.quiet}
-            />
-            <rect
-              aria-label={`${side} tangent`}
-              x={scales.x(frame) - 4}
-              y={scales.y(value) - 4}
-              width="8"
-              height="8"
-              fill="#fff"
-              stroke={ink.quiet}
-              style={{ cursor: "grab" }}
-              onPointerDown={(event) => {
-                begin(side, keyOf, event);
-              }}
-              onPointerMove={move}
-              onPointerUp={end}
-              onPointerCancel={end}
-            />
-          </g>
-        );
-      })}
-    </g>
-  );
-}
-
-function reachOf(tangent: Tangent, side: "left" | "right"): [number, number] {
-  const angle = ((tangent.angle ?? 0) * Math.PI) / 180;
-  const length = (tangent.length ?? 1) * (side === "left" ? -1 : 1);
-  return [length * Math.cos(angle), length * Math.sin(angle)];
-}
-
-function tangentTo(drag: Drag): Tangent {
-  const sign = drag.what === "left" ? -1 : 1;
-  const frames = Math.max((drag.frame - drag.key.frame) * sign, 1e-3);
-  const value = (drag.value - drag.key.value) * sign;
-  return { angle: (Math.atan2(value, frames) * 180) / Math.PI, length: Math.hypot(frames, value) };
 }
 
 /** As many digits as a pixel can mean. */

@@ -3,7 +3,7 @@ import { scaleLinear } from "d3-scale";
 
 import type { Block } from "../../state/samples";
 
-export const margin = { left: 56, right: 16, top: 10, bottom: 22 };
+export const margin = { left: 124, right: 16, top: 10, bottom: 22 };
 
 export interface Scales {
   x: ScaleLinear<number, number>;
@@ -41,6 +41,16 @@ export function windowOf(
   if (!Number.isFinite(low)) [low, high] = [-1, 1];
   const room = high - low > 1e-9 ? (high - low) * 0.08 : Math.max(Math.abs(high) * 0.2, 0.5);
   return { x: [first - 1, last + 1], y: [low - room, high + room] };
+}
+
+/** The window around some keys. */
+export function aroundKeys(frames: number[], values: number[]): Window {
+  const span = (numbers: number[], least: number): [number, number] => {
+    const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
+    const room = Math.max((high - low) * 0.15, least);
+    return [low - room, high + room];
+  };
+  return { x: span(frames, 1), y: span(values, 0.05) };
 }
 
 /** An SVG path through a block's values, one point for each frame. */

@@ -11,7 +11,7 @@ import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
 import { tapColour } from "../../shared/taps";
 import { ink } from "../../theme";
-import { valueEdit } from "../channels/edits";
+import { giveValue, valueEdit } from "../channels/edits";
 import { FormulaField } from "./FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
@@ -99,7 +99,9 @@ function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit
         onTry={(value) => {
           feed.tryOut([edited(value)]);
         }}
-        onCommit={(value) => void edit(edited(value))}
+        onCommit={(value) => {
+          giveValue(edit, part.id, channel, usePlayer.getState().frame, value);
+        }}
       />
     </div>
   );

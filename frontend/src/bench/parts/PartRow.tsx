@@ -4,8 +4,9 @@ import { useEffect, useRef, useState } from "react";
 
 import type { PartView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { usePart } from "../../state/openScene";
+import { useOpenScene, usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
+import { useShowing } from "../../state/showing";
 import { Dot } from "../../shared/Dot";
 import { tapInk } from "../../shared/taps";
 import { ink } from "../../theme";
@@ -17,6 +18,8 @@ const roleMark: Record<string, string> = { control: "◎", joint: "▷", helper:
 export function PartRow({ id }: { id: string }) {
   const part = usePart(id);
   const renaming = useRenaming(({ part: one }) => one === id);
+  const drawn = useShowing(({ hidden, isolated }) => !hidden.includes(id) && (!isolated || isolated.includes(id)));
+  const colour = useOpenScene(({ header }) => header.sets.find((set) => set.parts?.includes(id)));
   if (!part) return null;
   return (
     <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
@@ -26,9 +29,24 @@ export function PartRow({ id }: { id: string }) {
       {renaming ? (
         <NameField part={part} />
       ) : (
-        <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+        <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
           {part.name}
         </span>
+      )}
+      {colour && <span title={`in the set ${colour.name}`} style={{ width: 8, height: 8, borderRadius: 2, background: colour.colour ?? ink.line, border: `1px solid ${ink.line}` }} />}
+      {!drawn && (
+        <button
+          type="button"
+          title="Hidden in this view; click to show"
+          aria-label={`Show ${part.name}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            useShowing.setState(({ hidden }) => ({ hidden: hidden.filter((one) => one !== id) }));
+          }}
+          style={{ all: "unset", cursor: "pointer", color: ink.quiet, fontSize: 11 }}
+        >
+          hidden
+        </button>
       )}
       {part.steps.length > 0 && (
         <span

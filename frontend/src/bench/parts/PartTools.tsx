@@ -1,15 +1,17 @@
-import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined } from "@ant-design/icons";
+import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined, PushpinFilled, PushpinOutlined } from "@ant-design/icons";
 import { Button, Popconfirm, Space, Tooltip } from "antd";
 
 import { useEdit } from "../../shell/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { choosePart } from "../../state/selection";
+import { useKeepPlace } from "./keepPlace";
 
 /** Adds, renames, duplicates and deletes parts. */
 export function PartTools({ onRename }: { onRename: (part: string) => void }) {
   const part = useChosenPart();
   const add = useAddPart(onRename);
   const edit = useEdit();
+  const keepPlace = useKeepPlace((state) => state.keepPlace);
   const duplicate = async () => {
     if (part && (await edit({ do: "duplicate part", part: part.id }))) choosePart(newest());
   };
@@ -21,6 +23,16 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
     <Space size={0}>
       <Tooltip title={`Add a part ${where}`}>
         <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(part?.id ?? null)} />
+      </Tooltip>
+      <Tooltip title={keepPlace ? "A part that gets another parent stays where it is in the world, on every frame" : "A part that gets another parent keeps its numbers, and moves"}>
+        <Button
+          type="text"
+          size="small"
+          aria-label="Keep the place under another parent"
+          aria-pressed={keepPlace}
+          icon={keepPlace ? <PushpinFilled /> : <PushpinOutlined />}
+          onClick={() => { useKeepPlace.setState({ keepPlace: !keepPlace }); }}
+        />
       </Tooltip>
       <Tooltip title="Rename the chosen part (F2)">
         <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />

@@ -1,15 +1,16 @@
-import type { InputRef, TreeDataNode, TreeProps } from "antd";
+import type { GetRef, InputRef, TreeDataNode, TreeProps } from "antd";
 import { Button, Input, Tree } from "antd";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { OneEdit } from "../../api/client";
 import { useOpenScene } from "../../state/openScene";
 import { useShortcuts } from "../../shell/shortcuts";
 import { useEdit } from "../../shell/useEdit";
-import { chooseChannel, choosePart, useSelection } from "../../state/selection";
+import { chooseChannel, choosePart, chooseParts, togglePart, useSelection } from "../../state/selection";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../theme";
 import { PartRow } from "./PartRow";
+import { useKeepPlace } from "./keepPlace";
 import { PartTools, useAddPart } from "./PartTools";
 import { beginRename } from "./renaming";
 
@@ -23,12 +24,17 @@ export function PartsTree() {
   const [search, setSearch] = useState("");
   const [folded, setFolded] = useState<string[]>([]);
   const field = useRef<InputRef>(null);
-  const chosen = useSelection((selection) => selection.part);
+  const chosen = useSelection((selection) => selection.parts);
+  const shownPart = useSelection((selection) => selection.part);
+  const list = useRef<GetRef<typeof Tree>>(null);
+  // Whatever is chosen elsewhere comes into sight here.
+  useEffect(() => {
+    if (shownPart) list.current?.scrollTo({ key: shownPart });
+  }, [shownPart, shape]);
   const { ref, height } = useSize<HTMLDivElement>();
   const edit = useEdit();
   const add = useAddPart(beginRename);
   useShortcuts({
-    find: () => field.current?.focus(),
     rename: () => {
       const { part } = useSelection.getState();
       if (part) beginRename(part);
@@ -47,7 +53,7 @@ export function PartsTree() {
         <Input
           ref={field}
           allowClear
-          placeholder="Find a part or channel  /"
+          placeholder="Find a part or channel"
           aria-label="Find a part or channel"
           value={search}
           onChange={(event) => {
@@ -65,6 +71,7 @@ export function PartsTree() {
           <FoundList found={found} />
         ) : order.length ? (
           <Tree
+            ref={list}
             blockNode
             expandedKeys={order.filter((id) => !folded.includes(id))}
             onExpand={(_, { node, expanded }) => {
@@ -74,10 +81,14 @@ export function PartsTree() {
             virtual
             height={height}
             treeData={tree}
-            selectedKeys={chosen ? [chosen] : []}
+            multiple
+            selectedKeys={chosen}
             style={{ background: "transparent" }}
-            onSelect={(_, { node }) => {
-              choosePart(String(node.key));
+            onSelect={(_, { node, nativeEvent }) => {
+              const id = String(node.key);
+              if (nativeEvent.ctrlKey || nativeEvent.metaKey) togglePart(id);
+              else if (nativeEvent.shiftKey) chooseParts(between(order, useSelection.getState().part, id), id);
+              else choosePart(id);
             }}
             onDoubleClick={(_, node) => {
               beginRename(String(node.key));
@@ -98,6 +109,12 @@ export function PartsTree() {
   );
 }
 
+/** The parts from one to another in the order of the tree. */
+function between(order: string[], from: string | null, to: string): string[] {
+  const [a, b] = [order.indexOf(from ?? to), order.indexOf(to)];
+  return order.slice(Math.min(a, b), Math.max(a, b) + 1);
+}
+
 function treeOf(shape: string): TreeDataNode[] {
   const nodes = new Map<string, TreeDataNode & { children: TreeDataNode[] }>();
   const roots: TreeDataNode[] = [];
@@ -113,14 +130,15 @@ function treeOf(shape: string): TreeDataNode[] {
 /** Dropped on a part: below it; between two parts: beside them, in that order. */
 function moveEdit({ dragNode, node, dropToGap, dropPosition }: Drop): OneEdit {
   const { parts, order } = useOpenScene.getState();
+  const { keepPlace: keep_place } = useKeepPlace.getState();
   const part = String(dragNode.key);
   const target = String(node.key);
-  if (!dropToGap) return { do: "move part", part, parent: target };
+  if (!dropToGap) return { do: "move part", part, parent: target, keep_place };
   const parent = parts[target]?.parent ?? null;
   const siblings = order.filter((id) => (parts[id]?.parent ?? null) === parent && id !== part);
   const above = dropPosition < Number(node.pos.split("-").at(-1));
   const before = siblings[siblings.indexOf(target) + (above ? 0 : 1)] ?? null;
-  return { do: "move part", part, parent, before };
+  return { do: "move part", part, parent, before, keep_place };
 }
 
 interface Found {

@@ -1,26 +1,33 @@
 import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
 import { Select } from "antd";
-import { Component, useEffect, useMemo, useState } from "react";
+import { Component, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { ReactNode } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
-import { Box3, Color, Vector3 } from "three";
+import type { Camera } from "three";
+import { Box3, Color, Matrix4, Vector3 } from "three";
 
 import { useOpenScene } from "../../state/openScene";
 import { useShortcuts } from "../../shell/shortcuts";
 import { usePlayer } from "../../state/player";
 import { useSamples, useWants } from "../../state/samples";
 import { choosePart, useSelection } from "../../state/selection";
+import { useShowing } from "../../state/showing";
 import { ink } from "../../theme";
+import { BoxSelect } from "./BoxSelect";
+import { Handles } from "./Handles";
+import { OnionSkins } from "./OnionSkins";
 import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
+import { ViewBar } from "./ViewBar";
 import { matrixAt, worldName } from "./world";
 
+/** From where each camera looks at the parts. */
 const cameras: Record<string, [number, number, number]> = {
-  "Front-right": [7, 6, 11],
-  Front: [0, 1.2, 14],
-  Side: [14, 1.2, 0.01],
-  Top: [0, 16, 0.01],
+  "Front-right": [7, 5.2, 11],
+  Front: [0, 0, 1],
+  Side: [1, 0, 0.001],
+  Top: [0, 1, 0.001],
 };
 const start = "Front-right";
 
@@ -28,27 +35,38 @@ const start = "Front-right";
 export function View3D() {
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
-  useWants(useMemo(() => ["*/world matrix/final"], []));
+  const [boxing, setBoxing] = useState(false);
+  const eye = useRef<Camera | null>(null);
+  const grid = useShowing((showing) => showing.grid);
+  useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
     <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region">
       <NoView>
         <Canvas
           frameloop="demand"
-          camera={{ position: cameras[start] ?? [7, 6, 11], fov: 32, near: 0.05, far: 500 }}
-          onPointerMissed={() => {
-            choosePart(null);
+          camera={{ position: [7, 6, 11], fov: 32, near: 0.05, far: 500 }}
+          onCreated={(three) => {
+            eye.current = three.camera;
+          }}
+          onPointerMissed={(event) => {
+            if (!event.ctrlKey && !event.shiftKey) choosePart(null);
           }}
         >
           <color attach="background" args={["#F1F2EC"]} />
           <ambientLight intensity={1.6} />
           <directionalLight position={[6, 10, 8]} intensity={1.6} />
-          <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />
+          {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
           <Parts />
+          <Handles />
           <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
           <Placed name={camera} turn={turn} />
           <Follow />
         </Canvas>
       </NoView>
+      {boxing && <BoxSelect camera={() => eye.current} onDone={() => { setBoxing(false); }} />}
+      <div style={{ position: "absolute", right: 10, top: 10 }}>
+        <ViewBar boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
+      </div>
       <Select
         size="small"
         aria-label="Camera"
@@ -66,13 +84,16 @@ export function View3D() {
 
 function Parts() {
   const order = useOpenScene((scene) => scene.order);
-  const chosen = useSelection((selection) => selection.part);
+  const chosen = useSelection((selection) => selection.parts);
+  const paths = useShowing((showing) => showing.paths);
+  const onionSkins = useShowing((showing) => showing.onionSkins);
   return (
     <>
       {order.map((id) => (
-        <PartBody key={id} id={id} chosen={id === chosen} />
+        <PartBody key={id} id={id} chosen={chosen.includes(id)} />
       ))}
-      {chosen && order.includes(chosen) && <PartPath part={chosen} />}
+      {paths && chosen.filter((id) => order.includes(id)).map((id) => <PartPath key={id} part={id} />)}
+      {onionSkins && <OnionSkins />}
     </>
   );
 }
@@ -92,7 +113,12 @@ function Follow() {
         frame = requestAnimationFrame(again);
       });
     };
-    const ends = [usePlayer.subscribe(again), useSamples.subscribe(afterwards)];
+    const ends = [
+      usePlayer.subscribe(again),
+      useSamples.subscribe(afterwards),
+      useShowing.subscribe(again),
+      useSelection.subscribe(again),
+    ];
     return () => {
       cancelAnimationFrame(frame);
       for (const end of ends) end();
@@ -101,32 +127,57 @@ function Follow() {
   return null;
 }
 
-/** Puts the camera where its name says, and frames the chosen part on F. */
+/** Puts the camera where its name says, once the parts' places have come, so that all but props
+ * are seen; frames the chosen parts on F. */
 function Placed({ name, turn }: { name: string; turn: number }) {
   const { camera, controls, invalidate } = useThree();
-  useEffect(() => {
-    camera.position.set(...(cameras[name] ?? [7, 6, 11]));
-    const orbit = controls as Controls | null;
-    orbit?.target.set(0, 0.8, 0);
-    orbit?.update();
-    invalidate();
-  }, [name, turn, camera, controls, invalidate]);
-  useShortcuts({
-    frameAll: () => {
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
+  const lookAt = useCallback(
+    (parts: string[], way: Vector3) => {
       const orbit = controls as Controls | null;
-      const { part } = useSelection.getState();
-      const place = part ? matrixAt(useSamples.getState().blocks[worldName(part)]) : null;
-      if (!orbit || !place) return;
-      const centre = new Vector3().setFromMatrixPosition(place);
-      const around = new Box3().setFromCenterAndSize(centre, new Vector3(1, 1, 1));
-      const way = camera.position.clone().sub(orbit.target).normalize();
+      const around = boxAround(parts);
+      if (!orbit || around.isEmpty()) return;
       orbit.target.copy(around.getCenter(new Vector3()));
-      camera.position.copy(orbit.target).addScaledVector(way, 6);
+      const reach = Math.max(around.getSize(new Vector3()).length() * 1.1, 1.6);
+      camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7);
       orbit.update();
       invalidate();
     },
+    [camera, controls, invalidate],
+  );
+  useEffect(() => {
+    if (!ready) return;
+    const { order, parts } = useOpenScene.getState();
+    const rig = order.filter((id) => parts[id]?.role !== "prop");
+    lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
+  }, [ready, sceneId, name, turn, lookAt]);
+  useShortcuts({
+    frameAll: () => {
+      const orbit = controls as Controls | null;
+      const { parts } = useSelection.getState();
+      if (!orbit) return;
+      const way = camera.position.clone().sub(orbit.target);
+      lookAt(parts.length ? parts : useOpenScene.getState().order, way);
+    },
   });
   return null;
+}
+
+/** The box around parts, as large as their shapes. */
+function boxAround(parts: string[]): Box3 {
+  const around = new Box3();
+  const scene = useOpenScene.getState();
+  const { blocks } = useSamples.getState();
+  for (const id of parts) {
+    const shape = scene.parts[id]?.shape;
+    const place = matrixAt(blocks[worldName(id)], new Matrix4());
+    if (!shape || !place) continue;
+    const size = new Vector3(...(shape.kind === "none" ? [0.3, 0.3, 0.3] : (shape.size ?? [1, 1, 1])) as [number, number, number]);
+    const middle = new Vector3(...(shape.offset ?? [0, 0, 0]));
+    around.union(new Box3().setFromCenterAndSize(middle, size).applyMatrix4(place));
+  }
+  return around;
 }
 
 /** Where the browser cannot draw in space, it says so and the rest of the Bench works. */

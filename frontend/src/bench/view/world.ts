@@ -9,10 +9,19 @@ export function worldName(part: string) {
   return `${part}/world matrix/final`;
 }
 
-/** A part's world matrix on the playhead's frame; null until it has come. */
-export function matrixAt(block: Block | undefined, into = new Matrix4()): Matrix4 | null {
+/** The name of whether a part is seen. */
+export function seenName(part: string) {
+  return `${part}/seen/final`;
+}
+
+/** A part's world matrix on a frame, the playhead's unless one is given; null until it has come. */
+export function matrixAt(
+  block: Block | undefined,
+  into = new Matrix4(),
+  frame = usePlayer.getState().frame,
+): Matrix4 | null {
   if (!block) return null;
-  const place = usePlayer.getState().frame - useSamples.getState().first;
+  const place = frame - useSamples.getState().first;
   const row = block.frames === 1 ? 0 : Math.min(Math.max(place, 0), block.frames - 1);
   const m = block.data.subarray(row * 12, row * 12 + 12);
   const at = (n: number) => m[n] ?? 0;
@@ -22,4 +31,13 @@ export function matrixAt(block: Block | undefined, into = new Matrix4()): Matrix
     at(8), at(9), at(10), at(11),
     0, 0, 0, 1,
   );
+}
+
+/** Whether a part is seen on the playhead's frame. */
+export function isSeen(part: string): boolean {
+  const { blocks, first } = useSamples.getState();
+  const block = blocks[seenName(part)];
+  if (!block) return true;
+  const place = block.frames === 1 ? 0 : usePlayer.getState().frame - first;
+  return (block.data[Math.min(Math.max(place, 0), block.frames - 1)] ?? 1) > 0;
 }

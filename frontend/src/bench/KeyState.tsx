@@ -1,0 +1,63 @@
+import { Button, Select, Space, Tooltip } from "antd";
+
+import { useEdit } from "../shell/useEdit";
+import type { AutoKey, Scope } from "../state/keying";
+import { dropTryOuts, useKeying } from "../state/keying";
+import { useOpenScene } from "../state/openScene";
+import { ink } from "../theme";
+import { putDots } from "./commands";
+
+const scopes: { value: Scope; label: string }[] = [
+  { value: "channel", label: "one channel" },
+  { value: "all", label: "all" },
+  { value: "position", label: "position" },
+  { value: "rotation", label: "rotation" },
+  { value: "scale", label: "scale" },
+  { value: "own channels", label: "own channels" },
+  { value: "changed only", label: "changed only" },
+];
+const automatic: { value: AutoKey; label: string }[] = [
+  { value: "off", label: "only try" },
+  { value: "where keyed", label: "key where keyed" },
+  { value: "always", label: "always key" },
+];
+
+/** Which channels a key command writes, what a change by hand does, and the chosen layer. */
+export function KeyState() {
+  const edit = useEdit();
+  const { scope, autoKey, layer, tryOuts } = useKeying();
+  const sets = useOpenScene((scene) => scene.header.sets);
+  const layers = useOpenScene((scene) => scene.header.layers);
+  const options = [...scopes, ...sets.map(({ id, name }) => ({ value: `set:${id}` as Scope, label: `set ${name}` }))];
+  const known = options.some(({ value }) => value === scope) ? scope : "channel";
+  return (
+    <Space size={5}>
+      <Tooltip title="A key on every channel of the key scope, on this frame (D)">
+        <Button size="small" aria-label="Put dots" onClick={() => { putDots(edit); }}>
+          <span style={{ color: ink.now }}>●</span> D
+        </Button>
+      </Tooltip>
+      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 108 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeying.setState({ scope: value }); }} />
+      <Select<AutoKey>
+        size="small"
+        aria-label="What a change by hand does"
+        title="What a change by hand does: only try it, key channels that have keys, or always key"
+        style={{ width: 136, ...(autoKey === "always" ? { outline: `1.5px solid ${ink.now}`, borderRadius: 6 } : {}) }}
+        popupMatchSelectWidth={false}
+        value={autoKey}
+        options={automatic}
+        onChange={(value) => { useKeying.setState({ autoKey: value }); }}
+      />
+      {layers.length > 0 && (
+        <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeying.setState({ layer: value || null }); }} />
+      )}
+      {tryOuts.length > 0 && (
+        <span role="status" style={{ color: "#B5321D" }}>
+          {tryOuts.length} tried{" "}
+          <Button size="small" title="Keep them as keys (D)" onClick={() => { putDots(edit); }}>Keep</Button>{" "}
+          <Button size="small" title="Back to what is saved" onClick={dropTryOuts}>Drop</Button>
+        </span>
+      )}
+    </Space>
+  );
+}

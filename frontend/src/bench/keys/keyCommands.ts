@@ -1,0 +1,124 @@
+import type { OneEdit } from "../../api/client";
+import { channelsInScope, chosenLayer, keyedCurve, keyedId } from "../../state/keying";
+import { useOpenScene } from "../../state/openScene";
+import { usePlayer } from "../../state/player";
+import type { KeyPick } from "../../state/selection";
+import { useSelection } from "../../state/selection";
+
+type Edit = (...edits: OneEdit[]) => Promise<boolean>;
+
+export interface KeyCommand {
+  name: string;
+  section: "tangents" | "shape" | "time";
+  hint: string;
+  run: () => void;
+}
+
+/** The chosen keys; where none is, all keys of the channels in the key scope. */
+export function chosenPicks(): { part: string; channel: string; frames: number[] | null }[] {
+  const { keys } = useSelection.getState();
+  if (keys.length) return keys;
+  const layer = chosenLayer();
+  const { parts } = useOpenScene.getState();
+  return channelsInScope().flatMap(([part, id]) => {
+    const channel = parts[part]?.channels.find((one) => one.id === id);
+    if (!channel || !keyedCurve(channel, layer)) return [];
+    return [{ part, channel: keyedId(channel, layer), frames: null }];
+  });
+}
+
+/** First and last frame of what the commands work on. */
+export function spanOf(picks: ReturnType<typeof chosenPicks>): [number, number] {
+  const { parts, header } = useOpenScene.getState();
+  const frames = picks.flatMap(({ part, channel, frames: some }) => {
+    if (some) return some;
+    const [layer, id] = channel.includes(":") ? channel.split(":") : [null, channel];
+    const found = parts[part]?.channels.find((one) => one.id === id);
+    return found ? (keyedCurve(found, layer ?? null)?.keys.map((key) => key.frame) ?? []) : [];
+  });
+  return frames.length ? [Math.min(...frames), Math.max(...frames)] : [header.first, header.last];
+}
+
+/** Commands on the chosen keys that need no further number. */
+export function keyCommands(edit: Edit): KeyCommand[] {
+  const tangents = (["join", "break", "flat", "linear", "smart"] as const).map(
+    (change): KeyCommand => ({
+      name: `Tangents: ${change}`,
+      section: "tangents",
+      hint: {
+        join: "Both handles on one line",
+        break: "Each handle by itself",
+        flat: "Both handles level",
+        linear: "Handles toward the neighbours",
+        smart: "Handles follow the neighbours and never overshoot",
+      }[change],
+      run: () => void edit({ do: "set tangents", picks: chosenPicks(), change }),
+    }),
+  );
+  const meet = (values: boolean): KeyCommand => ({
+    name: values ? "Make the ends meet" : "Make the ends meet in slope only",
+    section: "shape",
+    hint: "So that the curve repeats without a jump",
+    run: () => void edit({ do: "meet ends", picks: chosenPicks(), values }),
+  });
+  return [
+    ...tangents,
+    {
+      name: "Block in holds",
+      section: "shape",
+      hint: "Every chosen key holds its value until the next",
+      run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: "hold" }),
+    },
+    {
+      name: "Smooth the holds",
+      section: "shape",
+      hint: "From holds to smooth, tangents guessed anew",
+      run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: "smooth", smart: true }),
+    },
+    meet(true),
+    meet(false),
+    {
+      name: "Snap to whole frames",
+      section: "time",
+      hint: "Puts chosen keys on the nearest whole frames",
+      run: () => void edit({ do: "snap keys", picks: chosenPicks() }),
+    },
+    {
+      name: "Reverse in time",
+      section: "time",
+      hint: "The chosen keys run backwards over their own span",
+      run: () => {
+        const picks = chosenPicks();
+        const [first, last] = spanOf(picks);
+        void edit({ do: "scale time", picks, about: (first + last) / 2, factor: -1 });
+      },
+    },
+    {
+      name: "Nudge a frame earlier",
+      section: "time",
+      hint: "Moves the chosen keys by one frame",
+      run: () => void edit({ do: "move keys", picks: chosenPicks(), frames: -1 }),
+    },
+    {
+      name: "Nudge a frame later",
+      section: "time",
+      hint: "Moves the chosen keys by one frame",
+      run: () => void edit({ do: "move keys", picks: chosenPicks(), frames: 1 }),
+    },
+    {
+      name: "Copy keys to the playhead",
+      section: "time",
+      hint: "The first of the chosen keys lands on the playhead",
+      run: () => {
+        const picks = chosenPicks();
+        const frames = usePlayer.getState().frame - spanOf(picks)[0];
+        void edit({ do: "move keys", picks, frames, copy: true });
+      },
+    },
+  ];
+}
+
+/** Picks with their frames moved. */
+export function movedPicks(picks: KeyPick[], by: number): KeyPick[] {
+  return picks.map((pick) => ({ ...pick, frames: pick.frames.map((frame) => frame + by) }));
+}

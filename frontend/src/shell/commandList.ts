@@ -1,0 +1,30 @@
+import { useEffect, useRef } from "react";
+import { create } from "zustand";
+
+/** Something that can be done now, by its name. */
+export interface Command {
+  name: string;
+  keys?: string;
+  run: () => void;
+}
+
+/** All commands that can be found in the palette, by who offers them. */
+const useOffers = create<Record<string, () => Command[]>>(() => ({}));
+
+/** Offers commands for as long as the component is there. */
+export function useCommands(owner: string, offer: () => Command[]) {
+  const latest = useRef(offer);
+  useEffect(() => {
+    latest.current = offer;
+  });
+  useEffect(() => {
+    useOffers.setState({ [owner]: () => latest.current() });
+    return () => {
+      useOffers.setState({ [owner]: () => [] });
+    };
+  }, [owner]);
+}
+
+export function allCommands(): Command[] {
+  return Object.values(useOffers.getState()).flatMap((offer) => offer());
+}

@@ -1,0 +1,135 @@
+import { create } from "zustand";
+
+import type { ChannelView, OneEdit } from "../api/client";
+import { useOpenScene } from "./openScene";
+import { feed } from "./samples";
+import { useSelection } from "./selection";
+
+/** Which channels a key command writes; `set:g1` stands for a saved set. */
+export type Scope =
+  | "channel" | "all" | "position" | "rotation" | "scale" | "own channels" | "changed only"
+  | `set:${string}`;
+
+/** What a change by hand does to keys: a try-out only, keys where there are keys, or always. */
+export type AutoKey = "off" | "where keyed" | "always";
+
+/** A value that is only tried: on which frame, and not saved. */
+export interface TryOut {
+  part: string;
+  channel: string;
+  frame: number;
+  value: number;
+}
+
+interface Keying {
+  scope: Scope;
+  autoKey: AutoKey;
+  /** The layer that keys go to; null: the channels' own curves. */
+  layer: string | null;
+  tryOuts: TryOut[];
+}
+
+/** How keying works now: scope, automatic keys, the chosen layer, and values that are tried. */
+export const useKeying = create<Keying>(() => ({
+  scope: "channel",
+  autoKey: "where keyed",
+  layer: null,
+  tryOuts: [],
+}));
+
+/** The chosen layer, if it is still there. */
+export function chosenLayer(): string | null {
+  const { layer } = useKeying.getState();
+  return useOpenScene.getState().header.layers.some(({ id }) => id === layer) ? layer : null;
+}
+
+/** The edit that gives channels values by hand on a frame, after the state of keying. */
+export function valuesEdit(frame: number, values: [string, string, number][]): OneEdit {
+  const layer = chosenLayer();
+  if (layer !== null || useKeying.getState().autoKey === "always") {
+    return { do: "key value", frame, values, layer };
+  }
+  return { do: "set channels", frame, values };
+}
+
+/** Whether a change of this channel is a try-out only. */
+export function isTried(channel: ChannelView): boolean {
+  return useKeying.getState().autoKey === "off" && (channel.curve !== null || chosenLayer() !== null);
+}
+
+/** Adds a try-out; it is shown everywhere and saved nowhere. */
+export function addTryOut(one: TryOut) {
+  const others = useKeying
+    .getState()
+    .tryOuts.filter(({ part, channel }) => part !== one.part || channel !== one.channel);
+  setTryOuts([...others, one]);
+}
+
+export function dropTryOuts() {
+  setTryOuts([]);
+}
+
+/** The edits that keep all try-outs as keys. */
+export function tryOutEdits(): OneEdit[] {
+  return editsOf(useKeying.getState().tryOuts);
+}
+
+function editsOf(tryOuts: TryOut[]): OneEdit[] {
+  const layer = chosenLayer();
+  return tryOuts.map(({ part, channel, frame, value }) => ({
+    do: "key value",
+    frame,
+    values: [[part, channel, value]],
+    layer,
+  }));
+}
+
+function setTryOuts(tryOuts: TryOut[]) {
+  useKeying.setState({ tryOuts });
+  feed.keepTrying(editsOf(tryOuts));
+}
+
+const prefixes: Partial<Record<Scope, string>> = {
+  position: "translation.",
+  rotation: "rotation.",
+  scale: "scale.",
+};
+const builtIn = /^(translation|rotation|scale)\.[xyz]$|^visible$/;
+
+/** The channels that a key command would write now. */
+export function channelsInScope(): [string, string][] {
+  const { scope, tryOuts } = useKeying.getState();
+  const { parts, header } = useOpenScene.getState();
+  const { part, parts: chosen, channel } = useSelection.getState();
+  if (scope === "channel") return part && channel ? [[part, channel]] : [];
+  if (scope === "changed only") return tryOuts.map((one) => [one.part, one.channel]);
+  if (scope.startsWith("set:")) {
+    const set = header.sets.find(({ id }) => `set:${id}` === scope);
+    const whole = (set?.parts ?? []).flatMap((id) => channelsOf(parts[id]?.channels ?? [], id, "all"));
+    const single = (set?.channels ?? []) as [string, string][];
+    const names = new Set(whole.map(String));
+    return [...whole, ...single.filter((ref) => !names.has(String(ref)))];
+  }
+  return chosen.flatMap((id) => channelsOf(parts[id]?.channels ?? [], id, scope));
+}
+
+/** The channels of a part that belong to its pose and to a scope, locked ones left out. */
+export function channelsOf(channels: ChannelView[], part: string, scope: Scope): [string, string][] {
+  const wanted = ({ id }: ChannelView) => {
+    if (scope === "own channels") return !builtIn.test(id);
+    return id.startsWith(prefixes[scope] ?? "");
+  };
+  return channels
+    .filter((one) => !one.locked && !one.id.endsWith(".weight") && wanted(one))
+    .map((one) => [part, one.id]);
+}
+
+/** The curve that is keyed now: the channel's own, or the one on the chosen layer. */
+export function keyedCurve(channel: ChannelView, layer: string | null) {
+  return layer === null ? channel.curve : (channel.on_layers[layer] ?? null);
+}
+
+/** Where that curve is found. */
+export function keyedId(channel: ChannelView, layer: string | null) {
+  return layer === null ? channel.id : `${layer}:${channel.id}`;
+}

@@ -1,0 +1,8 @@
+import { create } from "zustand";
+
+/** The frames that lanes and curves show; null: the scene's whole range. */
+export const useTimeWindow = create<{ frames: [number, number] | null }>(() => ({ frames: null }));
+
+export function showFrames(frames: [number, number] | null) {
+  useTimeWindow.setState({ frames });
+}

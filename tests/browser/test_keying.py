@@ -1,0 +1,344 @@
+"""Keys, layers, poses and places on the Bench, as an animator uses them."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from bindu.cli import main
+from bindu.core.curves.model import Curve
+from bindu.core.scene.channels import ChannelRef
+from bindu.demo.heron import heron_at_the_shallows
+from bindu.formats.scene_json import write_scene
+from tests.browser.bench import Bench, shown
+from tests.conftest import Server
+
+FERRY = ChannelRef("p1", "translation.x")
+
+
+@pytest.fixture
+def heron(page: Page, server: Server) -> Bench:
+    """The heron, new, on the Bench."""
+    return Bench(page, server, server.bring(write_scene(heron_at_the_shallows())))
+
+
+def part_id(bench: Bench, name: str) -> str:
+    """A part's id by its name."""
+    return next(p.id for p in bench.evaluation().scene.parts.values() if p.name == name)
+
+
+def to_frame(bench: Bench, frame: int) -> None:
+    """Types a frame."""
+    field = bench.page.get_by_role("textbox", name="Frame", exact=True)
+    field.fill(str(frame))
+    field.press("Enter")
+
+
+def choose(page: Page, box: str, option: str) -> None:
+    """Chooses from a list."""
+    field = page.get_by_role("combobox", name=box)
+    field.click()
+    found = page.get_by_role("option", name=option, exact=True).last
+    expect(found).to_be_in_viewport()
+    found.click()
+    expect(field).to_have_attribute("aria-expanded", "false")
+
+
+def curve(bench: Bench, ref: ChannelRef = FERRY) -> Curve:
+    """A curve as the server holds it."""
+    return bench.evaluation().scene.curves[ref]
+
+
+def lane_drag(
+    bench: Bench, start: tuple[float, float], end: tuple[float, float], key: str = ""
+) -> None:
+    """Drags on the lanes between places given in pixels from their left upper corner."""
+    box = bench.page.get_by_role("group", name="Keys over time").bounding_box()
+    assert box
+    mouse = bench.page.mouse
+    mouse.move(box["x"] + start[0], box["y"] + start[1])
+    if key:
+        bench.page.keyboard.down(key)
+    mouse.down()
+    mouse.move(box["x"] + end[0], box["y"] + end[1], steps=6)
+    mouse.up()
+    if key:
+        bench.page.keyboard.up(key)
+
+
+def lane_key(bench: Bench, frame: float) -> tuple[float, float]:
+    """Where a key of the chosen channel lies on the lanes, in pixels from their corner."""
+    lanes = bench.page.get_by_role("group", name="Keys over time").bounding_box()
+    key = bench.page.locator(f"[data-frame-lane='{frame:g}'] circle").first.bounding_box()
+    assert lanes
+    assert key
+    return key["x"] - lanes["x"] + key["width"] / 2, key["y"] - lanes["y"] + key["height"] / 2
+
+
+def test_dots_go_to_the_key_scope_and_groups(bench: Bench) -> None:
+    bench.open("p6", "rotation.x", 20)
+    page = bench.page
+    choose(page, "Key scope", "rotation")
+    page.keyboard.press("d")
+    bench.saved(1)
+    curves = bench.evaluation().scene.curves
+    assert {ref.channel for ref in curves if ref.part == "p6"} == {
+        "rotation.x",
+        "rotation.y",
+        "rotation.z",
+    }
+    expect(page.get_by_role("button", name="all rotation: key on this frame")).to_be_visible()
+    page.get_by_role("button", name="all translation: no keys").click()
+    bench.saved(2)
+    assert sum(ref.part == "p6" for ref in bench.evaluation().scene.curves) == 6
+    page.get_by_role("button", name="all rotation: key on this frame").click()
+    bench.saved(3)
+    assert sum(ref.part == "p6" for ref in bench.evaluation().scene.curves) == 3
+
+
+def test_a_change_is_only_tried_until_it_is_kept(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 60)
+    page, before = bench.page, curve(bench)
+    choose(page, "What a change by hand does", "only try")
+    field = bench.field("ferry.translation.x")
+    field.fill("2")
+    field.press("Enter")
+    expect(page.get_by_text("1 tried")).to_be_visible()
+    expect(field).to_have_value("2.000")
+    bench.saved(0)
+    page.get_by_role("button", name="Drop", exact=True).click()
+    expect(field).to_have_value(shown(bench.value("ferry.translation.x", 60), ""))
+    field.fill("2")
+    field.press("Enter")
+    expect(page.get_by_text("1 tried")).to_be_visible()
+    page.get_by_role("button", name="Put dots").click()
+    bench.saved(1)
+    assert curve(bench).key_at(60.0) is not None
+    assert before.key_at(60.0) is None
+    assert bench.value("ferry.translation.x", 60) == 2.0
+
+
+def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    first, third = lane_key(bench, 10), lane_key(bench, 70)
+    lane_drag(bench, (first[0] - 9, 1), (third[0] + 9, 17))
+    expect(page.get_by_text("3 keys")).to_be_visible()
+    frame = (lane_key(bench, 70)[0] - lane_key(bench, 50)[0]) / 20
+    lane_drag(bench, lane_key(bench, 50), (lane_key(bench, 50)[0] + 6 * frame, 9))
+    bench.saved(1)
+    assert [key.frame for key in curve(bench).keys] == [16.0, 56.0, 76.0, 110.0]
+    frames = page.get_by_role("textbox", name="Frames of the keys")
+    frames.fill("+4")
+    frames.press("Enter")
+    bench.saved(2)
+    assert [key.frame for key in curve(bench).keys] == [20.0, 60.0, 80.0, 110.0]
+    values = page.get_by_role("textbox", name="Values of the keys")
+    values.fill("*2")
+    values.press("Enter")
+    bench.saved(3)
+    assert [key.value for key in curve(bench).keys] == [-9.0, 0.0, 0.0, 4.5]
+    page.get_by_role("button", name="Time…").click()
+    page.get_by_role("textbox", name="about frame").fill("20")
+    page.get_by_role("textbox", name="scale by").fill("0.5")
+    page.get_by_role("button", name="Scale", exact=True).click()
+    bench.saved(4)
+    assert [key.frame for key in curve(bench).keys] == [20.0, 40.0, 50.0, 110.0]
+    bench.expect_drawn("ferry.translation.x")
+    for n in range(4):
+        page.get_by_role("button", name="Undo").click()
+        bench.saved(5 + n)
+    assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
+    lane_drag(bench, lane_key(bench, 110), (lane_key(bench, 110)[0] - 10 * frame, 9), "Control")
+    bench.saved(9)
+    assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 100.0, 110.0]
+
+
+def test_several_keys_are_boxed_and_dragged_in_the_plane(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    a, b = bench.key(50).bounding_box(), bench.key(70).bounding_box()
+    assert a
+    assert b
+    page.mouse.move(a["x"] - 20, a["y"] - 30)
+    page.mouse.down()
+    page.mouse.move(b["x"] + 25, b["y"] + 40, steps=5)
+    page.mouse.up()
+    expect(page.get_by_text("2 keys")).to_be_visible()
+    page.mouse.move(a["x"] + 5, a["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(a["x"] + 5, a["y"] - 45, steps=5)
+    page.mouse.up()
+    bench.saved(1)
+    keys = curve(bench).keys
+    assert keys[1].frame == 50.0
+    assert keys[1].value == keys[2].value > 0.5
+    page.get_by_role("button", name="Shape…").click()
+    page.get_by_text("Tangents: linear").click()
+    bench.saved(2)
+    assert {key.mode for key in curve(bench).keys[1:3]} == {"broken"}
+    bench.expect_drawn("ferry.translation.x")
+
+
+def test_a_layer_is_keyed_weighted_muted_and_merged(bench: Bench) -> None:
+    bench.open("p5", "rotation.y", 30)
+    page, arm = bench.page, ChannelRef("p5", "rotation.y")
+    page.get_by_text("layers", exact=True).click()
+    page.get_by_role("textbox", name="Name of the new layer").fill("sway")
+    page.get_by_role("button", name="Add layer").click()
+    bench.saved(1)
+    field = bench.field("lantern arm.rotation.y")
+    before = bench.value("lantern arm.rotation.y", 30)
+    field.fill("60")
+    field.press("Enter")
+    bench.saved(2)
+    expect(field).to_have_value("60.00°")
+    scene = bench.evaluation().scene
+    assert scene.curves[arm].key_at(30.0) is None
+    layered = scene.curves[ChannelRef("p5", "l1:rotation.y")]
+    assert layered.keys[0].value == pytest.approx(60.0 - before, abs=1e-6)
+    expect(bench.bead("sway")).to_contain_text(f"{shown(before)} → 60.00°")
+    layer = page.get_by_role("region", name="Layer sway")
+    layer.get_by_text("mute").click()
+    bench.saved(3)
+    expect(field).to_have_value(shown(before))
+    layer.get_by_text("mute").click()
+    bench.saved(4)
+    layer.get_by_role("button", name="merge down").click()
+    bench.saved(5)
+    assert not bench.evaluation().scene.layers
+    assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0)
+
+
+def test_a_pose_is_copied_mirrored_and_reset(heron: Bench) -> None:
+    left, right = part_id(heron, "left wing"), part_id(heron, "right wing")
+    heron.open(left, "rotation.y", 114)
+    page = heron.page
+    page.get_by_text("pose…").click()
+    page.get_by_text("copy the pose").click()
+    expect(page.get_by_text("Copied the pose of 1 part(s).")).to_be_visible()
+    to_frame(heron, 0)
+    page.get_by_text("pose…").click()
+    page.get_by_text("paste mirrored").click()
+    heron.saved(1)
+    scene = heron.evaluation().scene
+    assert scene.parts[right].values["rotation.y"] == -26.0
+    page.keyboard.press("o")
+    expect(page).to_have_url(re.compile(f"part={right}&"))
+    page.get_by_text("pose…").click()
+    page.get_by_role("menuitem", name="rotation", exact=True).click()
+    heron.saved(2)
+    assert heron.evaluation().scene.parts[right].values["rotation.y"] == 0.0
+
+
+def test_handles_and_typed_amounts_move_parts(bench: Bench) -> None:
+    bench.open("p9", "translation.y", 0)
+    page = bench.page
+    page.get_by_role("radiogroup", name="Handles").get_by_text("move").click()
+    page.get_by_role("radiogroup", name="Axes of the handles").get_by_text("world").click()
+    page.get_by_role("button", name="by…").click()
+    page.get_by_role("textbox", name="move along y").fill("0.25")
+    page.get_by_role("button", name="Apply").click()
+    bench.saved(1)
+    assert bench.evaluation().scene.parts["p9"].values["translation.y"] == 0.25
+    expect(bench.field("rope.translation.y")).to_have_value("0.250")
+
+
+def test_another_parent_keeps_the_place(bench: Bench) -> None:
+    bench.open("p5", "translation.x", 0)
+    page, before = bench.page, bench.evaluation().world("p5").copy()
+    page.get_by_role("button", name="part…").click()
+    page.get_by_role("combobox", name="parent").fill("near post")
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    after = bench.evaluation()
+    assert after.scene.parts["p5"].parent == "p7"
+    np.testing.assert_allclose(after.world("p5"), before, atol=1e-9)
+
+
+def test_the_palette_finds_parts_channels_and_commands(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    page.get_by_role("heading").or_(page.get_by_text("Ferry crossing")).first.click()
+    page.keyboard.press("/")
+    field = page.get_by_role("textbox", name="Name of a part, channel or command")
+    field.fill("lantern rot z")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("part=p6&channel=rotation.z"))
+    page.keyboard.press("/")
+    field.fill("nudge later")
+    page.get_by_role("option", name="Nudge a frame later").click()
+    expect(page.get_by_text("choose keys first")).to_be_visible()
+    page.keyboard.press("/")
+    field.fill("isolate")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Show deck")).to_be_visible()
+
+
+def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    page.get_by_role("button", name="Compare…").click()
+    page.get_by_role("radiogroup", name="What is laid over").get_by_text("reference").click()
+    page.get_by_role("button", name="Keep as reference").click()
+    expect(page.get_by_text("All curves as at edit 0.")).to_be_visible()
+    page.keyboard.press("Escape")
+    bench.key(110).click()
+    value = page.get_by_role("textbox", name="Value of the key")
+    value.fill("+1")
+    value.press("Enter")
+    bench.saved(1)
+    assert curve(bench).keys[3].value == 5.5
+    expect(page.get_by_role("button", name="differ most at 110: 1.000")).to_be_visible()
+    expect(page.locator("path[data-overlay='other']")).to_be_visible()
+
+
+def test_markers_and_the_frame_rate_keep_their_times(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 50)
+    page = bench.page
+    page.get_by_role("button", name="+ marker").click()
+    page.get_by_role("textbox", name="Label of the marker").fill("midstream")
+    page.get_by_role("textbox", name="Label of the marker").press("Enter")
+    bench.saved(1)
+    page.keyboard.press("Escape")
+    expect(page.get_by_title("midstream, frame 50")).to_be_visible()
+    page.get_by_role("button", name="Scene settings").click()
+    rate = page.get_by_role("textbox", name="Frames a second")
+    rate.fill("48")
+    rate.press("Enter")
+    bench.saved(2)
+    expect(page.get_by_title("midstream, frame 100")).to_be_visible()
+    assert [key.frame for key in curve(bench).keys] == [20.0, 100.0, 140.0, 220.0]
+
+
+def test_the_hidden_ripple_stays_in_tree_and_lanes(heron: Bench, tmp_path: Path) -> None:
+    ripple = part_id(heron, "ripple")
+    heron.open(ripple, "visible", 0)
+    page = heron.page
+    expect(page.get_by_role("switch", name="visible")).not_to_be_checked()
+    to_frame(heron, 95)
+    expect(page.get_by_role("switch", name="visible")).to_be_checked()
+    page.get_by_role("textbox", name="Find a keyed channel").fill("ripple vis")
+    expect(page.locator("[data-lane='ripple.visible']")).to_have_count(3)
+
+
+def test_the_heron_reads_as_on_the_command_line(
+    heron: Bench, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    beak, head = part_id(heron, "lower beak"), part_id(heron, "head")
+    scene = tmp_path / "heron.json"
+    scene.write_text(heron.server.get(f"/scenes/{heron.number}/export").text)
+    for part, name in ((head, "head"), (beak, "lower beak")):
+        heron.open(part, "rotation.x", 92)
+        assert main(["curves", str(scene), "--channel", f"{name}.rotation.x"]) == 0
+        rows = list(csv.DictReader(io.StringIO(capsys.readouterr().out)))
+        for frame in (12, 92, 118):
+            to_frame(heron, frame)
+            value = float(rows[frame]["value"])
+            expect(heron.field(f"{name}.rotation.x")).to_have_value(shown(value))
