@@ -19,7 +19,7 @@ from bindu.core.edits.layers import (
     MoveLayer,
     RemoveLayer,
 )
-from bindu.core.edits.parts import AddPart, MovePart, RemovePart, RenamePart
+from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import ChangeRotationOrder, PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
 from bindu.core.edits.retime import (
@@ -115,7 +115,7 @@ def edits(draw: st.DrawFn, scene: Scene) -> AnyEdit:
     if kind == 4:
         return MovePart(part, draw(st.sampled_from([None, *sorted(scene.parts)])))
     if kind == 5:
-        return draw(st.sampled_from([RemovePart(part), DuplicatePart(part)]))
+        return draw(st.sampled_from([RemoveParts((part,)), DuplicatePart(part)]))
     if kind == 6:
         return AddChannel(part, name, default=draw(numbers))
     if kind == 7:

@@ -14,7 +14,7 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keying import KeyChannels, KeyValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer, ChangeLayer, HoldChannel, MergeLayer, RemoveLayer
-from bindu.core.edits.parts import AddPart, RemovePart
+from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.ledger import ledger_of
@@ -142,7 +142,7 @@ def test_what_layers_cannot_do_is_refused() -> None:
         (SetValue("p1", "l1:rotation.z", 1.0), "neck.rotation.z on bow: a layer holds keys only"),
         (MergeLayer("l2"), "strike: bow below it adds, but it replaces"),
         (HoldChannel("l2", "p1", "rotation.x", held=False), "strike does not hold it"),
-        (RemovePart("p1"), "the weight of the layer 'bow' is a channel of it"),
+        (RemoveParts(("p1",)), "the weight of the layer 'bow' is a channel of it"),
         (AddStep("p1", "bow", FormulaSettings("rotation.z", "1")), "has a step 'bow' already"),
         (KeyValue(0.0, ((*NECK, 1.0),), "l9"), "no layer with the identity 'l9'"),
     ]

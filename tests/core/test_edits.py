@@ -19,7 +19,7 @@ from bindu.core.edits.parts import (
     ChangePart,
     LockChannels,
     MovePart,
-    RemovePart,
+    RemoveParts,
     RenamePart,
 )
 from bindu.core.edits.patch import inverse, patch_between, patched
@@ -65,7 +65,7 @@ def test_any_sequence_of_edits_is_undone_and_redone_exactly(history: list[Scene]
         (RenamePart("p1", "mast"), "already"),
         (MovePart("p1", "p6"), "ferry: lantern lies below it"),
         (MovePart("p1", "p1"), "ferry: ferry lies below it"),
-        (RemovePart("p1"), None),
+        (RemoveParts(("p1",)), None),
         (SetValue("p3", "c1", 9.0), "paddle.radius: 9 is outside its range 0.05 … 5"),
         (SetValue("p3", "c9", 1.0), "paddle has no channel 'c9'"),
         (SetValue("p1", "translation.x", 1.0), "ferry.translation.x: it has keys"),
@@ -107,7 +107,13 @@ def test_deleting_what_others_read_says_who_reads_it() -> None:
         [AddStep("p8", "watch", FormulaSettings("rotation.y", "distance({lantern}, {far post})"))],
     )
     with pytest.raises(Refusal, match=r"ferry: it is read by “watch” of far post\.rotation\.y"):
-        applied(scene, [RemovePart("p1")])
+        applied(scene, [RemoveParts(("p1",))])
+    late = FormulaSettings("rotation.x", "{far post.watch.weight}")
+    scene = applied(scene, [AddStep("p7", "echo", late)])
+    left = applied(scene, [RemoveParts(("p1", "p6"), readers=True)])
+    assert set(left.parts) == {"p7", "p8", "p9"}
+    assert not left.steps
+    evaluate(left)
 
 
 def test_locked_channels_take_no_edit_by_hand() -> None:

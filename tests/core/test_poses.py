@@ -13,7 +13,7 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keys import PutKeys
-from bindu.core.edits.parts import AddPart, RemovePart
+from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
 from bindu.core.edits.sets import PairParts, PutSet, RemoveSet
@@ -66,7 +66,7 @@ def test_pairs_by_hand_come_before_pairs_by_name() -> None:
     paired = applied(scene, [PairParts("p2", "p4")])
     assert (opposite(paired, "p2"), opposite(paired, "p4")) == ("p4", "p2")
     assert applied(paired, [PairParts("p2")]) == scene
-    assert opposite(applied(paired, [RemovePart("p4")]), "p2") == "p3"
+    assert opposite(applied(paired, [RemoveParts(("p4",))]), "p2") == "p3"
 
 
 @settings(max_examples=60)
@@ -164,7 +164,7 @@ def test_a_pose_is_reset_wholly_or_in_part_to_its_own_default() -> None:
 def test_sets_lose_members_that_go_and_stay_in_order() -> None:
     scene = bird(PutSet("legs", parts=("p2", "p3", "p2"), channels=(ChannelRef("p3", "c2"),)))
     assert scene.sets["g1"].parts == ("p2", "p3")
-    gone = applied(scene, [RemovePart("p3")])
+    gone = applied(scene, [RemoveParts(("p3",))])
     assert (gone.sets["g1"].parts, gone.sets["g1"].channels) == (("p2",), ())
     assert not applied(scene, [RemoveSet("g1")]).sets
     with pytest.raises(Refusal, match="legs: there is a set with this name"):

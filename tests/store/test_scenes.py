@@ -10,7 +10,7 @@ from sqlalchemy import Engine, inspect, text
 from bindu.core.curves.model import Key
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import ChangeKeys, KeyChange, PutKeys
-from bindu.core.edits.parts import AddPart, RemovePart, RenamePart
+from bindu.core.edits.parts import AddPart, RemoveParts, RenamePart
 from bindu.core.edits.patch import patch_between
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep
@@ -119,7 +119,7 @@ def test_only_rows_that_changed_are_written(engine: Engine) -> None:
             text("UPDATE curves SET data = CONCAT(data, ' ') WHERE scene_id = :n"), {"n": number}
         )
         connection.commit()
-    scenes.edit(number, 0, [ChangeStep("s1", on=False), RemovePart("p9")])
+    scenes.edit(number, 0, [ChangeStep("s1", on=False), RemoveParts(("p9",))])
     with engine.connect() as connection:
         query = text("SELECT data FROM curves WHERE scene_id = :n")
         rows = connection.execute(query, {"n": number}).scalars().all()

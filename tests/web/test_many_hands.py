@@ -74,7 +74,7 @@ words = st.sampled_from(
      "parent", "zone", "position", "changes", "on", "rest", "shape"]
 )  # fmt: skip
 doings = st.sampled_from(
-    ["add part", "rename part", "change part", "move part", "remove part", "duplicate part",
+    ["add part", "rename part", "change part", "move part", "remove parts", "duplicate part",
      "lock channels", "set value", "add channel", "change channel", "remove channel", "put keys",
      "insert key", "change keys", "remove keys", "set outside", "add step", "change step",
      "move step", "remove step", "change scene"]

@@ -790,7 +790,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -1905,17 +1905,25 @@ export interface components {
             do: "remove marker";
         };
         /**
-         * RemovePart
-         * @description Takes a part away with all below it, their channels, curves and steps.
+         * RemoveParts
+         * @description Takes parts away with all below them, their channels, curves and steps.
+         *
+         *     With ``readers``, the steps of other parts that read them go too; without, they are named in
+         *     a refusal.
          */
-        RemovePart: {
-            /** Part */
-            part: string;
+        RemoveParts: {
+            /** Parts */
+            parts: string[];
+            /**
+             * Readers
+             * @default false
+             */
+            readers?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            do: "remove part";
+            do: "remove parts";
         };
         /**
          * RemoveSet
@@ -2488,7 +2496,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemovePart"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

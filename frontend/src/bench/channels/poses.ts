@@ -59,7 +59,7 @@ export function poseCommands(edit: Edit, tell: (text: string) => void): PoseComm
     paste(false, false), paste(true, false), paste(false, true),
     { id: "set default pose", name: "make this pose the default pose", hint: "What reset goes back to, for the chosen parts", section: "rest", run: () => void edit({ do: "set default pose", parts: parts(), frame: frame() }) },
     { id: "clear default pose", name: "clear the default pose", hint: "Reset goes back to the channels' defaults", section: "rest", run: () => void edit({ do: "set default pose", parts: parts() }) },
-    rest(false, true), rest(true, true), rest(false, false),
+    rest(false, true), rest(true, true), rest(false, false), rest(true, false),
   ];
 }
 

@@ -1,9 +1,12 @@
 import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined, PushpinFilled, PushpinOutlined } from "@ant-design/icons";
-import { Button, Popconfirm, Space, Tooltip } from "antd";
+import { App, Button, Popconfirm, Space, Tooltip } from "antd";
+import { useState } from "react";
 
+import { reason } from "../../api/client";
+import { sendEdits } from "../../api/scene";
 import { useEdit } from "../../shell/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
-import { choosePart } from "../../state/selection";
+import { choosePart, useSelection } from "../../state/selection";
 import { useKeepPlace } from "./keepPlace";
 
 /** Adds, renames, duplicates and deletes parts. */
@@ -14,9 +17,6 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
   const keepPlace = useKeepPlace((state) => state.keepPlace);
   const duplicate = async () => {
     if (part && (await edit({ do: "duplicate part", part: part.id }))) choosePart(newest());
-  };
-  const remove = async () => {
-    if (part && (await edit({ do: "remove part", part: part.id }))) choosePart(part.parent);
   };
   const where = part ? `below ${part.name}` : "at the top";
   return (
@@ -40,16 +40,42 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
       <Tooltip title="Duplicate the chosen part with all below it">
         <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
       </Tooltip>
-      <Popconfirm
-        title={`Delete ${part?.name ?? ""} and all below it?`}
-        description="Undo brings it back."
-        okText="Delete"
-        onConfirm={remove}
-        disabled={!part}
-      >
-        <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen part with all below it" disabled={!part} icon={<DeleteOutlined />} />
-      </Popconfirm>
+      <DeleteParts />
     </Space>
+  );
+}
+
+/** Deletes the chosen parts; asks first, and again where other steps read them. */
+function DeleteParts() {
+  const part = useChosenPart();
+  const chosen = useSelection((selection) => selection.parts);
+  const [readers, setReaders] = useState<string | null>(null);
+  const { message } = App.useApp();
+  const what = chosen.length > 1 ? `${String(chosen.length)} parts` : (part?.name ?? "");
+  const remove = async () => {
+    const { sceneId } = useOpenScene.getState();
+    try {
+      await sendEdits(sceneId, [{ do: "remove parts", parts: chosen, readers: readers !== null }]);
+      setReaders(null);
+      choosePart(part?.parent ?? null);
+    } catch (error) {
+      const found = /it is read by (.*); change or delete/.exec(reason(error));
+      if (found?.[1] && readers === null) setReaders(found[1]);
+      else void message.error(reason(error), 6);
+    }
+  };
+  return (
+    <Popconfirm
+      title={readers ? "Other steps read it" : `Delete ${what} and all below?`}
+      description={<div style={{ maxWidth: 280 }}>{readers ? `${readers}. Delete these steps too?` : "Undo brings it back."}</div>}
+      okText={readers ? "Delete with these steps" : "Delete"}
+      onConfirm={remove}
+      onCancel={() => { setReaders(null); }}
+      disabled={!part}
+      {...(readers ? { open: true } : {})}
+    >
+      <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen parts with all below them" disabled={!part} icon={<DeleteOutlined />} />
+    </Popconfirm>
   );
 }
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 from typing import Protocol, TypeVar
 
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_and_channel
+from bindu.core.scene.channels import ChannelRef, layer_and_channel, weight_channel
 from bindu.core.scene.model import Part, PartSet, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, known_channel
 from bindu.core.steps.registry import kind_of
@@ -116,17 +116,53 @@ def refuse_readers(
         leaving: steps that go as well, whose reads do not count.
         what: the name of what goes.
     """
-    readers = []
-    for step in scene.steps.values():
-        if step.id in leaving:
-            continue
-        reads = kind_of(step.settings).reads(step.settings)
-        if any(r.part in parts or ChannelRef(r.part, r.quantity) in channels for r in reads):
-            readers.append(f"“{step.name}” of {full_name(scene, written(step))}")
-    if readers:
-        raise Refusal(
-            f"it is read by {', '.join(readers)}; change or delete that first.", place=what
-        )
+    found = [s for s in scene.steps.values() if s.id not in leaving]
+    found = [s for s in found if _reads_any(s, parts, channels)]
+    if found:
+        readers = ", ".join(f"“{s.name}” of {full_name(scene, written(s))}" for s in found)
+        raise Refusal(f"it is read by {readers}; change or delete that first.", place=what)
+
+
+def with_readers(scene: Scene, parts: set[str], steps: set[str]) -> set[str]:
+    """The steps, and all that read these parts or the weights of steps that go."""
+    found = set(steps)
+    while True:
+        weights = weights_of(scene, found)
+        more = {
+            s.id
+            for s in scene.steps.values()
+            if s.id not in found and (written(s) in weights or _reads_any(s, parts, weights))
+        }
+        if not more:
+            return found
+        found |= more
+
+
+def weights_of(scene: Scene, steps: Iterable[str]) -> set[ChannelRef]:
+    """The channels that are the weights of these steps."""
+    return {ChannelRef(scene.steps[s].part, weight_channel(s)) for s in steps}
+
+
+def without_steps(scene: Scene, steps: set[str]) -> Scene:
+    """The scene without these steps, and without curves and values of their weights."""
+    weights = weights_of(scene, steps)
+    parts = dict(scene.parts)
+    for weight in weights:
+        part = parts.get(weight.part)
+        if part and weight.channel in part.values:
+            kept = {c: v for c, v in part.values.items() if c != weight.channel}
+            parts[part.id] = replace(part, values=kept)
+    return replace(
+        scene,
+        parts=parts,
+        curves={r: c for r, c in scene.curves.items() if r not in weights},
+        steps={i: s for i, s in scene.steps.items() if i not in steps},
+    )
+
+
+def _reads_any(step: Step, parts: set[str], channels: set[ChannelRef]) -> bool:
+    reads = kind_of(step.settings).reads(step.settings)
+    return any(r.part in parts or ChannelRef(r.part, r.quantity) in channels for r in reads)
 
 
 def written(step: Step) -> ChannelRef:

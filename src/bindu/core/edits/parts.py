@@ -10,8 +10,11 @@ from bindu.core.edits.base import (
     found_part,
     new_id,
     refuse_readers,
+    weights_of,
+    with_readers,
     within,
     without_members,
+    without_steps,
 )
 from bindu.core.place import with_place_kept
 from bindu.core.refusal import Refusal
@@ -168,28 +171,39 @@ class MovePart:
 
 
 @dataclass(frozen=True)
-class RemovePart:
-    """Takes a part away with all below it, their channels, curves and steps."""
+class RemoveParts:
+    """Takes parts away with all below them, their channels, curves and steps.
 
-    part: str
-    do: Literal["remove part"] = "remove part"
+    With ``readers``, the steps of other parts that read them go too; without, they are named in
+    a refusal.
+    """
+
+    parts: tuple[str, ...]
+    readers: bool = False
+    do: Literal["remove parts"] = "remove parts"
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        below = len(subtree(scene, self.part)) - 1
-        name = found_part(scene, self.part).name
-        return f"delete {name}" + (f" and {below} below it" if below else "")
+        names = [found_part(scene, part).name for part in self.parts]
+        below = len(self._gone(scene)) - len(names)
+        text = names[0] if len(names) == 1 else f"{len(names)} parts"
+        return f"delete {text}" + (f" and {below} below" if below > 0 else "")
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        name = found_part(scene, self.part).name
-        gone = subtree(scene, self.part)
+        if not self.parts:
+            raise Refusal("choose the parts to delete.")
+        gone = self._gone(scene)
+        name = found_part(scene, self.parts[0]).name
         steps = {s.id for s in scene.steps.values() if s.part in gone}
-        refuse_readers(scene, gone, set(), steps, name)
+        if self.readers:
+            steps = with_readers(scene, gone, steps)
+        refuse_readers(scene, gone, weights_of(scene, steps), steps, name)
         for layer in scene.layers.values():
             if layer.part in gone:
                 text = f"the weight of the layer {layer.name!r} is a channel of it; give that "
                 raise Refusal(text + "layer another part first, or delete it.", place=name)
+        scene = without_steps(scene, steps)
         parts = {i: p for i, p in scene.parts.items() if i not in gone}
         return replace(
             scene,
@@ -197,8 +211,10 @@ class RemovePart:
             sets=without_members(scene.sets, lambda ref: ref.part in gone),
             channels={i: c for i, c in scene.channels.items() if c.part not in gone},
             curves={r: c for r, c in scene.curves.items() if r.part not in gone},
-            steps={i: s for i, s in scene.steps.items() if i not in steps},
         )
+
+    def _gone(self, scene: Scene) -> set[str]:
+        return {one for part in self.parts for one in subtree(scene, found_part(scene, part).id)}
 
 
 @dataclass(frozen=True)
@@ -228,7 +244,7 @@ class LockChannels:
         return replace(scene, parts=within(scene.parts, part.id, part))
 
 
-PartEdit = AddPart | RenamePart | ChangePart | MovePart | RemovePart | LockChannels
+PartEdit = AddPart | RenamePart | ChangePart | MovePart | RemoveParts | LockChannels
 
 
 def subtree(scene: Scene, part: str) -> set[str]:

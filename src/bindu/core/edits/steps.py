@@ -13,6 +13,7 @@ from bindu.core.edits.base import (
     new_id,
     refuse_readers,
     within,
+    without_steps,
     written,
 )
 from bindu.core.refusal import Refusal
@@ -138,14 +139,7 @@ class RemoveStep:
         weight = ChannelRef(step.part, weight_channel(step.id))
         gone = {s.id for s in scene.steps.values() if s.id == step.id or written(s) == weight}
         refuse_readers(scene, set(), {weight}, gone, full_name(scene, weight))
-        part = scene.parts[step.part]
-        part = replace(part, values={c: v for c, v in part.values.items() if c != weight.channel})
-        return replace(
-            scene,
-            parts=within(scene.parts, part.id, part),
-            curves={r: c for r, c in scene.curves.items() if r != weight},
-            steps={i: s for i, s in scene.steps.items() if i not in gone},
-        )
+        return without_steps(scene, gone)
 
 
 StepEdit = AddStep | ChangeStep | MoveStep | RemoveStep
