@@ -1,27 +1,25 @@
-"""From an acknowledged edit to the painted curve, in headless Chromium on the demo.
+"""From an acknowledged edit to the painted curve, and how often a drag is painted, in headless
+Chromium: on the demo, and on 200 parts over 300 frames.
 
-Run: PYTHONPATH=src .venv/bin/python -m benchmarks.edit_to_paint
+Run: PYTHONPATH=src:. .venv/bin/python -m benchmarks.edit_to_paint
 """
 
 from __future__ import annotations
 
 import statistics
-import tempfile
-from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
-from tests.browser.conftest import FLAGS
-from tests.conftest import Server
+from benchmarks.rig import rig_scene
+from playwright.sync_api import Page
+from tests.browser.alone import browser_alone
 
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene_json import write_scene
-from bindu.run.mariadb import MariaDB
-from bindu.store.database import migrate
 
-CHANGES = 50
+CHANGES, DRAG_SECONDS = 50, 5.0
 WATCH = """
 () => {
   window.painted = [];
+  window.acknowledged = performance.now();
   const plain = window.fetch;
   window.fetch = async (...request) => {
     const answer = await plain(...request);
@@ -36,41 +34,85 @@ WATCH = """
   }).observe(document.body, { subtree: true, attributes: true, attributeFilter: ["data-key"] });
 }
 """
+# What the browser itself can paint in this place: a line that moves with the pointer.
+FRAMES = """
+(seconds) => new Promise((done) => {
+  let count = 0;
+  const end = performance.now() + 1000 * seconds;
+  const tick = () => {
+    count += 1;
+    document.body.style.outlineOffset = `${count % 2}px`;
+    if (performance.now() < end) requestAnimationFrame(tick);
+    else done(count / seconds);
+  };
+  requestAnimationFrame(tick);
+})
+"""
 
 
-def changed(page: Page, factor: float, count: int) -> None:
-    """Types another factor into the formula and waits until its curve is painted."""
-    name = "Formula of turn by distance"
-    page.get_by_role("button", name=name).click()
-    field = page.get_by_role("textbox", name=name)
-    field.fill(f"-degrees(travelled({{ferry}}) / {{paddle.radius}}) / {factor}")
+def open_channel(page: Page, url: str) -> None:
+    """Opens a channel and watches its curve."""
+    page.goto(url)
+    page.locator("path[data-tap='final']").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.evaluate(WATCH)
+
+
+def changed(page: Page, name: str, text: str, count: int) -> None:
+    """Types another formula and waits until its curve is painted."""
+    label = f"Formula of {name}"
+    page.get_by_role("button", name=label).click()
+    field = page.get_by_role("textbox", name=label)
+    field.fill(text)
     field.press("Enter")
     page.wait_for_function("count => window.painted.length >= count", arg=count)
 
 
-def main() -> None:
-    """Prints the median and the 95th percentile."""
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        database = MariaDB(Path(folder))
-        database.start()
-        migrate(database.url)
-        server = Server(database.url)
-        server.start()
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        number = server.bring(write_scene(ferry_crossing()))
-        page.goto(f"{server.url}/scenes/{number}/bench?part=p3&channel=rotation.z&frame=62")
-        page.locator("path[data-tap='final']").wait_for()
-        page.evaluate(WATCH)
-        for n in range(CHANGES):
-            changed(page, 4 + n / 10, n + 1)
-        times = sorted(page.evaluate("window.painted"))
-        browser.close()
-        server.kill()
-        database.stop()
+def print_edits(page: Page, what: str, name: str, text: str) -> None:
+    """Median and 95th percentile from the acknowledged edit to the painted curve."""
+    for n in range(CHANGES):
+        changed(page, name, text.replace("FACTOR", f"{4.1 + n / 10:g}"), n + 1)
+    times = sorted(page.evaluate("window.painted"))
     middle, high = statistics.median(times), times[int(0.95 * len(times))]
-    print(f"{len(times)} changes of a factor: median {middle:.0f} ms (aim 50), ", end="")
-    print(f"95th percentile {high:.0f} ms (aim 100)")
+    print(f"{what}: {len(times)} changes of a factor, from acknowledged to painted: ", end="")
+    print(f"median {middle:.0f} ms (aim 50), 95th percentile {high:.0f} ms (aim 100)")
+
+
+def print_drag(page: Page, what: str) -> None:
+    """How often a second a dragged key's curve is painted, beside what the browser can do."""
+    able = page.evaluate(FRAMES, 2)
+    page.evaluate("window.painted = []")
+    key = page.locator("circle[data-frame]").nth(3).bounding_box()
+    assert key
+    x, y = key["x"] + key["width"] / 2, key["y"] + key["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    start, moves = page.evaluate("performance.now()"), 0
+    while page.evaluate("performance.now()") - start < 1000 * DRAG_SECONDS:
+        moves += 1
+        page.mouse.move(x, y - 5 - (moves * 3) % 60)
+    shown = len(page.evaluate("window.painted")) / DRAG_SECONDS
+    page.mouse.up()
+    print(f"{what}: a dragged key is painted {shown:.1f} times a second, ", end="")
+    print(f"an empty animation {able:.0f} times: ratio {shown / able:.2f}")
+
+
+def main() -> None:
+    """Prints both figures for both scenes."""
+    with browser_alone() as (page, server):
+        number = server.bring(write_scene(ferry_crossing()))
+        bench = f"{server.url}/scenes/{number}/bench"
+        open_channel(page, f"{bench}?part=p3&channel=rotation.z&frame=62")
+        text = "-degrees(travelled({ferry}) / {paddle.radius}) / FACTOR"
+        print_edits(page, "ferry", "turn by distance", text)
+        open_channel(page, f"{bench}?part=p1&channel=translation.x&frame=62")
+        print_drag(page, "ferry")
+        number = server.bring(write_scene(rig_scene(200, 300)))
+        bench = f"{server.url}/scenes/{number}/bench"
+        open_channel(page, f"{bench}?part=p98&channel=rotation.z&frame=62")
+        text = "FACTOR * {part 97.rotation.x} + 3 * sin({part 96.rotation.y})"
+        print_edits(page, "200 parts x 300 frames", "sway", text)
+        print_drag(page, "200 parts x 300 frames")
 
 
 if __name__ == "__main__":

@@ -5,17 +5,13 @@ Run: PYTHONPATH=src:. .venv/bin/python scripts/screenshots.py
 
 from __future__ import annotations
 
-import tempfile
-from pathlib import Path
+from playwright.sync_api import Page
+from tests.browser.alone import browser_alone
+from tests.conftest import ROOT
 
-from playwright.sync_api import Page, sync_playwright
-from tests.browser.conftest import FLAGS
-from tests.conftest import ROOT, Server
-
+from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes
 from bindu.formats.scene_json import write_scene
-from bindu.run.mariadb import MariaDB
-from bindu.store.database import migrate
 
 SHOTS = ROOT / "docs" / "screenshots"
 
@@ -27,28 +23,31 @@ def shoot(page: Page, name: str) -> None:
     page.screenshot(path=SHOTS / f"{name}.png")
 
 
+def part_id(scene: Scene, name: str) -> str:
+    """A part's identity by its name."""
+    return next(part.id for part in scene.parts.values() if part.name == name)
+
+
 def main() -> None:
     """One picture of each main view."""
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        database = MariaDB(Path(folder))
-        database.start()
-        migrate(database.url)
-        server = Server(database.url)
-        server.start()
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        ferry = [server.bring(write_scene(scene)) for scene in demo_scenes()][0]
+    with browser_alone() as (page, server):
+        scenes = {scene.name: scene for scene in demo_scenes()}
+        numbers = {name: server.bring(write_scene(scene)) for name, scene in scenes.items()}
         page.goto(server.url)
         shoot(page, "home")
-        bench = f"{server.url}/scenes/{ferry}/bench"
+        bench = f"{server.url}/scenes/{numbers['Ferry crossing']}/bench"
         page.goto(f"{bench}?part=p3&channel=rotation.z&frame=106")
         shoot(page, "bench")
         page.goto(f"{bench}?part=p1&channel=translation.x&frame=62")
         page.locator("circle[data-frame='50']").click()
         shoot(page, "keys")
-        browser.close()
-        server.kill()
-        database.stop()
+        heron = scenes["Heron at the shallows"]
+        bench = f"{server.url}/scenes/{numbers[heron.name]}/bench"
+        page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
+        page.get_by_text("layers 2").click()
+        shoot(page, "layers")
+        page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
+        shoot(page, "heron")
 
 
 if __name__ == "__main__":

@@ -8,6 +8,19 @@ from bindu.core.curves.eases import EASES
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.driven import (
+    AddDriven,
+    AddRows,
+    Cell,
+    ChangeDriven,
+    CopyRows,
+    PutCells,
+    PutStop,
+    RemoveDriven,
+    RemoveStop,
+    ScaleStop,
+    ShapeRows,
+)
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keying import KeyChannels, KeyValue, SetChannels
 from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys, SetOutside
@@ -193,6 +206,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         MeetEnds(picks),
         ChangeRate(12.0),
     ]
+    made += draw(driven_edits(scene, part, channel, name))
     for one in sorted(scene.layers):
         made += [
             ChangeLayer(one, on=draw(st.booleans()), solo=draw(st.booleans())),
@@ -203,6 +217,32 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
             RemoveLayer(one),
         ]
     return draw(st.sampled_from(made))
+
+
+@st.composite
+def driven_edits(
+    draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
+) -> list[AnyEdit]:
+    """Edits of driven keys."""
+    made: list[AnyEdit] = [AddDriven(name, draw(formulas(scene)), -2.0, 5.0, (0.0, 1.0, 4.0))]
+    value, stop = draw(numbers), draw(st.sampled_from([0.0, 1.0, 2.5, 4.0]))
+    for one, driven in sorted(scene.driven.items()):
+        mode = draw(st.sampled_from(["set", "add", "scale"]))
+        made += [
+            *[AddRows(one, (ChannelRef(part, channel),), mode)] * 3,
+            ChangeDriven(one, name, draw(formulas(scene))),
+            PutStop(one, value, draw(st.sampled_from([None, stop]))),
+            RemoveStop(one, stop),
+            ScaleStop(one, stop, value),
+            RemoveDriven(one),
+        ]
+        for row in scene.rows_of.get(driven.id, ()):
+            made += [
+                PutCells((Cell(row.id, stop, value),)),
+                ShapeRows((row.id,), None, draw(interpolations), after="straight on"),
+                CopyRows((row.id,), (part,)),
+            ]
+    return made
 
 
 @st.composite

@@ -65,13 +65,13 @@ def test_a_held_read_shows_the_value_that_is_taken() -> None:
         ferry_crossing(),
         [
             AddStep(
-                "p1", "push", FormulaSettings("translation.y", "{paddle.rotation.z} + 5"), id="s8"
+                "p1", "push", FormulaSettings("translation.y", "{paddle.rotation.z} + 5"), id="s28"
             ),
             AddStep(
-                "p3", "lift", FormulaSettings("translation.y", "{ferry.translation.y}"), id="s9"
+                "p3", "lift", FormulaSettings("translation.y", "{ferry.translation.y}"), id="s29"
             ),
             AddStep(
-                "p2", "echo", FormulaSettings("translation.y", "{deck.translation.y} + 1"), id="s10"
+                "p2", "echo", FormulaSettings("translation.y", "{deck.translation.y} + 1"), id="s30"
             ),
         ],
     )

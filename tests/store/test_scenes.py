@@ -124,8 +124,8 @@ def test_only_rows_that_changed_are_written(engine: Engine) -> None:
         query = text("SELECT data FROM curves WHERE scene_id = :n")
         rows = connection.execute(query, {"n": number}).scalars().all()
         left = text("SELECT COUNT(*) FROM parts WHERE scene_id = :n")
-        assert connection.execute(left, {"n": number}).scalar() == 8
-    assert len(rows) == 2
+        assert connection.execute(left, {"n": number}).scalar() == 16
+    assert len(rows) == 3
     assert all(data.endswith(" ") for data in rows)
 
 

@@ -391,6 +391,31 @@ export interface components {
             after?: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
         };
         /**
+         * DrivenSettings
+         * @description A row of driven keys: the driver's value mapped to one for the channel.
+         *
+         *     The frames of the mapping's keys are driver values: one key at each stop of the set.
+         */
+        DrivenSettings: {
+            /** Channel */
+            channel: string;
+            /** Driven */
+            driven: string;
+            mapping: components["schemas"]["Curve"];
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "set" | "add" | "scale";
+            /**
+             * Kind
+             * @default driven keys
+             * @constant
+             */
+            kind?: "driven keys";
+        };
+        /**
          * Finding
          * @description A problem: where, from which frame, and what to do.
          */
@@ -708,7 +733,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            kind?: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes" | "arrow" | "foot" | "wing" | "plate";
+            kind?: "none" | "box" | "ball" | "rod" | "wheel" | "ring" | "axes" | "arrow" | "foot" | "wing" | "plate" | "belt";
             /**
              * Size
              * @default [
@@ -758,7 +783,7 @@ export interface components {
             /** On */
             on: boolean;
             /** Settings */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["LayerSettings"];
+            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["LayerSettings"];
             /** Description */
             description: string;
         };
@@ -790,7 +815,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -840,10 +865,57 @@ export interface components {
              */
             id?: string | null;
             /**
+             * Shows
+             * @default nothing
+             * @enum {string}
+             */
+            shows?: "nothing" | "red" | "green" | "blue" | "brightness" | "opacity" | "strip offset";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "add channel";
+        };
+        /**
+         * AddDriven
+         * @description Adds a set of driven keys without rows; references in the driver are written by name.
+         */
+        AddDriven: {
+            /** Name */
+            name: string;
+            /**
+             * Driver
+             * @default 0
+             */
+            driver?: string;
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number;
+            /**
+             * High
+             * @default 1
+             */
+            high?: number;
+            /**
+             * Stops
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            stops?: number[];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add driven keys";
         };
         /**
          * AddLayer
@@ -945,6 +1017,27 @@ export interface components {
             do: "add part";
         };
         /**
+         * AddRows
+         * @description Adds rows for channels; they change nothing until a cell is set.
+         */
+        AddRows: {
+            /** Driven */
+            driven: string;
+            /** Channels */
+            channels: components["schemas"]["ChannelRef"][];
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "set" | "add" | "scale";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add rows";
+        };
+        /**
          * AddStep
          * @description Adds a step to a part, behind the others of its zone. References are written by name.
          */
@@ -954,7 +1047,7 @@ export interface components {
             /** Name */
             name: string;
             /** Settings */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"];
+            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"];
             /**
              * Zone
              * @default null
@@ -970,6 +1063,42 @@ export interface components {
              * @enum {string}
              */
             do: "add step";
+        };
+        /**
+         * CaptureStop
+         * @description Sets the cells of a stop so that rows' channels come to wanted values right after zone
+         *     Driven, as a pose on a frame shows them; other drivers keep their share.
+         */
+        CaptureStop: {
+            /** Driven */
+            driven: string;
+            /** Stop */
+            stop: number;
+            /** Frame */
+            frame: number;
+            /** Values */
+            values: [
+                string,
+                string,
+                number
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "capture stop";
+        };
+        /**
+         * Cell
+         * @description What a row is to be at a stop.
+         */
+        Cell: {
+            /** Row */
+            row: string;
+            /** Stop */
+            stop: number;
+            /** Value */
+            value: number;
         };
         /**
          * ChangeChannel
@@ -1008,10 +1137,48 @@ export interface components {
              */
             options?: string[];
             /**
+             * Shows
+             * @default null
+             */
+            shows?: ("nothing" | "red" | "green" | "blue" | "brightness" | "opacity" | "strip offset") | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "change channel";
+        };
+        /**
+         * ChangeDriven
+         * @description Renames a set, gives it another driver (references by name) or range.
+         */
+        ChangeDriven: {
+            /** Driven */
+            driven: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Driver
+             * @default null
+             */
+            driver?: string | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change driven keys";
         };
         /**
          * ChangeKeys
@@ -1183,7 +1350,7 @@ export interface components {
              * Settings
              * @default null
              */
-            settings?: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | null;
+            settings?: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | null;
             /**
              * On
              * @default null
@@ -1260,6 +1427,21 @@ export interface components {
             ];
             /** Channels */
             channels: components["schemas"]["ClipChannel"][];
+        };
+        /**
+         * CopyRows
+         * @description Copies rows onto other parts, each for the channel of the same name.
+         */
+        CopyRows: {
+            /** Rows */
+            rows: string[];
+            /** Parts */
+            parts: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "copy rows";
         };
         /**
          * CropKeys
@@ -1530,6 +1712,22 @@ export interface components {
             do: "merge layer";
         };
         /**
+         * MirrorDriven
+         * @description Makes a set for the other side: rows of the opposite parts with their signs mirrored, and
+         *     a driver that reads the opposites.
+         */
+        MirrorDriven: {
+            /** Driven */
+            driven: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "mirror driven keys";
+        };
+        /**
          * MoveChannel
          * @description Moves an own channel to another place among the part's own channels.
          */
@@ -1777,6 +1975,19 @@ export interface components {
             do: "place part";
         };
         /**
+         * PutCells
+         * @description Gives rows values at stops.
+         */
+        PutCells: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put cells";
+        };
+        /**
          * PutKeys
          * @description Puts whole keys on a channel's curve; a key on the same frame is replaced.
          */
@@ -1847,6 +2058,26 @@ export interface components {
             do: "put set";
         };
         /**
+         * PutStop
+         * @description Adds a stop, the shape of every row kept; with ``old``, moves that stop instead.
+         */
+        PutStop: {
+            /** Driven */
+            driven: string;
+            /** Stop */
+            stop: number;
+            /**
+             * Old
+             * @default null
+             */
+            old?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put stop";
+        };
+        /**
          * RemoveChannel
          * @description Takes an own channel away, with its curve, its value and the steps that write it.
          */
@@ -1860,6 +2091,19 @@ export interface components {
              * @enum {string}
              */
             do: "remove channel";
+        };
+        /**
+         * RemoveDriven
+         * @description Takes a set away with its rows.
+         */
+        RemoveDriven: {
+            /** Driven */
+            driven: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove driven keys";
         };
         /**
          * RemoveKeys
@@ -1926,6 +2170,19 @@ export interface components {
             do: "remove parts";
         };
         /**
+         * RemoveRows
+         * @description Takes rows away.
+         */
+        RemoveRows: {
+            /** Rows */
+            rows: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove rows";
+        };
+        /**
          * RemoveSet
          * @description Takes a set away; its members stay.
          */
@@ -1950,6 +2207,21 @@ export interface components {
              * @enum {string}
              */
             do: "remove step";
+        };
+        /**
+         * RemoveStop
+         * @description Takes a stop away from all rows.
+         */
+        RemoveStop: {
+            /** Driven */
+            driven: string;
+            /** Stop */
+            stop: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove stop";
         };
         /**
          * RenamePart
@@ -2029,6 +2301,28 @@ export interface components {
              * @enum {string}
              */
             do: "rest from pose";
+        };
+        /**
+         * ScaleStop
+         * @description Scales the cells of a stop, for all rows or some.
+         */
+        ScaleStop: {
+            /** Driven */
+            driven: string;
+            /** Stop */
+            stop: number;
+            /** Factor */
+            factor: number;
+            /**
+             * Rows
+             * @default null
+             */
+            rows?: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scale stop";
         };
         /**
          * ScaleTime
@@ -2224,6 +2518,56 @@ export interface components {
              * @enum {string}
              */
             do: "set value";
+        };
+        /**
+         * ShapeRows
+         * @description Changes how rows run between and outside their stops, and how they write.
+         *
+         *     ``stops``: at which stops; None for all. ``changes`` bend single keys, as with a curve.
+         */
+        ShapeRows: {
+            /** Rows */
+            rows: string[];
+            /**
+             * Stops
+             * @default null
+             */
+            stops?: number[] | null;
+            /**
+             * Interpolation
+             * @default null
+             */
+            interpolation?: ("hold" | "linear" | "smooth" | "ease in" | "ease out" | "ease both" | "overshoot" | "bounce" | "spring") | null;
+            /**
+             * Tangents
+             * @default null
+             */
+            tangents?: ("join" | "break" | "flat" | "linear" | "smart") | null;
+            /**
+             * Before
+             * @default null
+             */
+            before?: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
+            /**
+             * After
+             * @default null
+             */
+            after?: ("hold" | "straight on" | "repeat" | "repeat with offset" | "mirror") | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: ("set" | "add" | "scale") | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: components["schemas"]["KeyChange"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shape rows";
         };
         /**
          * Shown
@@ -2496,7 +2840,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

@@ -145,11 +145,12 @@ def _parts(scene: Scene, channels: dict[ChannelRef, ClipChannel]) -> tuple[ClipP
     for ref, channel in channels.items():
         by_part.setdefault(ref.part, []).append(channel)
     return tuple(
-        ClipPart(scene.parts[part].name, _matrix(world_rest_axes(scene, part)), tuple(found))
+        ClipPart(scene.parts[part].name, matrix_of(world_rest_axes(scene, part)), tuple(found))
         for part, found in by_part.items()
     )
 
 
-def _matrix(axes: Array) -> Matrix:
+def matrix_of(axes: Array) -> Matrix:
+    """A (3, 3) array as plain rows."""
     x, y, z = ((float(a), float(b), float(c)) for a, b, c in axes)
     return x, y, z

@@ -140,7 +140,7 @@ def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
 
 def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:
     scene = evaluation.scene
-    for place, read in enumerate(kind_of(step.settings).reads(step.settings), start=1):
+    for place, read in enumerate(kind_of(step.settings).reads(scene, step.settings), start=1):
         if read.quantity in WORLD_QUANTITIES:
             label = f"{scene.parts[read.part].name} {read.quantity}"
         else:

@@ -13,6 +13,7 @@ from bindu.core.curves.model import Interpolation, Outside, TangentMode
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import (
     ChannelKind,
+    ChannelShow,
     FormulaMode,
     LayerMode,
     Role,
@@ -84,6 +85,7 @@ class ChannelEntry(Entry):
     high: float | None = None
     unit: str = ""
     options: list[str] = []
+    shows: ChannelShow = Field("nothing", description="what it shows on the part's shape")
 
 
 class StepEntry(Entry):
@@ -112,7 +114,16 @@ class LimitEntry(StepEntry):
     high: float | None = None
 
 
-AnyStepEntry = Annotated[FormulaEntry | LimitEntry, Field(discriminator="kind")]
+class RowEntry(StepEntry):
+    """A row of driven keys: its mapping has a key at each stop, whose frame is a driver value."""
+
+    kind: Literal["driven keys"]
+    driven: str = Field(description="the name of the set")
+    mapping: CurveEntry
+    mode: FormulaMode = "add"
+
+
+AnyStepEntry = Annotated[FormulaEntry | LimitEntry | RowEntry, Field(discriminator="kind")]
 
 
 class PartEntry(Entry):
@@ -159,6 +170,16 @@ class SetEntry(Entry):
     channels: list[str] = []
 
 
+class DrivenEntry(Entry):
+    """A set of driven keys; its rows are steps of the parts that it drives."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    driver: str = Field("0", description="a formula, often one {part.channel}")
+    range: tuple[float, float] = Field((0.0, 1.0), description="where the driver is tried")
+    stops: list[float] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
+
+
 class MarkerEntry(Entry):
     """A label on a frame."""
 
@@ -179,3 +200,4 @@ class SceneDocument(Entry):
     layers: list[LayerEntry] = Field([], description="from the lowest to the highest")
     sets: list[SetEntry] = []
     markers: list[MarkerEntry] = []
+    driven: list[DrivenEntry] = Field([], description="sets of driven keys")

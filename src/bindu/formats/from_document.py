@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from bindu.core.curves.model import Key, Tangent
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Curve, Key, Tangent
 from bindu.core.edits import AnyEdit
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.driven import AddDriven, ChangeDriven
 from bindu.core.edits.keys import PutKeys, SetOutside
 from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.parts import AddPart, LockChannels
@@ -23,12 +25,22 @@ from bindu.core.scene.channels import (
     layer_channel,
     weight_channel,
 )
-from bindu.core.scene.model import FormulaSettings, GivenSettings, LimitSettings, Rest, Shape
+from bindu.core.scene.model import (
+    DrivenSettings,
+    FormulaSettings,
+    GivenSettings,
+    LimitSettings,
+    Rest,
+    Shape,
+)
 from bindu.formats.document import (
     AnyStepEntry,
     CurveEntry,
+    DrivenEntry,
     FormulaEntry,
     KeyEntry,
+    LayerEntry,
+    LimitEntry,
     PartEntry,
     SceneDocument,
     TangentEntry,
@@ -69,9 +81,14 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
         home = _part_named(by_name, layer.part, f"layers ({layer.name}).part")
         add = AddLayer(layer.name, home.id, layer.mode, layers[layer.name])
         yield f"layers ({layer.name})", add
+    driven = _named_ids("d", document.driven)
+    for one in document.driven:
+        low, high = one.range
+        add_set = AddDriven(one.name, "0", low, high, tuple(one.stops), driven[one.name])
+        yield f"driven ({one.name})", add_set
     for part in named:
         for step, step_id in zip(part.entry.steps, part.steps, strict=True):
-            settings = _settings(part, step)
+            settings = _settings(part, step, driven)
             if isinstance(settings, FormulaSettings):
                 settings = replace(settings, text="0")
             place = f"{part.place}.steps ({step.name})"
@@ -79,11 +96,13 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for part in named:
         yield from _curves(part, layers)
     for part in named:
-        yield from _finished_steps(part)
+        yield from _finished_steps(part, driven)
         yield from _pose_and_pair(part, by_name)
         if part.entry.locked:
             locked = tuple(_channel(part, c, "locked") for c in part.entry.locked)
             yield f"{part.place}.locked", LockChannels(part.id, locked)
+    for one in document.driven:
+        yield f"driven ({one.name})", ChangeDriven(driven[one.name], driver=one.driver)
     yield from _around(document, by_name)
 
 
@@ -123,10 +142,15 @@ def _part_named(by_name: dict[str, _Named], name: str, place: str) -> _Named:
 
 def _layer_ids(document: SceneDocument) -> dict[str, str]:
     """The layers' identities by their names."""
-    ids = _Ids("l")
-    for layer in document.layers:
-        ids.reserve(layer.id)
-    return {layer.name: ids.given_or_new(layer.id) for layer in document.layers}
+    return _named_ids("l", document.layers)
+
+
+def _named_ids(prefix: str, entries: Sequence[LayerEntry | DrivenEntry]) -> dict[str, str]:
+    """Identities by name."""
+    ids = _Ids(prefix)
+    for entry in entries:
+        ids.reserve(entry.id)
+    return {entry.name: ids.given_or_new(entry.id) for entry in entries}
 
 
 def _with_identities(document: SceneDocument, layers: dict[str, str]) -> list[_Named]:
@@ -218,6 +242,7 @@ def _channels(part: _Named) -> Iterator[Placed]:
                 channel.unit,
                 tuple(channel.options),
                 part.channels[channel.name],
+                channel.shows,
             ),
         )
 
@@ -248,17 +273,28 @@ def _keyed(
         yield place, SetOutside(part.id, channel, curve.before, curve.after)
 
 
-def _finished_steps(part: _Named) -> Iterator[Placed]:
+def _finished_steps(part: _Named, driven: dict[str, str]) -> Iterator[Placed]:
     for step, step_id in zip(part.entry.steps, part.steps, strict=True):
         place = f"{part.place}.steps ({step.name})"
-        yield place, ChangeStep(step_id, settings=_settings(part, step), on=step.on)
+        yield place, ChangeStep(step_id, settings=_settings(part, step, driven), on=step.on)
 
 
-def _settings(part: _Named, step: AnyStepEntry) -> GivenSettings:
+def _settings(part: _Named, step: AnyStepEntry, driven: dict[str, str]) -> GivenSettings:
     channel = _channel(part, step.channel, f"steps ({step.name}).channel")
     if isinstance(step, FormulaEntry):
         return FormulaSettings(channel, step.formula, step.mode)
-    return LimitSettings(channel, step.low, step.high)
+    if isinstance(step, LimitEntry):
+        return LimitSettings(channel, step.low, step.high)
+    if step.driven not in driven:
+        place = f"{part.place}.steps ({step.name}).driven"
+        near = nearest_names(step.driven, driven)
+        raise Refusal(f"there are no driven keys {step.driven!r}.", place=place, nearest=near)
+    try:
+        mapping = with_keys(None, [_key(key) for key in step.mapping.keys])
+    except Refusal as refusal:
+        raise refusal.at(f"{part.place}.steps ({step.name}).mapping") from None
+    mapping = Curve(mapping.keys, step.mapping.before, step.mapping.after)
+    return DrivenSettings(channel, driven[step.driven], mapping, step.mode)
 
 
 def _channel(part: _Named, name: str, field: str) -> str:

@@ -5,11 +5,20 @@ from __future__ import annotations
 from bindu.core.curves.model import Curve, Key, Tangent
 from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import FormulaSettings, LimitSettings, OwnChannel, Part, Scene, Step
+from bindu.core.scene.model import (
+    DrivenSettings,
+    FormulaSettings,
+    LimitSettings,
+    OwnChannel,
+    Part,
+    Scene,
+    Step,
+)
 from bindu.core.scene.names import channel_name, full_name
 from bindu.formats.document import (
     ChannelEntry,
     CurveEntry,
+    DrivenEntry,
     FormulaEntry,
     KeyEntry,
     LayerEntry,
@@ -17,6 +26,7 @@ from bindu.formats.document import (
     MarkerEntry,
     PartEntry,
     RestEntry,
+    RowEntry,
     SceneDocument,
     SetEntry,
     ShapeEntry,
@@ -57,6 +67,16 @@ def document_of(scene: Scene) -> SceneDocument:
         markers=[
             MarkerEntry(frame=marker.frame, label=marker.label, id=marker.id)
             for marker in sorted(scene.markers.values(), key=lambda m: (m.frame, m.id))
+        ],
+        driven=[
+            DrivenEntry(
+                name=driven.name,
+                id=driven.id,
+                driver=to_names(scene, driven.driver),
+                range=(driven.low, driven.high),
+                stops=list(driven.stops),
+            )
+            for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
         ],
     )
 
@@ -113,6 +133,7 @@ def _channel(channel: OwnChannel) -> ChannelEntry:
         high=channel.high,
         unit=channel.unit,
         options=list(channel.options),
+        shows=channel.shows,
     )
 
 
@@ -138,7 +159,7 @@ def _tangent(tangent: Tangent) -> TangentEntry:
     return TangentEntry(angle=tangent.angle, length=tangent.length)
 
 
-def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry:
+def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry:
     settings = step.settings
     channel = channel_name(scene, ChannelRef(step.part, settings.channel))
     if isinstance(settings, FormulaSettings):
@@ -150,6 +171,18 @@ def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry:
             channel=channel,
             kind="formula",
             formula=to_names(scene, settings.text),
+            mode=settings.mode,
+        )
+    if isinstance(settings, DrivenSettings):
+        return RowEntry(
+            name=step.name,
+            id=step.id,
+            zone=step.zone,
+            on=step.on,
+            channel=channel,
+            kind="driven keys",
+            driven=scene.driven[settings.driven].name,
+            mapping=_curve(settings.mapping),
             mode=settings.mode,
         )
     assert isinstance(settings, LimitSettings)

@@ -90,6 +90,12 @@ class MarkerRow(_Thing, Base):
     __tablename__ = "markers"
 
 
+class DrivenRow(_Thing, Base):
+    """A set of driven keys; the key is its identity. Its rows are rows of ``steps``."""
+
+    __tablename__ = "driven"
+
+
 class EditRow(Base):
     """One recorded edit: what it changed, so that it can be taken back.
 

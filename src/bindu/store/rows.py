@@ -10,10 +10,11 @@ from pydantic import TypeAdapter
 from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Layer, Marker, OwnChannel, Part, PartSet, Step
+from bindu.core.scene.model import DrivenKeys, Layer, Marker, OwnChannel, Part, PartSet, Step
 from bindu.store.models import (
     ChannelRow,
     CurveRow,
+    DrivenRow,
     LayerRow,
     MarkerRow,
     PartRow,
@@ -21,7 +22,7 @@ from bindu.store.models import (
     StepRow,
 )
 
-Row = PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow
+Row = PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow | DrivenRow
 ROWS: dict[Table, type[Row]] = {
     "parts": PartRow,
     "channels": ChannelRow,
@@ -30,6 +31,7 @@ ROWS: dict[Table, type[Row]] = {
     "layers": LayerRow,
     "sets": SetRow,
     "markers": MarkerRow,
+    "driven": DrivenRow,
 }
 _THINGS: dict[Table, TypeAdapter[Any]] = {
     "parts": TypeAdapter(Part),
@@ -39,6 +41,7 @@ _THINGS: dict[Table, TypeAdapter[Any]] = {
     "layers": TypeAdapter(Layer),
     "sets": TypeAdapter(PartSet),
     "markers": TypeAdapter(Marker),
+    "driven": TypeAdapter(DrivenKeys),
 }
 
 

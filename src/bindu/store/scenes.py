@@ -257,6 +257,7 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
         tables["layers"],
         tables["sets"],
         tables["markers"],
+        tables["driven"],
     )
 
 

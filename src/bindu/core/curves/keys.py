@@ -23,6 +23,10 @@ def checked(key: Key) -> Key:
     Raises:
         Refusal: when a number is not finite or beyond ±1e9.
     """
+    left, right = key.left, key.right
+    size = abs(key.frame) + abs(key.value) + abs(left.angle) + abs(right.angle)
+    if size + left.length + right.length <= LARGEST and min(left.length, right.length) >= 0.0:
+        return key  # not finite is never less
     numbers = {
         "frame": key.frame,
         "value": key.value,
@@ -34,7 +38,7 @@ def checked(key: Key) -> Key:
     for name, number in numbers.items():
         if not math.isfinite(number) or abs(number) > LARGEST:
             raise Refusal(f"a key's {name} must be a number within ±1e9, not {number}.")
-    if key.left.length < 0.0 or key.right.length < 0.0:
+    if left.length < 0.0 or right.length < 0.0:
         raise Refusal(f"the key at frame {key.frame:g} has a tangent of negative length.")
     return key
 

@@ -34,8 +34,9 @@ def moved_in_time(curve: Curve, chosen: Collection[float], to: Callable[[float],
         Refusal: where two of the chosen keys land on one frame.
     """
     factor = to(1.0) - to(0.0)
-    keys = [found_key(curve, frame) for frame in sorted(set(chosen))]
-    staying = [key for key in curve.keys if key.frame not in set(chosen)]
+    moving = set(chosen)
+    keys = [found_key(curve, frame) for frame in sorted(moving)]
+    staying = [key for key in curve.keys if key.frame not in moving]
     kinds = {b.frame: a.interpolation for a, b in pairwise(curve.keys)}
     landed: dict[float, Key] = {}
     for key in keys:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from bindu.core.curves.model import Key, Tangent
 
 
@@ -27,11 +25,10 @@ def _smart(keys: tuple[Key, ...], i: int) -> Key:
         rise_in, rise_out = key.value - keys[i - 1].value, keys[i + 1].value - key.value
         slope = guessed_slope(before, rise_in, after, rise_out)
     left, right = (before or after or 3.0) / 3.0, (after or before or 3.0) / 3.0
-    return replace(
-        key,
-        left=Tangent.reaching(left, slope * left),
-        right=Tangent.reaching(right, slope * right),
-    )
+    made = Tangent.reaching(left, slope * left), Tangent.reaching(right, slope * right)
+    if made == (key.left, key.right):
+        return key
+    return Key(key.frame, key.value, key.interpolation, *made, key.mode)
 
 
 def guessed_slope(before: float, rise_in: float, after: float, rise_out: float) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bindu.core.edits.channels import ChannelEdit
+from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
@@ -33,6 +34,7 @@ AnyEdit = (
     | LayerEdit
     | SetEdit
     | StepEdit
+    | DrivenEdit
 )
 MOST_EDITS_AT_ONCE = 10_000
 

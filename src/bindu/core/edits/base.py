@@ -8,9 +8,11 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from typing import Protocol, TypeVar
 
+from bindu.core.formula.compiler import compiled
+from bindu.core.graph.node import Read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_and_channel, weight_channel
-from bindu.core.scene.model import Part, PartSet, Scene, Step
+from bindu.core.scene.model import DrivenKeys, Part, PartSet, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, known_channel
 from bindu.core.steps.registry import kind_of
 
@@ -117,10 +119,26 @@ def refuse_readers(
         what: the name of what goes.
     """
     found = [s for s in scene.steps.values() if s.id not in leaving]
-    found = [s for s in found if _reads_any(s, parts, channels)]
-    if found:
-        readers = ", ".join(f"“{s.name}” of {full_name(scene, written(s))}" for s in found)
+    found = [s for s in found if _reads_any(scene, s, parts, channels)]
+    drivers = [] if parts else sets_reading(scene, parts, channels, leaving)
+    if found or drivers:
+        readers = ", ".join(
+            [f"“{s.name}” of {full_name(scene, written(s))}" for s in found]
+            + [f"the driver of “{driven.name}”" for driven in drivers]
+        )
         raise Refusal(f"it is read by {readers}; change or delete that first.", place=what)
+
+
+def sets_reading(
+    scene: Scene, parts: set[str], channels: set[ChannelRef], leaving: set[str]
+) -> list[DrivenKeys]:
+    """The sets of driven keys whose driver reads what goes, and whose rows all go as well."""
+    return [
+        driven
+        for driven in scene.driven.values()
+        if leaving.issuperset(row.id for row in scene.rows_of.get(driven.id, ()))
+        and _any_read(compiled(driven.driver).reads, parts, channels)
+    ]
 
 
 def with_readers(scene: Scene, parts: set[str], steps: set[str]) -> set[str]:
@@ -131,7 +149,7 @@ def with_readers(scene: Scene, parts: set[str], steps: set[str]) -> set[str]:
         more = {
             s.id
             for s in scene.steps.values()
-            if s.id not in found and (written(s) in weights or _reads_any(s, parts, weights))
+            if s.id not in found and (written(s) in weights or _reads_any(scene, s, parts, weights))
         }
         if not more:
             return found
@@ -160,8 +178,11 @@ def without_steps(scene: Scene, steps: set[str]) -> Scene:
     )
 
 
-def _reads_any(step: Step, parts: set[str], channels: set[ChannelRef]) -> bool:
-    reads = kind_of(step.settings).reads(step.settings)
+def _reads_any(scene: Scene, step: Step, parts: set[str], channels: set[ChannelRef]) -> bool:
+    return _any_read(kind_of(step.settings).reads(scene, step.settings), parts, channels)
+
+
+def _any_read(reads: Iterable[Read], parts: set[str], channels: set[ChannelRef]) -> bool:
     return any(r.part in parts or ChannelRef(r.part, r.quantity) in channels for r in reads)
 
 

@@ -19,7 +19,7 @@ from bindu.core.edits.base import (
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, below_layers, layer_and_channel
-from bindu.core.scene.model import ChannelKind, OwnChannel, Scene
+from bindu.core.scene.model import ChannelKind, ChannelShow, OwnChannel, Scene
 from bindu.core.scene.names import channel_names, check_name, full_name
 
 MOST_OWN_CHANNELS = 500
@@ -64,6 +64,7 @@ class AddChannel:
     unit: str = ""
     options: tuple[str, ...] = ()
     id: str | None = None
+    shows: ChannelShow = "nothing"
     do: Literal["add channel"] = "add channel"
 
     def label(self, scene: Scene) -> str:
@@ -87,6 +88,7 @@ class AddChannel:
             self.high,
             self.unit,
             self.options,
+            self.shows,
         )
         checked_channel(channel, f"{part.name}.{self.name}")
         return replace(scene, channels=within(scene.channels, channel.id, channel))
@@ -104,6 +106,7 @@ class ChangeChannel:
     high: float | None = None
     unit: str = ""
     options: tuple[str, ...] = ()
+    shows: ChannelShow | None = None
     do: Literal["change channel"] = "change channel"
 
     def label(self, scene: Scene) -> str:
@@ -122,6 +125,7 @@ class ChangeChannel:
             high=self.high,
             unit=self.unit,
             options=self.options,
+            shows=self.shows or old.shows,
         )
         checked_channel(channel, full_name(scene, ChannelRef(self.part, self.channel)))
         return replace(scene, channels=within(scene.channels, channel.id, channel))

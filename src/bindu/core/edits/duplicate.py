@@ -8,10 +8,10 @@ from typing import Any, Literal
 
 from bindu.core.edits.base import found_part, new_id
 from bindu.core.edits.parts import MOST_PARTS, next_position, subtree
-from bindu.core.formula.references import BRACES
+from bindu.core.formula.references import BRACES, parts_read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_and_channel, layer_channel
-from bindu.core.scene.model import FormulaSettings, GivenSettings, Scene
+from bindu.core.scene.model import DrivenKeys, DrivenSettings, FormulaSettings, GivenSettings, Scene
 
 
 @dataclass(frozen=True)
@@ -36,6 +36,7 @@ class DuplicatePart:
         if len(scene.parts) + len(chosen) > MOST_PARTS:
             raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.", place=root.name)
         ids = _new_identities(scene, chosen)
+        driven = _followed_sets(scene, chosen, ids)
         parts, names = dict(scene.parts), {part.name for part in scene.parts.values()}
         for old in sorted(chosen, key=scene.tree_order.__getitem__):
             part = scene.parts[old]
@@ -56,6 +57,7 @@ class DuplicatePart:
         return replace(
             scene,
             parts=parts,
+            driven={**scene.driven, **driven},
             channels=_copied(scene.channels, ids, chosen),
             steps={
                 i: replace(s, settings=_settings(s.settings, ids)) if i in ids.values() else s
@@ -95,6 +97,25 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
     return ids
 
 
+def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, DrivenKeys]:
+    """Copies of the driven keys whose driver reads, and whose rows are, inside what is copied;
+    their identities are added to ``ids``. Rows of other sets stay in their set."""
+    made: dict[str, DrivenKeys] = {}
+    taken, names = set(scene.driven), {driven.name for driven in scene.driven.values()}
+    for driven in scene.driven.values():
+        rows = scene.rows_of.get(driven.id, ())
+        reads_inside = not chosen.isdisjoint(parts_read(driven.driver))
+        if not reads_inside or not any(row.part in chosen for row in rows):
+            continue
+        ids[driven.id] = new_id("d", taken)
+        name = copied_name(driven.name, names)
+        taken.add(ids[driven.id])
+        names.add(name)
+        driver = _text(driven.driver, ids)
+        made[ids[driven.id]] = replace(driven, id=ids[driven.id], name=name, driver=driver)
+    return made
+
+
 def _copied(table: Any, ids: dict[str, str], chosen: set[str]) -> dict[str, Any]:
     """A table of things that belong to parts, with those of the chosen parts copied."""
     copies = {
@@ -114,8 +135,16 @@ def _channel(channel: str, ids: dict[str, str]) -> str:
 
 def _settings(settings: GivenSettings, ids: dict[str, str]) -> GivenSettings:
     channel = _channel(settings.channel, ids)
-    if not isinstance(settings, FormulaSettings):
-        return replace(settings, channel=channel)
+    if isinstance(settings, FormulaSettings):
+        return replace(settings, channel=channel, text=_text(settings.text, ids))
+    if isinstance(settings, DrivenSettings):
+        driven = ids.get(settings.driven, settings.driven)
+        return replace(settings, channel=channel, driven=driven)
+    return replace(settings, channel=channel)
+
+
+def _text(text: str, ids: dict[str, str]) -> str:
+    """A stored formula that reads copies in the place of what was copied."""
 
     def followed(match: re.Match[str]) -> str:
         path, at, tap = match[1].partition("@")
@@ -124,4 +153,4 @@ def _settings(settings: GivenSettings, ids: dict[str, str]) -> GivenSettings:
             part, read = ids[part], _channel(read, ids)
         return f"{{{part}{dot}{read}{at}{tap}}}"
 
-    return replace(settings, channel=channel, text=BRACES.sub(followed, settings.text))
+    return BRACES.sub(followed, text)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -103,17 +103,11 @@ class ChangeKeys:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         ref, curve = _curve(scene, self.part, self.channel)
-        new: dict[float, Key] = {}
         for change in self.changes:
-            if change.frame in new:
-                raise Refusal(
-                    f"the key at frame {change.frame:g} is named twice.",
-                    place=full_name(scene, ref),
-                )
+            _place(scene, ref, curve, change.frame)
             if change.value is not None:
                 in_range(scene, ref, change.value)
-            new[change.frame] = _changed(_place(scene, ref, curve, change.frame), change)
-        return with_curve(scene, ref, lambda: changed_keys(curve, new))
+        return with_curve(scene, ref, lambda: with_changes(curve, self.changes))
 
 
 @dataclass(frozen=True)
@@ -190,6 +184,20 @@ def _place(scene: Scene, ref: ChannelRef, curve: Curve, frame: float) -> Key:
         return found_key(curve, frame)
     except Refusal as refusal:
         raise refusal.at(full_name(scene, ref)) from None
+
+
+def with_changes(curve: Curve, changes: Iterable[KeyChange]) -> Curve:
+    """The curve with some of its keys changed.
+
+    Raises:
+        Refusal: when a key is not there, named twice, or lands on one that stays.
+    """
+    new: dict[float, Key] = {}
+    for change in changes:
+        if change.frame in new:
+            raise Refusal(f"the key at frame {change.frame:g} is named twice.")
+        new[change.frame] = _changed(found_key(curve, change.frame), change)
+    return changed_keys(curve, new)
 
 
 def _changed(key: Key, change: KeyChange) -> Key:

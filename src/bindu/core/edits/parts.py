@@ -10,6 +10,7 @@ from bindu.core.edits.base import (
     found_part,
     new_id,
     refuse_readers,
+    sets_reading,
     weights_of,
     with_readers,
     within,
@@ -198,11 +199,13 @@ class RemoveParts:
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         if self.readers:
             steps = with_readers(scene, gone, steps)
-        refuse_readers(scene, gone, weights_of(scene, steps), steps, name)
+        weights = weights_of(scene, steps)
+        refuse_readers(scene, gone, weights, steps, name)
         for layer in scene.layers.values():
             if layer.part in gone:
                 text = f"the weight of the layer {layer.name!r} is a channel of it; give that "
                 raise Refusal(text + "layer another part first, or delete it.", place=name)
+        sets = {driven.id for driven in sets_reading(scene, gone, weights, steps)}
         scene = without_steps(scene, steps)
         parts = {i: p for i, p in scene.parts.items() if i not in gone}
         return replace(
@@ -211,6 +214,7 @@ class RemoveParts:
             sets=without_members(scene.sets, lambda ref: ref.part in gone),
             channels={i: c for i, c in scene.channels.items() if c.part not in gone},
             curves={r: c for r, c in scene.curves.items() if r.part not in gone},
+            driven={i: d for i, d in scene.driven.items() if i not in sets},
         )
 
     def _gone(self, scene: Scene) -> set[str]:

@@ -9,8 +9,19 @@ from typing import Any, Literal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 
-Table = Literal["scene", "parts", "channels", "curves", "steps", "layers", "sets", "markers"]
-TABLES: tuple[Table, ...] = ("parts", "channels", "steps", "curves", "layers", "sets", "markers")
+Table = Literal[
+    "scene", "parts", "channels", "curves", "steps", "layers", "sets", "markers", "driven"
+]
+TABLES: tuple[Table, ...] = (
+    "parts",
+    "channels",
+    "steps",
+    "curves",
+    "layers",
+    "sets",
+    "markers",
+    "driven",
+)
 HEADER = ("name", "fps", "first", "last")
 
 

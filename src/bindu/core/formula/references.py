@@ -7,7 +7,7 @@ write holds names.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 
 from bindu.core.formula.parser import parse, read_braces
 from bindu.core.formula.tree import Call, Measure, Reference, Tree
@@ -73,6 +73,29 @@ def channels_read(text: str) -> set[ChannelRef]:
         for reference, _ in references(parse(text))
         if reference.channel is not None
     }
+
+
+def with_other_parts(scene: Scene, text: str, others: Mapping[str, str]) -> str:
+    """A stored formula that reads other parts in the place of some, each at the channel of the
+    same name.
+
+    Raises:
+        Refusal: when one of them has no such channel.
+    """
+
+    def path(ref: Reference) -> str:
+        part = others.get(ref.part, ref.part)
+        if ref.channel is None or part == ref.part:
+            return part if ref.channel is None else f"{part}.{ref.channel}"
+        name = channel_name(scene, ChannelRef(ref.part, ref.channel))
+        names = channel_names(scene, part)
+        if name not in names:
+            near = nearest_names(name, names)
+            place = scene.parts[part].name
+            raise Refusal(f"it has no channel {name!r}.", place=place, nearest=near)
+        return f"{part}.{names[name]}"
+
+    return _rewritten(text, path)
 
 
 def _rewritten(text: str, path: Callable[[Reference], str]) -> str:

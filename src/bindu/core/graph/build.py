@@ -111,8 +111,8 @@ def _step_node(scene: Scene, node_id: NodeId, step: Step) -> Node:
     before = [s for s in scene.writers(ref) if s.on]
     place = before.index(step)
     incoming = NodeId(*ref, before[place - 1].id if place else "own")
-    reads = [read_node(scene, read) for read in kind.reads(step.settings)]
-    operation = kind.operation(step.settings)
+    reads = [read_node(scene, read) for read in kind.reads(scene, step.settings)]
+    operation = kind.operation(scene, step.settings)
     weight = scene.weight_of(step)
     weight_node = tap_node(scene, weight, "final")
     moving = weight in scene.curves or weight_node.stage != "own"

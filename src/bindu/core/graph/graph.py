@@ -110,6 +110,13 @@ def _touched_parts(old: Scene, new: Scene) -> Iterator[str]:
                 a, b = before.get(key), after.get(key)
                 if a is not b:
                     yield from (found.part for found in (a, b) if found)
+    if old.driven is not new.driven:
+        changed = {
+            k
+            for k in old.driven.keys() | new.driven.keys()
+            if old.driven.get(k) is not new.driven.get(k)
+        }
+        yield from (row.part for driven in changed for row in new.rows_of.get(driven, ()))
     if old.curves is not new.curves:
         for ref in old.curves.keys() | new.curves.keys():
             if old.curves.get(ref) is not new.curves.get(ref):

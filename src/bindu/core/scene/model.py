@@ -23,9 +23,22 @@ Role = Literal["control", "joint", "helper", "prop"]
 Side = Literal["left", "right", "centre"]
 RotationOrder = Literal["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
 ShapeKind = Literal[
-    "none", "box", "ball", "rod", "wheel", "ring", "axes", "arrow", "foot", "wing", "plate"
+    "none",
+    "box",
+    "ball",
+    "rod",
+    "wheel",
+    "ring",
+    "axes",
+    "arrow",
+    "foot",
+    "wing",
+    "plate",
+    "belt",
 ]
 ChannelKind = Literal["number", "switch", "choice"]
+ChannelShow = Literal["nothing", "red", "green", "blue", "brightness", "opacity", "strip offset"]
+"""What a channel shows on its part's shape: a share of colour or light, or metres along a belt."""
 FormulaMode = Literal["set", "add", "scale"]
 LayerMode = Literal["add", "replace"]
 
@@ -87,6 +100,7 @@ class OwnChannel:
     high: float | None = None
     unit: str = ""
     options: tuple[str, ...] = ()
+    shows: ChannelShow = "nothing"
 
 
 @dataclass(frozen=True)
@@ -119,7 +133,21 @@ class LayerSettings:
     kind: Literal["layer"] = "layer"
 
 
-GivenSettings = FormulaSettings | LimitSettings
+@dataclass(frozen=True)
+class DrivenSettings:
+    """A row of driven keys: the driver's value mapped to one for the channel.
+
+    The frames of the mapping's keys are driver values: one key at each stop of the set.
+    """
+
+    channel: str
+    driven: str
+    mapping: Curve
+    mode: FormulaMode = "add"
+    kind: Literal["driven keys"] = "driven keys"
+
+
+GivenSettings = FormulaSettings | LimitSettings | DrivenSettings
 """The settings of steps that people add one by one."""
 StepSettings = GivenSettings | LayerSettings
 
@@ -166,6 +194,24 @@ class PartSet:
 
 
 @dataclass(frozen=True)
+class DrivenKeys:
+    """A set of driven keys: a driver moves many channels; its rows are steps that name it.
+
+    Attributes:
+        driver: a formula, with identities in its braces; often just one channel.
+        low, high: between which values of the driver it is tried.
+        stops: the driver values of the columns, ascending.
+    """
+
+    id: str
+    name: str
+    driver: str = "0"
+    low: float = 0.0
+    high: float = 1.0
+    stops: tuple[float, ...] = (0.0, 1.0)
+
+
+@dataclass(frozen=True)
 class Marker:
     """A label on a frame."""
 
@@ -189,6 +235,7 @@ class Scene:
     layers: Mapping[str, Layer] = field(default_factory=dict)
     sets: Mapping[str, PartSet] = field(default_factory=dict)
     markers: Mapping[str, Marker] = field(default_factory=dict)
+    driven: Mapping[str, DrivenKeys] = field(default_factory=dict)
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:
@@ -255,6 +302,19 @@ class Scene:
     def layer_order(self) -> tuple[Layer, ...]:
         """All layers, from the lowest to the highest."""
         return tuple(sorted(self.layers.values(), key=lambda la: (la.position, la.id)))
+
+    @cached_property
+    def rows_of(self) -> Mapping[str, tuple[Step, ...]]:
+        """The rows of each set of driven keys, by the parts' order in the tree."""
+        found: dict[str, list[Step]] = {}
+        for step in self.steps.values():
+            if isinstance(step.settings, DrivenSettings):
+                found.setdefault(step.settings.driven, []).append(step)
+        order = self.tree_order
+        return {
+            driven: tuple(sorted(rows, key=lambda s: (order[s.part], s.position, s.id)))
+            for driven, rows in found.items()
+        }
 
     def step(self, step_id: str) -> Step | None:
         """A step that people added, or the step that a layer makes on a channel."""

@@ -32,10 +32,10 @@ class StepKind(Protocol):
     def shown(self, scene: Scene, settings: Any) -> Any:
         """Stored settings with names in place of identities."""
 
-    def reads(self, settings: Any) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, settings: Any) -> tuple[Read, ...]:
         """What it reads besides the channel that it writes, in the order of the inputs."""
 
-    def operation(self, settings: Any) -> Operation:
+    def operation(self, scene: Scene, settings: Any) -> Operation:
         """What it computes. Inputs: the value that comes in, then an array for each read."""
 
     def described(self, scene: Scene, settings: Any) -> str:

@@ -13,6 +13,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import FormulaSettings, Scene
 from bindu.core.steps.base import kind_checks_channel
+from bindu.core.steps.modes import combined
 
 
 @dataclass(frozen=True)
@@ -28,9 +29,7 @@ class FormulaOperation:
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,) or (1,)."""
         made = compiled(self.settings.text).values(inputs[1:], times)
-        if self.settings.mode == "add":
-            return inputs[0] + made
-        return inputs[0] * made if self.settings.mode == "scale" else made
+        return combined(self.settings.mode, inputs[0], made)
 
 
 class FormulaKind:
@@ -53,11 +52,11 @@ class FormulaKind:
         """Settings with names."""
         return replace(settings, text=to_names(scene, settings.text))
 
-    def reads(self, settings: FormulaSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, settings: FormulaSettings) -> tuple[Read, ...]:
         """Whatever the text refers to."""
         return compiled(settings.text).reads
 
-    def operation(self, settings: FormulaSettings) -> Operation:
+    def operation(self, scene: Scene, settings: FormulaSettings) -> Operation:
         """See ``FormulaOperation``."""
         return FormulaOperation(settings)
 

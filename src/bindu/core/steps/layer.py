@@ -45,11 +45,11 @@ class LayerKind:
         """Nothing in it is shown by name."""
         return settings
 
-    def reads(self, settings: LayerSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, settings: LayerSettings) -> tuple[Read, ...]:
         """The curve on the layer."""
         return (Read(*settings.source, "keyed"),)
 
-    def operation(self, settings: LayerSettings) -> Operation:
+    def operation(self, scene: Scene, settings: LayerSettings) -> Operation:
         """See ``LayerOperation``."""
         return LayerOperation(settings.mode)
 

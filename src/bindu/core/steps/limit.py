@@ -55,11 +55,11 @@ class LimitKind:
         """Nothing in it is an identity but the channel."""
         return settings
 
-    def reads(self, settings: LimitSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, settings: LimitSettings) -> tuple[Read, ...]:
         """Nothing."""
         return ()
 
-    def operation(self, settings: LimitSettings) -> Operation:
+    def operation(self, scene: Scene, settings: LimitSettings) -> Operation:
         """See ``LimitOperation``."""
         return LimitOperation(settings)
 

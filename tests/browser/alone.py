@@ -1,0 +1,33 @@
+"""A browser on a server and a database of its own, for scripts and benchmarks."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from bindu.run.mariadb import MariaDB
+from bindu.store.database import migrate
+from tests.browser.conftest import FLAGS
+from tests.conftest import Server
+
+
+@contextmanager
+def browser_alone() -> Iterator[tuple[Page, Server]]:
+    """An empty page at 1280x800, and a server on an empty database."""
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        database = MariaDB(Path(folder))
+        database.start()
+        try:
+            migrate(database.url)
+            server = Server(database.url)
+            server.start()
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            yield browser.new_page(viewport={"width": 1280, "height": 800}), server
+            browser.close()
+            server.kill()
+        finally:
+            database.stop()
