@@ -25,8 +25,7 @@ if (root) {
             <BrowserRouter>
               <Routes>
                 <Route path="/" element={<Home />} />
-                <Route path="/scenes/:sceneId/bench" element={<ScenePage />} />
-                <Route path="/scenes/:sceneId" element={<ScenePage />} />
+                <Route path="/scenes/:sceneId/:view?" element={<ScenePage />} />
               </Routes>
             </BrowserRouter>
           </QueryClientProvider>

@@ -213,7 +213,7 @@ def test_playing_stepping_and_finding_by_keyboard(bench: Bench) -> None:
     page.keyboard.press("Shift+ArrowRight")
     expect(frame).to_have_value("10")
     page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
     expect(frame).not_to_have_value("10")
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Play")).to_be_visible()

@@ -51,11 +51,18 @@ function accept(sceneId: number, view: SceneView) {
 }
 
 let line: Promise<unknown> = Promise.resolve();
+let sending = 0;
+
+/** Whether an edit of this tab is under way. */
+export function isSending(): boolean {
+  return sending > 0;
+}
 
 /** Puts work behind the edits that are under way, so that each sees the revision before it. */
 function inLine<T>(work: () => Promise<T>): Promise<T> {
+  sending += 1;
   const done = line.then(work, work);
-  line = done.catch(() => undefined);
+  line = done.catch(() => undefined).finally(() => { sending -= 1; });
   return done;
 }
 

@@ -180,6 +180,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["numbers_revision_revision_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_sheet_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/samples": {
         parameters: {
             query?: never;
@@ -367,6 +399,12 @@ export interface components {
              * @description how many steps write it
              */
             steps: number;
+            /**
+             * Shows
+             * @description what it shows on the part's shape
+             * @enum {string}
+             */
+            shows: "nothing" | "red" | "green" | "blue" | "brightness" | "opacity" | "strip offset";
             /** Locked */
             locked: boolean;
         };
@@ -414,6 +452,26 @@ export interface components {
              * @constant
              */
             kind?: "driven keys";
+        };
+        /**
+         * DrivenView
+         * @description A set of driven keys; references in the driver are names.
+         */
+        DrivenView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Driver */
+            driver: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Stops */
+            stops: number[];
+            /** Rows */
+            rows: components["schemas"]["RowView"][];
         };
         /**
          * Finding
@@ -691,6 +749,18 @@ export interface components {
             ];
         };
         /**
+         * RowView
+         * @description A row of driven keys: its step, and the channel that it drives.
+         */
+        RowView: {
+            /** Row */
+            row: string;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+        };
+        /**
          * SceneHeader
          * @description The scene itself, its revision, and what undo and redo would do.
          */
@@ -722,6 +792,8 @@ export interface components {
             sets: components["schemas"]["PartSet"][];
             /** Markers */
             markers: components["schemas"]["Marker"][];
+            /** Driven */
+            driven: components["schemas"]["DrivenView"][];
         };
         /**
          * Shape
@@ -2822,6 +2894,73 @@ export interface components {
             revision?: number | null;
         };
         /**
+         * Revision
+         * @description Which revision a scene is at.
+         */
+        Revision: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * SheetView
+         * @description A set of driven keys over the range of its driver.
+         *
+         *     Attributes:
+         *         inputs: driver values from end to end.
+         *         driver: the driver on each frame, or one number; None where it is not finite.
+         */
+        SheetView: {
+            /** Driven */
+            driven: string;
+            /** Inputs */
+            inputs: number[];
+            /** Driver */
+            driver: (number | null)[];
+            /** At */
+            at: number;
+            /** Rows */
+            rows: components["schemas"]["RowSheetView"][];
+            /** Findings */
+            findings: components["schemas"]["SheetFindingView"][];
+        };
+        /**
+         * RowSheetView
+         * @description A row: its step, what it makes of ``inputs``, and of the tried value.
+         */
+        RowSheetView: {
+            /** Row */
+            row: string;
+            /** Values */
+            values: (number | null)[];
+            /** Now */
+            now: number | null;
+        };
+        /**
+         * SheetFindingView
+         * @description Something odd, about the set or one of its rows.
+         */
+        SheetFindingView: {
+            /** Row */
+            row: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SheetWish
+         * @description A set of driven keys as a sheet, with the driver tried at a value, and edits to try.
+         */
+        SheetWish: {
+            /** Driven */
+            driven: string;
+            /** At */
+            at: number;
+            /**
+             * Trying
+             * @default []
+             */
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
+        };
+        /**
          * Samples
          * @description Wanted numbers, and edits to try without saving them.
          */
@@ -3401,6 +3540,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompareView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_revision_revision_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revision"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_sheet_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
                 };
             };
             /** @description Not Found */

@@ -2,6 +2,7 @@ import { Splitter } from "antd";
 import type { ReactNode } from "react";
 import { useState } from "react";
 
+import { PosingBanner } from "../stops/PoseNote";
 import { ink } from "../theme";
 import { Channels } from "./channels/Channels";
 import { useBenchCommands } from "./commands";
@@ -23,6 +24,7 @@ export function Bench() {
       <Remembered name="middle" vertical sizes={[undefined, 396]}>
         <View3D />
         <Panel>
+          <PosingBanner />
           <Transport />
           <CurvePanel />
         </Panel>

@@ -1,18 +1,26 @@
 import { Button, Result, Spin } from "antd";
+import type { ReactNode } from "react";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 
 import { reason } from "../api/client";
 import { useLoadedScene } from "../api/scene";
 import { Bench } from "../bench/Bench";
+import { Stops } from "../stops/Stops";
 import { closeScene, useOpenScene } from "../state/openScene";
 import { setRange, stop } from "../state/player";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
+import { useFollow } from "./useFollow";
 import { TopBar } from "./TopBar";
+import type { View } from "./views";
+
+const shown: Record<View, () => ReactNode> = { bench: Bench, stops: Stops };
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {
+  const asked = useParams()["view"];
+  const view: View = asked && asked in shown ? (asked as View) : "bench";
   const sceneId = Number(useParams()["sceneId"]);
   const { error } = useLoadedScene(sceneId);
   const ready = useOpenScene((scene) => scene.sceneId === sceneId);
@@ -20,6 +28,7 @@ export function ScenePage() {
   const last = useOpenScene((scene) => scene.header.last);
   const fps = useOpenScene((scene) => scene.header.fps);
 
+  useFollow(sceneId, ready);
   useEffect(() => {
     feed.open(sceneId);
     return () => {
@@ -49,11 +58,12 @@ export function ScenePage() {
       />
     );
   }
+  const Shown = shown[view];
   if (!ready) return <Spin style={{ margin: 40 }} />;
   return (
     <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
-      <TopBar />
-      <Bench />
+      <TopBar view={view} />
+      <Shown />
     </div>
   );
 }

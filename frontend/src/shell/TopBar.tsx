@@ -1,5 +1,7 @@
 import { App, Badge, Button, Popover, Space, Tooltip } from "antd";
 
+import { useNavigate } from "react-router";
+
 import type { SceneHeader } from "../api/client";
 import { reason } from "../api/client";
 import { retrace } from "../api/scene";
@@ -11,10 +13,12 @@ import { Brand } from "./Brand";
 import { useOpenScene } from "../state/openScene";
 import { useShortcuts } from "./shortcuts";
 import { Palette } from "./Palette";
+import type { View } from "./views";
+import { views } from "./views";
 import { ShortcutList } from "./ShortcutList";
 
 /** Name, state, findings, undo and redo. */
-export function TopBar() {
+export function TopBar({ view }: { view: View }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const header = useOpenScene((scene) => scene.header);
   const { message } = App.useApp();
@@ -45,6 +49,7 @@ export function TopBar() {
         {problem ?? `saved · edit ${String(header.revision)}`}
       </span>
       <span style={{ flex: 1 }} />
+      <ViewLinks view={view} />
       <Findings header={header} />
       <Space>
         <Palette />
@@ -57,6 +62,26 @@ export function TopBar() {
         </Tooltip>
       </Space>
     </header>
+  );
+}
+
+/** The views of the scene; each keeps selection and frame. */
+function ViewLinks({ view }: { view: View }) {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  return (
+    <nav aria-label="Views" style={{ display: "flex", gap: 2 }}>
+      {Object.entries(views).map(([name, label]) => (
+        <Button
+          key={name}
+          type={name === view ? "primary" : "text"}
+          aria-current={name === view ? "page" : undefined}
+          onClick={() => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`)}
+        >
+          {label}
+        </Button>
+      ))}
+    </nav>
   );
 }
 

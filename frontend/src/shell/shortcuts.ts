@@ -63,7 +63,7 @@ function taken(event: KeyboardEvent, command: Command): boolean {
   // A list that was chosen from keeps the focus, but takes no text.
   if (target?.closest("input:not([readonly]), textarea, [contenteditable]")) return true;
   const isArrow = ["back", "forth", "keyBack", "keyForth"].includes(command);
-  if (isArrow && target?.closest("[role=tree], [role=radiogroup], [role=listbox], [role=combobox]")) return true;
+  if (isArrow && target?.closest("[role=tree], [role=radiogroup], [role=listbox], [role=combobox], [role=slider]")) return true;
   return command === "play" && target?.closest("button, a, [role=switch], [role=combobox]") !== null && target !== null;
 }
 

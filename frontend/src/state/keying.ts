@@ -86,7 +86,7 @@ function editsOf(tryOuts: TryOut[]): OneEdit[] {
 
 function setTryOuts(tryOuts: TryOut[]) {
   useKeying.setState({ tryOuts });
-  feed.keepTrying(editsOf(tryOuts));
+  feed.keepTrying("try-outs", editsOf(tryOuts));
 }
 
 const prefixes: Partial<Record<Scope, string>> = {

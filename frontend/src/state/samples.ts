@@ -45,7 +45,7 @@ class Feed {
   private wants = new Map<string, number>();
   private trying: OneEdit[] = [];
   /** Try-outs that stay until they are kept or dropped. */
-  private kept: OneEdit[] = [];
+  private kept = new Map<string, OneEdit[]>();
   private busy = false;
   private again = false;
   private revision = 0;
@@ -54,7 +54,7 @@ class Feed {
     if (this.sceneId === sceneId) return;
     this.sceneId = sceneId;
     this.trying = [];
-    this.kept = [];
+    this.kept.clear();
     this.revision = 0;
     useSamples.setState({ blocks: {}, problem: null });
     this.ask();
@@ -85,10 +85,17 @@ class Feed {
     this.ask();
   }
 
-  /** Goes on showing what these edits would do, whatever else is tried or edited. */
-  keepTrying(edits: OneEdit[]) {
-    this.kept = edits;
+  /** Goes on showing what these edits would do, whatever else is tried or edited. Each owner has
+   * try-outs of its own. */
+  keepTrying(owner: string, edits: OneEdit[]) {
+    if (edits.length) this.kept.set(owner, edits);
+    else if (!this.kept.delete(owner)) return;
     this.ask();
+  }
+
+  /** All that is tried now and not saved. */
+  allTried(): OneEdit[] {
+    return [...[...this.kept.values()].flat(), ...this.trying];
   }
 
   private ask() {
@@ -96,6 +103,11 @@ class Feed {
     if (this.busy || !this.sceneId) return;
     this.busy = true;
     queueMicrotask(() => void this.run());
+  }
+
+  /** Resolves when everything that is tried and wanted now has been answered. */
+  async settled(): Promise<void> {
+    while (this.busy) await new Promise((done) => { requestAnimationFrame(done); });
   }
 
   private async run() {
@@ -127,13 +139,13 @@ class Feed {
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...this.shown(), trying: [...this.kept, ...this.trying] }),
+      body: JSON.stringify({ ...this.shown(), trying: this.allTried() }),
     });
     if (scene !== this.sceneId) return;
     if (!response.ok) {
       const problem: unknown = await response.json();
       // A try-out may be impossible half way through a drag; what was shown before stays.
-      if (!this.trying.length && !this.kept.length) throw problem;
+      if (!this.trying.length && !this.kept.size) throw problem;
       return;
     }
     const buffer = await response.arrayBuffer();
@@ -149,7 +161,7 @@ class Feed {
     this.take(buffer, before);
     // What came to be shown while the edit was under way is not in its answer, nor are try-outs.
     const { blocks } = useSamples.getState();
-    if (this.kept.length || [...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
+    if (this.kept.size || [...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
   }
 
   private take(buffer: ArrayBuffer, before: Record<string, Block>) {

@@ -112,6 +112,8 @@ export function writeAddress() {
       if (part) query.set("part", part);
       if (part && channel) query.set("channel", channel);
       query.set("frame", String(frame));
+      const driven = new URLSearchParams(window.location.search).get("driven");
+      if (driven) query.set("driven", driven);
       window.history.replaceState(window.history.state, "", `?${query.toString()}`);
     }, 150);
   };

@@ -127,6 +127,15 @@ class Scenes:
         with Session(self._engine) as session:
             return self._present(session, _scene_row(session, scene_id))
 
+    def revision(self, scene_id: int) -> int:
+        """Which revision the scene is at."""
+        with Session(self._engine) as session:
+            query = select(SceneRow.revision).where(SceneRow.id == scene_id)
+            found = session.scalar(query)
+        if found is None:
+            raise NoSuchScene(scene_id)
+        return found
+
     def at(self, scene_id: int, revision: int) -> Scene:
         """The scene as it was at a revision.
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from flask import Response
 from pydantic import BaseModel
 
 from bindu.core.compare import compared
 from bindu.core.curves.model import Array
+from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
 from bindu.core.evaluate import Evaluation
@@ -32,6 +35,13 @@ class Desk:
         """The scene as it is now, and its evaluation."""
         kept = self.scenes.load(scene_id)
         return kept, self.evaluations.of(scene_id, kept.scene)
+
+    def trying(self, scene_id: int, edits: Sequence[AnyEdit]) -> Evaluation:
+        """The scene, evaluated with edits that are only tried."""
+        kept, evaluation = self.evaluated(scene_id)
+        if not edits:
+            return evaluation
+        return self.evaluations.tried(scene_id, applied(kept.scene, edits))
 
     def changed(
         self, scene_id: int, seen: Kept | None, after: Kept, label: str, shown: Shown | None

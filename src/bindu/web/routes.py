@@ -10,8 +10,10 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from bindu.core.clips import animation_clip, pose_clip
+from bindu.core.driven import sheet_of
 from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
+from bindu.core.edits.driven import found_driven
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
@@ -31,13 +33,16 @@ from bindu.web.schemas import (
     NewScene,
     Problem,
     Retrace,
+    Revision,
     Samples,
     SceneEntry,
     SceneList,
     ScenePath,
     SceneView,
+    SheetView,
+    SheetWish,
 )
-from bindu.web.views import ledger_view, scene_view
+from bindu.web.views import ledger_view, scene_view, sheet_view
 
 Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
 REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem}
@@ -134,13 +139,20 @@ def number_routes(desk: Desk) -> APIBlueprint:
     def compare(path: ScenePath, body: CompareWish) -> Response:
         return as_json(desk.compared(path.scene_id, body))
 
+    @api.get("/revision", responses={200: Revision, **REFUSALS})
+    def revision(path: ScenePath) -> Response:
+        return as_json(Revision(revision=desk.scenes.revision(path.scene_id)))
+
+    @api.post("/sheet", responses={200: SheetView, **REFUSALS})
+    def sheet(path: ScenePath, body: SheetWish) -> Response:
+        evaluation = desk.trying(path.scene_id, body.trying)
+        driven = found_driven(evaluation.scene, body.driven)
+        return as_json(sheet_view(sheet_of(evaluation, driven, body.at)))
+
     @api.post("/samples", responses={422: Problem})
     def samples(path: ScenePath, body: Samples) -> Response:
-        kept, evaluation = desk.evaluated(path.scene_id)
-        if body.trying:
-            scene = applied(kept.scene, body.trying)
-            evaluation = desk.evaluations.tried(path.scene_id, scene)
-        packed = packed_samples(evaluation, body, kept.revision)
+        revision = desk.scenes.load(path.scene_id).revision
+        packed = packed_samples(desk.trying(path.scene_id, body.trying), body, revision)
         return Response(packed, mimetype=BINARY)
 
     return api

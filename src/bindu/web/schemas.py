@@ -13,6 +13,7 @@ from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.model import (
     ChannelKind,
+    ChannelShow,
     Layer,
     Marker,
     PartSet,
@@ -140,6 +141,51 @@ class CompareView(BaseModel):
     offset: float
 
 
+class SheetWish(Incoming):
+    """A set of driven keys as a sheet, with the driver tried at a value, and edits to try."""
+
+    driven: str
+    at: float
+    trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
+
+
+class RowSheetView(BaseModel):
+    """A row: its step, what it makes of ``inputs``, and of the tried value."""
+
+    row: str
+    values: list[float | None]
+    now: float | None
+
+
+class SheetFindingView(BaseModel):
+    """Something odd, about the set or one of its rows."""
+
+    row: str | None
+    text: str
+
+
+class SheetView(BaseModel):
+    """A set of driven keys over the range of its driver.
+
+    Attributes:
+        inputs: driver values from end to end.
+        driver: the driver on each frame, or one number; None where it is not finite.
+    """
+
+    driven: str
+    inputs: list[float]
+    driver: list[float | None]
+    at: float
+    rows: list[RowSheetView]
+    findings: list[SheetFindingView]
+
+
+class Revision(BaseModel):
+    """Which revision a scene is at."""
+
+    revision: int
+
+
 class LedgerQuery(Incoming):
     """Which channel."""
 
@@ -182,6 +228,7 @@ class ChannelView(BaseModel):
     on_layers: dict[str, Curve] = Field(description="its curves on layers, by the layer's id")
     limits: tuple[float | None, float | None] = Field(description="between which limits keep it")
     steps: int = Field(description="how many steps write it")
+    shows: ChannelShow = Field(description="what it shows on the part's shape")
     locked: bool
 
 
@@ -224,6 +271,26 @@ class Finding(BaseModel):
     text: str
 
 
+class RowView(BaseModel):
+    """A row of driven keys: its step, and the channel that it drives."""
+
+    row: str
+    part: str
+    channel: str
+
+
+class DrivenView(BaseModel):
+    """A set of driven keys; references in the driver are names."""
+
+    id: str
+    name: str
+    driver: str
+    low: float
+    high: float
+    stops: list[float]
+    rows: list[RowView]
+
+
 class SceneHeader(BaseModel):
     """The scene itself, its revision, and what undo and redo would do."""
 
@@ -239,6 +306,7 @@ class SceneHeader(BaseModel):
     layers: list[Layer] = Field(description="from the lowest to the highest")
     sets: list[PartSet]
     markers: list[Marker]
+    driven: list[DrivenView]
 
 
 class SceneView(BaseModel):

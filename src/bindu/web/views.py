@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.driven import Sheet
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluate import Evaluation
+from bindu.core.formula.references import to_names
 from bindu.core.graph.node import NodeId
 from bindu.core.ledger import Bead, ledger_of
 from bindu.core.listing import node_label
 from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel
-from bindu.core.scene.model import LimitSettings, Part, Scene, Step
+from bindu.core.scene.model import DrivenKeys, LimitSettings, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.pairs import opposite
 from bindu.core.steps.registry import kind_of
@@ -16,12 +21,17 @@ from bindu.store.scenes import History
 from bindu.web.schemas import (
     BeadView,
     ChannelView,
+    DrivenView,
     Finding,
     LedgerView,
     PartView,
     ReadView,
+    RowSheetView,
+    RowView,
     SceneHeader,
     SceneView,
+    SheetFindingView,
+    SheetView,
     StepView,
     TapView,
 )
@@ -50,6 +60,10 @@ def scene_view(
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
+        driven=[
+            _driven(scene, driven)
+            for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
+        ],
     )
     order = list(scene.tree_order)
     chosen = [part for part in order if changed is None or part in changed]
@@ -71,7 +85,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     for change in patch:
         if change.table in ("scene", "sets", "markers"):
             continue
-        if change.table == "layers":
+        if change.table in ("layers", "driven"):
             return None
         before, after = change.before, change.after
         if change.table == "curves":
@@ -153,6 +167,40 @@ def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> Ledge
     )
 
 
+def sheet_view(sheet: Sheet) -> SheetView:
+    """A sheet of driven keys for the browser."""
+
+    def numbers(values: Array) -> list[float | None]:
+        return [float(v) if np.isfinite(v) else None for v in values]
+
+    return SheetView(
+        driven=sheet.driven.id,
+        inputs=sheet.inputs.tolist(),
+        driver=numbers(sheet.driver),
+        at=sheet.at,
+        rows=[
+            RowSheetView(row=row.row.id, values=numbers(row.values), now=row.now)
+            for row in sheet.rows
+        ],
+        findings=[SheetFindingView(row=f.row, text=f.text) for f in sheet.findings],
+    )
+
+
+def _driven(scene: Scene, driven: DrivenKeys) -> DrivenView:
+    return DrivenView(
+        id=driven.id,
+        name=driven.name,
+        driver=to_names(scene, driven.driver),
+        low=driven.low,
+        high=driven.high,
+        stops=list(driven.stops),
+        rows=[
+            RowView(row=row.id, part=row.part, channel=row.settings.channel)
+            for row in scene.rows_of.get(driven.id, ())
+        ],
+    )
+
+
 def _part(scene: Scene, part: Part) -> PartView:
     refs = [ChannelRef(part.id, channel) for channel in scene.channel_ids(part.id)]
     return PartView(
@@ -195,6 +243,7 @@ def _channel(scene: Scene, part: Part, ref: ChannelRef) -> ChannelView:
         },
         limits=_limits(scene, ref),
         steps=len(scene.writers(ref)),
+        shows=own.shows if own else "nothing",
         locked=ref.channel in part.locked,
     )
 

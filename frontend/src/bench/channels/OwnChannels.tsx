@@ -17,9 +17,13 @@ interface Draft {
   high: string;
   unit: string;
   options: string;
+  shows: Shows;
 }
 
-const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: "", unit: "", options: "" };
+type Shows = ChannelView["shows"];
+const shows: Shows[] = ["nothing", "red", "green", "blue", "brightness", "opacity", "strip offset"];
+
+const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: "", unit: "", options: "", shows: "nothing" };
 
 /** The form that gives a part a channel of its own. */
 export function AddChannel({ partId }: { partId: string }) {
@@ -88,6 +92,7 @@ function draftOf(channel: ChannelView): Draft {
     high: channel.high == null ? "" : String(channel.high),
     unit: channel.unit,
     options: channel.options.join(", "),
+    shows: channel.shows,
   };
 }
 
@@ -149,6 +154,10 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
         )}
         {draft.kind === "choice" && text("options", "options, with commas", 174)}
       </Space>
+      <Space size={6}>
+        on the shape
+        <Select<Shows> size="small" aria-label="What it shows on the shape" style={{ width: 120 }} value={draft.shows} options={shows.map((value) => ({ value, label: value }))} onChange={(value) => { setDraft({ ...draft, shows: value }); }} />
+      </Space>
       <Button size="small" type="primary" disabled={!draft.name.trim()} onClick={() => void send()}>
         {channel ? "Change" : "Add"}
       </Button>
@@ -164,6 +173,7 @@ function editOf(draft: Draft, part: string, channel?: string): OneEdit {
     low: typed(draft.low, 0) ?? null,
     high: typed(draft.high, 0) ?? null,
     unit: draft.unit.trim(),
+    shows: draft.shows,
     options: draft.options.split(",").map((one) => one.trim()).filter(Boolean),
   };
   if (channel) return { do: "change channel", channel, ...settings };

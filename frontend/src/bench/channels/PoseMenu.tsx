@@ -27,6 +27,7 @@ export function PoseMenu() {
     <Dropdown
       trigger={["click"]}
       menu={{
+        style: { maxHeight: "min(480px, 55vh)", overflowY: "auto" },
         items: [
           group("Reset", "reset"),
           group("Copy and paste", "copy"),

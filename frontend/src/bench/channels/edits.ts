@@ -1,4 +1,5 @@
 import type { ChannelView, OneEdit } from "../../api/client";
+import { holdForStop } from "../../state/posing";
 import { addTryOut, chosenLayer, isTried, keyedCurve, valuesEdit } from "../../state/keying";
 
 /** The edit that gives a channel a value by hand on this frame. */
@@ -6,7 +7,8 @@ export function valueEdit(part: string, channel: ChannelView, frame: number, val
   return valuesEdit(frame, [[part, channel.id, value]]);
 }
 
-/** Gives a channel a value by hand; where keys are not made by themselves, as a try-out. */
+/** Gives a channel a value by hand: held for the stop that is being posed, as a try-out where keys
+ * are not made by themselves, else saved. */
 export function giveValue(
   edit: (...edits: OneEdit[]) => Promise<boolean>,
   part: string,
@@ -14,6 +16,7 @@ export function giveValue(
   frame: number,
   value: number,
 ) {
+  if (holdForStop(part, channel.id, value)) return;
   if (isTried(channel)) addTryOut({ part, channel: channel.id, frame, value });
   else void edit(valueEdit(part, channel, frame, value));
 }

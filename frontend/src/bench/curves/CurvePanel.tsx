@@ -121,7 +121,7 @@ function Plane({ part, channel, id, curve }: Props) {
         height={height}
         role="img"
         aria-label={`Curves of ${part.name}.${channel.name}`}
-        style={{ position: "absolute", inset: 0, touchAction: "none" }}
+        style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}
         {...box.handlers}
       >
         <Grid scales={scales} height={height} width={width} unit={channel.unit} />

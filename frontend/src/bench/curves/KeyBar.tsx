@@ -37,8 +37,8 @@ export function KeyBar({ part, channel, id, curve }: Props) {
       style={{
         display: "flex",
         alignItems: "center",
-        gap: 6,
-        padding: "4px 12px",
+        gap: 4,
+        padding: "4px 8px",
         borderBottom: `1px solid ${ink.line}`,
         whiteSpace: "nowrap",
         overflow: "hidden",
@@ -129,7 +129,7 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
       <Select<Interpolation | null>
         size="small"
         aria-label="Ease to the right of the key"
-        style={{ width: 78 }}
+        style={{ width: 68 }}
         popupMatchSelectWidth={false}
         placeholder="ease…"
         value={eases.find((ease) => ease === now) ?? null}

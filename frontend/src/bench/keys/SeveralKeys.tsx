@@ -61,7 +61,7 @@ function Changes({ label, word, start, onChange }: ChangesProps) {
           aria-invalid={wrong}
           status={wrong ? "error" : ""}
           placeholder={start || "+5  *2"}
-          style={{ width: 76 }}
+          style={{ width: 62 }}
           value={text}
           onChange={(event) => { setText(event.target.value); }}
           onKeyDown={(event) => {

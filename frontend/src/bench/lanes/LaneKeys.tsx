@@ -96,10 +96,14 @@ export function LaneKeys({ rows, x, width }: Props) {
       height={rows.length * laneHeight}
       role="group"
       aria-label="Keys over time"
-      style={{ display: "block", touchAction: "none" }}
+      style={{ display: "block", touchAction: "none", userSelect: "none" }}
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
+      onPointerCancel={() => {
+        setDrag(null);
+        feed.tryOut([]);
+      }}
     >
       {rows.map((row, n) => (
         <Lane key={`${row.part}/${row.channel}`} row={row} place={n} x={x} width={width} chosen={framesOf(keys, row.part, row.channel)} by={by} />

@@ -1,9 +1,11 @@
 import { memo } from "react";
+import { useNavigate } from "react-router";
 
 import type { BeadView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { usePart } from "../../state/openScene";
+import { useOpenScene, usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
+import { chooseDriven } from "../../state/posing";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseStep, useSelection } from "../../state/selection";
 import { shown } from "../../shared/format";
@@ -62,6 +64,7 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
         ) : (
           <div className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{bead.description}</div>
         )}
+        {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
         <div style={{ display: "flex", alignItems: "center", gap: 8, marginTop: 3 }}>
           <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
             <Value node={bead.incoming} unit={unit} />
@@ -76,6 +79,21 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
     </article>
   );
 });
+
+/** Opens the stops sheet that a row belongs to. */
+function ToStops({ driven }: { driven: string }) {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const open = () => {
+    chooseDriven(driven);
+    void navigate(`/scenes/${String(sceneId)}/stops${window.location.search}`);
+  };
+  return (
+    <button type="button" title="Open its stops sheet" onClick={open} style={{ all: "unset", cursor: "pointer", fontSize: 11.5, textDecoration: "underline dotted" }}>
+      stops sheet
+    </button>
+  );
+}
 
 /** What a channel without keys is set to. */
 function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit: string }) {

@@ -14,7 +14,7 @@ const roles = ["control", "joint", "helper", "prop"] as const;
 const sides = ["left", "centre", "right"] as const;
 const orders = ["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"] as const;
 const shapes = [
-  "none", "box", "ball", "rod", "wheel", "ring", "axes", "arrow", "foot", "wing", "plate",
+  "none", "box", "ball", "rod", "wheel", "ring", "axes", "arrow", "foot", "wing", "plate", "belt",
 ] as const;
 const axes = ["x", "y", "z"] as const;
 const rewrites = ["on keys", "on every frame", "leave"] as const;

@@ -8,7 +8,8 @@ import { useEdit } from "../../shell/useEdit";
 import { chosenLayer, useKeying } from "../../state/keying";
 import { useOpenScene, usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
-import { feed, useSamples } from "../../state/samples";
+import { chosenSet, holdForStop, usePosing } from "../../state/posing";
+import { feed, useSamples, valueAt } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import type { HandleAxes } from "../../state/showing";
 import { useShowing } from "../../state/showing";
@@ -88,12 +89,36 @@ export function Handles() {
             start.current.busy = false;
             invalidate();
           };
-          if (made) void edit(made).then(done);
+          if (made && isPosing()) holdPlaced(made.parts, done);
+          else if (made) void edit(made).then(done);
           else done();
         }}
       />
     </>
   );
+}
+
+function isPosing(): boolean {
+  return usePosing.getState().stop !== null && chosenSet() !== undefined;
+}
+
+/** Holds for the posed stop what the handles did: the values that the server came to for the rows
+ * of these parts, once they are there. */
+function holdPlaced(parts: string[], done: () => void) {
+  const rows = chosenSet()?.rows.filter(({ part }) => parts.includes(part)) ?? [];
+  const names = rows.map(({ part, channel }) => `${part}/${channel}/driven`);
+  const end = feed.want(names);
+  void feed.settled().then(() => {
+    const { blocks, first } = useSamples.getState();
+    const { frame } = usePlayer.getState();
+    rows.forEach(({ part, channel }, n) => {
+      const value = valueAt(blocks[names[n] ?? ""], frame, first);
+      if (value !== undefined) holdForStop(part, channel, Number(value.toPrecision(7)));
+    });
+    feed.tryOut([]);
+    end();
+    done();
+  });
 }
 
 /** Puts the handles on a part, along the chosen axes. */

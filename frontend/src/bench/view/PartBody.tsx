@@ -1,15 +1,16 @@
 import { Html } from "@react-three/drei";
 import { useFrame } from "@react-three/fiber";
-import { memo, useRef } from "react";
+import { memo, useMemo, useRef } from "react";
 import type { Group } from "three";
 
 import { usePart } from "../../state/openScene";
-import { useSamples } from "../../state/samples";
+import { useSamples, useWants } from "../../state/samples";
 import { choosePart, togglePart } from "../../state/selection";
 import { isDrawn, useShowing } from "../../state/showing";
 import { ink } from "../../theme";
 import { Axes } from "./Axes";
 import { Solid } from "./Solid";
+import { applyLook, shownChannels } from "./look";
 import { isSeen, matrixAt, worldName } from "./world";
 
 interface Props {
@@ -24,11 +25,14 @@ export const PartBody = memo(function PartBody({ id, chosen }: Props) {
   const labels = useShowing((showing) => showing.labels);
   const handles = useShowing((showing) => showing.tool !== "none");
   const group = useRef<Group>(null);
+  const looks = useMemo(() => shownChannels(part?.channels ?? []), [part?.channels]);
+  useWants(looks.map((channel) => `${id}/${channel.id}/final`));
   useFrame(() => {
     const found = matrixAt(useSamples.getState().blocks[worldName(id)], group.current?.matrix);
     if (group.current) {
       group.current.visible = found !== null && isSeen(id);
       group.current.matrixWorldNeedsUpdate = true;
+      if (part && looks.length) applyLook(group.current, id, looks, part.shape.colour ?? ink.line);
     }
   });
   if (!part || !drawn) return null;

@@ -5,6 +5,7 @@ import { ExtrudeGeometry, Shape as Outline } from "three";
 
 import type { PartView } from "../../api/client";
 import { Axes } from "./Axes";
+import { Belt } from "./Belt";
 
 type Kind = NonNullable<PartView["shape"]["kind"]>;
 
@@ -47,6 +48,8 @@ export function Solid({ kind, size: [x, y, z], colour, edge, edgeWidth, ghost }:
     case "foot":
     case "wing":
       return <Flat kind={kind} size={[x, y, z]} paint={paint} edges={edges} />;
+    case "belt":
+      return <Belt size={[x, y, z]} colour={colour} ghost={ghost ?? false} />;
     case "axes":
       return ghost ? null : <Axes length={x / 2} />;
     default:

@@ -31,8 +31,9 @@ const cameras: Record<string, [number, number, number]> = {
 };
 const start = "Front-right";
 
-/** The scene in space. It draws what the server computed and plays without asking it. */
-export function View3D() {
+/** The scene in space, or small and near to some parts of it. It draws what the server computed and plays without asking it. */
+export function View3D({ focus }: { focus?: string[] }) {
+  const small = focus !== undefined;
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
   const [boxing, setBoxing] = useState(false);
@@ -59,15 +60,15 @@ export function View3D() {
           <Parts />
           <Handles />
           <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
-          <Placed name={camera} turn={turn} />
+          <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} />
           <Follow />
         </Canvas>
       </NoView>
       {boxing && <BoxSelect camera={() => eye.current} onDone={() => { setBoxing(false); }} />}
-      <div style={{ position: "absolute", right: 10, top: 10 }}>
-        <ViewBar boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
+      <div style={{ position: "absolute", right: 10, top: small ? undefined : 10, bottom: small ? 6 : undefined }}>
+        <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
       </div>
-      <Select
+      {!small && <Select
         size="small"
         aria-label="Camera"
         style={{ position: "absolute", left: 10, top: 10, width: 118 }}
@@ -77,7 +78,7 @@ export function View3D() {
           setCamera(name);
           setTurn((n) => n + 1);
         }}
-      />
+      />}
     </div>
   );
 }
@@ -129,8 +130,8 @@ function Follow() {
 
 /** Puts the camera where its name says, once the parts' places have come, so that all but props
  * are seen; frames the chosen parts on F. */
-function Placed({ name, turn }: { name: string; turn: number }) {
-  const { camera, controls, invalidate } = useThree();
+function Placed({ name, turn, focus }: { name: string; turn: number; focus?: string[] }) {
+  const { camera, controls, invalidate, size } = useThree();
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
   const lookAt = useCallback(
@@ -140,18 +141,20 @@ function Placed({ name, turn }: { name: string; turn: number }) {
       if (!orbit || around.isEmpty()) return;
       orbit.target.copy(around.getCenter(new Vector3()));
       const reach = Math.max(around.getSize(new Vector3()).length() * 1.1, 1.6);
-      camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7);
+      const narrow = Math.max(size.height / Math.max(size.width, 1), 1);
+      camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7 * narrow);
       orbit.update();
       invalidate();
     },
-    [camera, controls, invalidate],
+    [camera, controls, invalidate, size],
   );
   useEffect(() => {
     if (!ready) return;
     const { order, parts } = useOpenScene.getState();
-    const rig = order.filter((id) => parts[id]?.role !== "prop");
+    const near = focus?.filter((id) => parts[id]);
+    const rig = near?.length ? near : order.filter((id) => parts[id]?.role !== "prop");
     lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
-  }, [ready, sceneId, name, turn, lookAt]);
+  }, [ready, sceneId, name, turn, focus, lookAt]);
   useShortcuts({
     frameAll: () => {
       const orbit = controls as Controls | null;

@@ -11,7 +11,8 @@ import { placeEdit } from "./Handles";
 const roles = ["control", "joint", "helper", "prop"] as const;
 
 /** Handles, and what the view shows. */
-export function ViewBar({ boxing, onBox }: { boxing: boolean; onBox: () => void }) {
+export function ViewBar({ boxing, onBox, small }: { boxing: boolean; onBox: () => void; small: boolean }) {
+  if (small) return <Tools />;
   return (
     <Space size={5}>
       <Tools />

@@ -1,0 +1,61 @@
+import { Button, Select, Space } from "antd";
+import { useState } from "react";
+
+import type { DrivenView } from "../api/client";
+import { useEdit } from "../shell/useEdit";
+import { channelsOf } from "../state/keying";
+import { useOpenScene } from "../state/openScene";
+import { useSelection } from "../state/selection";
+import { ink } from "../theme";
+
+const groups = ["position", "rotation", "scale", "own channels"] as const;
+
+/** Adds rows for channels: chosen by name, or of the chosen parts at once. */
+export function AddRows({ set }: { set: DrivenView }) {
+  const edit = useEdit();
+  const parts = useOpenScene((scene) => scene.parts);
+  const order = useOpenScene((scene) => scene.order);
+  const selected = useSelection((selection) => selection.parts);
+  const [wanted, setWanted] = useState<string[]>([]);
+  const there = new Set(set.rows.map(({ part, channel }) => `${part}/${channel}`));
+  const options = order.flatMap((id) =>
+    channelsOf(parts[id]?.channels ?? [], id, "all")
+      .map(([part, channel]) => `${part}/${channel}`)
+      .filter((value) => !there.has(value))
+      .map((value) => ({ value, label: `${parts[id]?.name ?? ""}.${nameOf(parts[id]?.channels, value)}` })),
+  );
+  const add = () => {
+    const channels = wanted.map((one): [string, string] => [one.slice(0, one.indexOf("/")), one.slice(one.indexOf("/") + 1)]);
+    void edit({ do: "add rows", driven: set.id, channels }).then((stored) => { if (stored) setWanted([]); });
+  };
+  const fill = (group: (typeof groups)[number]) => {
+    const found = selected.flatMap((id) => channelsOf(parts[id]?.channels ?? [], id, group)).map(([part, channel]) => `${part}/${channel}`);
+    setWanted([...new Set([...wanted, ...found.filter((one) => !there.has(one))])]);
+  };
+  return (
+    <Space wrap size={6}>
+      <Select
+        mode="multiple"
+        size="small"
+        aria-label="Channels for new rows"
+        placeholder="part.channel to drive…"
+        showSearch={{ optionFilterProp: "label" }}
+        maxTagCount={4}
+        style={{ minWidth: 260, maxWidth: 560 }}
+        value={wanted}
+        options={options}
+        onChange={setWanted}
+      />
+      <Button size="small" type="primary" disabled={!wanted.length} onClick={add}>Add {wanted.length || ""} rows</Button>
+      {selected.length > 0 && <span style={{ color: ink.quiet }}>of the selection:</span>}
+      {selected.length > 0 && groups.map((group) => (
+        <Button key={group} size="small" type="text" title={`The ${group} of the ${String(selected.length)} chosen parts`} onClick={() => { fill(group); }}>+ {group}</Button>
+      ))}
+    </Space>
+  );
+}
+
+function nameOf(channels: { id: string; name: string }[] | undefined, value: string): string {
+  const id = value.slice(value.indexOf("/") + 1);
+  return channels?.find((one) => one.id === id)?.name ?? id;
+}

@@ -1,0 +1,167 @@
+import { DeleteOutlined } from "@ant-design/icons";
+import { Button, Popover, Space } from "antd";
+
+import type { DrivenView, SheetView } from "../api/client";
+import { useEdit } from "../shell/useEdit";
+import { useOpenScene } from "../state/openScene";
+import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
+import { feed, useSamples, useWants, valueAt } from "../state/samples";
+import { usePlayer } from "../state/player";
+import { chooseChannel } from "../state/selection";
+import { exact, shown } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import { ink } from "../theme";
+import { pastedCells } from "./paste";
+import { RowShape } from "./RowShape";
+
+interface Props {
+  set: DrivenView;
+  sheet: SheetView | undefined;
+  at: number;
+  chosen: string | null;
+  onChoose: (row: string) => void;
+}
+
+const line = `1px solid ${ink.line}`;
+const cell = { borderBottom: line, padding: "5px 8px", textAlign: "center" } as const;
+
+/** The stops sheet: a row for each driven channel, a column for each stop. */
+export function StopsTable(props: Props) {
+  const { set } = props;
+  const edit = useEdit();
+  if (!set.rows.length) {
+    return <p style={{ color: ink.quiet, margin: 0 }}>No rows yet. Add the channels that it is to drive, below.</p>;
+  }
+  const paste = (event: React.ClipboardEvent) => {
+    const target = (event.target as HTMLElement).closest<HTMLElement>("[data-row]");
+    const cells = pastedCells(event.clipboardData.getData("text"), set, target?.dataset["row"], Number(target?.dataset["stop"]));
+    if (cells.length < 2) return;
+    event.preventDefault();
+    // Left before its number changes under it, so that it does not bring the old one back.
+    if (event.target instanceof HTMLElement) event.target.blur();
+    void edit({ do: "put cells", cells });
+  };
+  return (
+    <div className="scroll" style={{ background: "#fff", border: line, borderRadius: 6 }}>
+      <table aria-label={`Stops of ${set.name}`} style={{ borderCollapse: "collapse", width: "100%" }} onPaste={paste}>
+        <thead>
+          <tr style={{ background: ink.panel }}>
+            <th style={{ ...cell, textAlign: "left", fontSize: 11.5 }}>driven channel</th>
+            {set.stops.map((stop) => <StopHead key={stop} set={set} stop={stop} />)}
+            <th style={{ ...cell, fontSize: 11.5 }}>shape between stops</th>
+            <th style={{ ...cell, fontSize: 11.5 }}>now</th>
+          </tr>
+        </thead>
+        <tbody>
+          {set.rows.map((row) => <Row key={row.row} {...props} row={row} />)}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
+  const edit = useEdit();
+  const posed = usePosing((posing) => posing.stop === stop);
+  const waiting = usePosing(({ drafts }) => drafts[`${set.id}@${String(stop)}`] !== undefined);
+  const menu = (
+    <div style={{ display: "grid", gap: 6 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+      <Space>
+        move to
+        <NumberField label="Move the stop to" value={stop} text={String(stop)} step={0.1} onCommit={(next) => void edit({ do: "put stop", driven: set.id, stop: next, old: stop })} />
+      </Space>
+      <Space>
+        scale cells by
+        <NumberField label="Scale the stop by" value={1} text="1" step={0.01} onCommit={(factor) => void edit({ do: "scale stop", driven: set.id, stop, factor })} />
+      </Space>
+      <Button size="small" onClick={() => void edit({ do: "remove stop", driven: set.id, stop })}>Delete the stop</Button>
+    </div>
+  );
+  return (
+    <th style={{ ...cell, whiteSpace: "nowrap" }}>
+      <button
+        type="button"
+        className="mono"
+        aria-pressed={posed}
+        title="Pick this stop: the driver stands there, and what you change is held for it"
+        onClick={() => { poseStop(stop); }}
+        style={{ all: "unset", cursor: "pointer", fontSize: 12, fontWeight: posed ? 600 : 400, color: posed ? "#8A5C05" : ink.ink }}
+      >
+        at {stop}{waiting ? " ✎" : ""}
+      </button>
+      <Popover trigger="click" destroyOnHidden title={`Stop ${String(stop)}`} content={menu}>
+        <Button type="text" size="small" aria-label={`Change the stop ${String(stop)}`} title="Move, scale or delete the stop" style={{ padding: "0 3px", height: 18 }}>⋯</Button>
+      </Popover>
+    </th>
+  );
+}
+
+function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["rows"][number] }) {
+  const edit = useEdit();
+  const part = useOpenScene((scene) => scene.parts[row.part]);
+  const posed = usePosing((posing) => posing.stop);
+  const step = part?.steps.find(({ id }) => id === row.row);
+  const channel = part?.channels.find(({ id }) => id === row.channel);
+  const data = sheet?.rows.find((one) => one.row === row.row);
+  if (!part || !channel || step?.settings.kind !== "driven keys") return null;
+  const { mapping, mode } = step.settings;
+  const unit = channel.unit === "°" ? "°" : "";
+  const size = unit ? 1 : 0.01;
+  return (
+    <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: step.on ? 1 : 0.55 }}>
+      <td style={{ ...cell, textAlign: "left", whiteSpace: "nowrap" }}>
+        <button type="button" title="Show its shape below, and its ledger on the Bench" onClick={() => { onChoose(row.row); chooseChannel(row.part, row.channel); }} style={{ all: "unset", cursor: "pointer" }}>
+          <strong>{part.name}</strong> <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{channel.name}</span>
+          {mode !== "add" && <span style={{ color: ink.quiet, fontSize: 12 }}> · {mode === "set" ? "sets" : "scales"}</span>}
+        </button>
+        <Button type="text" size="small" aria-label={`Delete the row ${part.name}.${channel.name}`} title="Delete the row" icon={<DeleteOutlined style={{ fontSize: 11 }} />} onClick={() => void edit({ do: "remove rows", rows: [row.row] })} />
+      </td>
+      {mapping.keys.map((key) => (
+        <td key={key.frame} data-row={row.row} data-stop={key.frame} style={{ ...cell, background: key.frame === posed ? "#F6EBD3" : "#FBF8F0", borderLeft: line, minWidth: 74 }}>
+          <NumberField
+            label={`${part.name}.${channel.name} at ${String(key.frame)}`}
+            value={key.value}
+            text={`${exact(Number(key.value.toPrecision(6)))}${unit}`}
+            step={size}
+            width={70}
+            onTry={(value) => { feed.tryOut([{ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] }]); }}
+            onCommit={(value) => void edit({ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] })}
+          />
+        </td>
+      ))}
+      <td style={{ ...cell, borderLeft: line, padding: 0, minWidth: 190 }}>
+        <RowShape inputs={sheet?.inputs ?? []} values={data?.values ?? []} mapping={mapping} at={at} now={data?.now ?? null} />
+      </td>
+      <td style={{ ...cell, minWidth: 84 }}>
+        <Now row={row} label={`${part.name}.${channel.name}`} unit={unit} size={size} />
+      </td>
+    </tr>
+  );
+}
+
+/** The channel right after Driven at the playhead; while a stop is posed, the field that poses it. */
+function Now({ row, label, unit, size }: { row: DrivenView["rows"][number]; label: string; unit: string; size: number }) {
+  const name = `${row.part}/${row.channel}/driven`;
+  useWants([name]);
+  const block = useSamples((samples) => samples.blocks[name]);
+  const first = useSamples((samples) => samples.first);
+  const value = usePlayer(({ frame }) => valueAt(block, frame, first));
+  const posing = usePosing((now) => now.stop !== null);
+  const held = usePosing((now) => chosenDraft(now)[`${row.part}/${row.channel}`]);
+  const text = value === undefined ? "…" : shown(value, unit);
+  if (!posing) return <span className="mono" aria-label={`${label} now`} style={{ color: "#B5321D" }}>{text}</span>;
+  const own = held ?? Number((value ?? 0).toPrecision(7));
+  return (
+    <NumberField
+      label={`${label}, posed`}
+      value={own}
+      text={text}
+      step={size}
+      width={78}
+      tried={held !== undefined}
+      hint={held === undefined ? "Change it to pose this stop; it is held until you capture" : "Held for this stop; capture saves it"}
+      onTry={(next) => { holdForStop(row.part, row.channel, next); }}
+      onCommit={(next) => { holdForStop(row.part, row.channel, next); }}
+    />
+  );
+}
