@@ -44,7 +44,7 @@ def main() -> None:
         heron = scenes["Heron at the shallows"]
         bench = f"{server.url}/scenes/{numbers[heron.name]}/bench"
         page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
-        page.get_by_text("layers 2").click()
+        page.get_by_text("layers", exact=True).click()
         shoot(page, "layers")
         page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
         shoot(page, "heron")

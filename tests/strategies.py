@@ -22,6 +22,7 @@ from bindu.core.edits.driven import (
     ShapeRows,
 )
 from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.formulas import ChangeNumber, CopyFormula, LiftNumber
 from bindu.core.edits.keying import KeyChannels, KeyValue, SetChannels
 from bindu.core.edits.keys import ChangeKeys, InsertKey, KeyChange, PutKeys, RemoveKeys, SetOutside
 from bindu.core.edits.layers import (
@@ -35,6 +36,7 @@ from bindu.core.edits.layers import (
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import ChangeRotationOrder, PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
+from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import (
     DeleteKeys,
     InsertFrames,
@@ -207,6 +209,13 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         ChangeRate(12.0),
     ]
     made += draw(driven_edits(scene, part, channel, name))
+    made.append(PutProbe(name, part, draw(vectors), draw(st.booleans()), None))
+    for step in sorted(scene.steps)[:2]:
+        made += [
+            CopyFormula(step, (other,), draw(st.sampled_from(["stay", "own part", "by name"]))),
+            ChangeNumber(step, 0, value, draw(st.booleans())),
+            LiftNumber(step, 0, other, name),
+        ]
     for one in sorted(scene.layers):
         made += [
             ChangeLayer(one, on=draw(st.booleans()), solo=draw(st.booleans())),

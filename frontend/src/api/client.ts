@@ -15,6 +15,9 @@ export type Key = Schemas["Key"];
 export type Layer = Schemas["Layer"];
 export type PartSet = Schemas["PartSet"];
 export type Marker = Schemas["Marker"];
+export type CopiesView = Schemas["CopiesView"];
+export type SlipView = Schemas["SlipView"];
+export type Probe = Schemas["Probe"];
 export type SheetView = Schemas["SheetView"];
 export type DrivenView = Schemas["DrivenView"];
 export type Clip = Schemas["Clip"];
@@ -59,7 +62,8 @@ export async function get<T>(path: string): Promise<T> {
 export async function post<T>(path: string, body?: unknown): Promise<T> {
   const headers = { "Content-Type": "application/json" };
   const init = { method: "POST", headers, body: JSON.stringify(body ?? {}) };
-  return (await (await ask(path, init)).json()) as T;
+  const answer = await ask(path, init);
+  return (answer.status === 204 ? undefined : await answer.json()) as T;
 }
 
 /** Sends JSON and takes a binary answer. */

@@ -100,6 +100,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["edits_check_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/undo": {
         parameters: {
             query?: never;
@@ -206,6 +222,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["numbers_sheet_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_copies_copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_rules_rules_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_slip_slip_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -717,6 +781,47 @@ export interface components {
             steps: components["schemas"]["StepView"][];
         };
         /**
+         * Probe
+         * @description A slip probe: a point that should stick to its ground.
+         *
+         *     Attributes:
+         *         point: metres; of a fixed point in the part's own axes, of a rolling one from the part's
+         *             origin to the place of contact, in the ground's axes.
+         *         rolling: the part rolls, and the point of contact stays where it is below its origin.
+         *         ground: the part that it should stick to; None for the world.
+         */
+        Probe: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Point
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            point?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rolling
+             * @default false
+             */
+            rolling?: boolean;
+            /**
+             * Ground
+             * @default null
+             */
+            ground?: string | null;
+        };
+        /**
          * Rest
          * @description Where a part is with all channels at default: metres, and degrees in its rotation order.
          */
@@ -794,6 +899,8 @@ export interface components {
             markers: components["schemas"]["Marker"][];
             /** Driven */
             driven: components["schemas"]["DrivenView"][];
+            /** Probes */
+            probes: components["schemas"]["Probe"][];
         };
         /**
          * Shape
@@ -858,6 +965,11 @@ export interface components {
             settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["LayerSettings"];
             /** Description */
             description: string;
+            /**
+             * Alike
+             * @description how many formulas, itself too, are the same but for numbers
+             */
+            alike: number;
         };
         /**
          * Tangent
@@ -887,7 +999,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -1137,6 +1249,19 @@ export interface components {
             do: "add step";
         };
         /**
+         * ApplyRules
+         * @description Wires all parts by rules; a step of the rule's name there gets the formula instead.
+         */
+        ApplyRules: {
+            /** Rules */
+            rules: components["schemas"]["NameRule"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "apply rules";
+        };
+        /**
          * CaptureStop
          * @description Sets the cells of a stop so that rows' channels come to wanted values right after zone
          *     Driven, as a pose on a frame shows them; other drivers keep their share.
@@ -1171,6 +1296,22 @@ export interface components {
             stop: number;
             /** Value */
             value: number;
+        };
+        /**
+         * ChangeAlike
+         * @description Gives a formula another text (references by name), and all that are alike the same, their
+         *     references following by name.
+         */
+        ChangeAlike: {
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change alike";
         };
         /**
          * ChangeChannel
@@ -1301,6 +1442,29 @@ export interface components {
              * @enum {string}
              */
             do: "change layer";
+        };
+        /**
+         * ChangeNumber
+         * @description Changes one number of a formula, counted from 0 as the text goes; with ``alike`` the same
+         *     number of all formulas of that name that are the same but for numbers and references.
+         */
+        ChangeNumber: {
+            /** Step */
+            step: string;
+            /** Place */
+            place: number;
+            /** Value */
+            value: number;
+            /**
+             * Alike
+             * @default false
+             */
+            alike?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change number";
         };
         /**
          * ChangePart
@@ -1499,6 +1663,28 @@ export interface components {
             ];
             /** Channels */
             channels: components["schemas"]["ClipChannel"][];
+        };
+        /**
+         * CopyFormula
+         * @description Copies a formula to other parts, for the channel of the same name; a step of the same name
+         *     there gets the formula instead.
+         */
+        CopyFormula: {
+            /** Step */
+            step: string;
+            /** Parts */
+            parts: string[];
+            /**
+             * Rule
+             * @default by name
+             * @enum {string}
+             */
+            rule?: "stay" | "own part" | "opposite" | "next in set" | "by name";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "copy formula";
         };
         /**
          * CopyRows
@@ -1729,6 +1915,25 @@ export interface components {
             do: "key value";
         };
         /**
+         * LiftNumber
+         * @description Lifts a number out of a formula into an own channel of a part, which the formula reads.
+         */
+        LiftNumber: {
+            /** Step */
+            step: string;
+            /** Place */
+            place: number;
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lift number";
+        };
+        /**
          * LockChannels
          * @description Locks channels of a part against edits by hand, or unlocks them.
          */
@@ -1916,6 +2121,30 @@ export interface components {
             do: "move step";
         };
         /**
+         * NameRule
+         * @description Which parts get which formula.
+         *
+         *     In ``pattern``, ``*`` stands for any letters, ``?`` for one, ``[1-6]`` for a number of a range
+         *     and ``[a,b]`` for one of some words. What the first of them stands for is written ``<1>`` in
+         *     ``formula``, the second ``<2>``; the whole name is ``<0>``.
+         */
+        NameRule: {
+            /** Name */
+            name: string;
+            /** Pattern */
+            pattern: string;
+            /** Channel */
+            channel: string;
+            /** Formula */
+            formula: string;
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode?: "set" | "add" | "scale";
+        };
+        /**
          * PairParts
          * @description Makes two parts each other's opposite by hand; with None, the name rule decides again.
          */
@@ -2097,6 +2326,49 @@ export interface components {
             do: "put marker";
         };
         /**
+         * PutProbe
+         * @description Adds a slip probe, or changes the probe ``id``.
+         */
+        PutProbe: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Point
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            point?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rolling
+             * @default false
+             */
+            rolling?: boolean;
+            /**
+             * Ground
+             * @default null
+             */
+            ground?: string | null;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put probe";
+        };
+        /**
          * PutSet
          * @description Adds a set, or gives the set ``id`` another name, colour or members.
          */
@@ -2240,6 +2512,19 @@ export interface components {
              * @enum {string}
              */
             do: "remove parts";
+        };
+        /**
+         * RemoveProbe
+         * @description Takes a slip probe away.
+         */
+        RemoveProbe: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove probe";
         };
         /**
          * RemoveRows
@@ -2706,6 +2991,14 @@ export interface components {
             stage: string;
         };
         /**
+         * Checked
+         * @description Edits that are only checked: nothing is saved or shown.
+         */
+        Checked: {
+            /** Edits */
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
          * Retrace
          * @description Undo or redo; ``shown`` as with edits.
          */
@@ -2958,7 +3251,140 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
+         * CopiesView
+         * @description The copies, in the order of the wish.
+         */
+        CopiesView: {
+            /** Copies */
+            copies: components["schemas"]["CopyPreview"][];
+        };
+        /**
+         * CopyPreview
+         * @description What a part would get: a formula, or why not.
+         */
+        CopyPreview: {
+            /** Part */
+            part: string;
+            /** Text */
+            text: string | null;
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * CopiesWish
+         * @description A formula to be copied to parts by a rule.
+         */
+        CopiesWish: {
+            /** Step */
+            step: string;
+            /** Parts */
+            parts: string[];
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "stay" | "own part" | "opposite" | "next in set" | "by name";
+        };
+        /**
+         * RulesView
+         * @description What rules would wire. A part with several entries is fitted by several rules.
+         */
+        RulesView: {
+            /** Matches */
+            matches: components["schemas"]["RuleMatch"][];
+        };
+        /**
+         * RuleMatch
+         * @description A part that a rule fits: the formula that it would get, or why it cannot.
+         */
+        RuleMatch: {
+            /** Part */
+            part: string;
+            /** Rule */
+            rule: string;
+            /** Text */
+            text: string;
+            /**
+             * Problem
+             * @default null
+             */
+            problem?: string | null;
+        };
+        /**
+         * RulesWish
+         * @description Rules whose matches are to be seen before they are applied.
+         */
+        RulesWish: {
+            /** Rules */
+            rules: components["schemas"]["NameRule"][];
+        };
+        /**
+         * SlipView
+         * @description A probe's slip on each frame of the range, in metres a frame, and over the span.
+         *
+         *     Attributes:
+         *         points: where the point is in the world, three numbers a frame.
+         *         vectors: the slip, three numbers a frame.
+         */
+        SlipView: {
+            /** First */
+            first: number;
+            /** Amounts */
+            amounts: number[];
+            /** Points */
+            points: number[];
+            /** Vectors */
+            vectors: number[];
+            /** Sum */
+            sum: number;
+            /** Worst */
+            worst: number;
+            /** Worst Frame */
+            worst_frame: number;
+            fit: components["schemas"]["FitView"] | null;
+        };
+        /**
+         * FitView
+         * @description The factor of least slip; see ``bindu.core.slip.Fit``.
+         */
+        FitView: {
+            /** Factor */
+            factor: number;
+            /** Text */
+            text: string;
+            /** Exact */
+            exact: string | null;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * SlipWish
+         * @description A slip probe, edits to try, and with ``step`` a formula to fit over a span of frames.
+         */
+        SlipWish: {
+            /** Probe */
+            probe: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Step
+             * @default null
+             */
+            step?: string | null;
+            /**
+             * Trying
+             * @default []
+             */
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Samples
@@ -2979,7 +3405,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -3277,6 +3703,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SceneView"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edits_check_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Checked"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -3642,6 +4119,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_copies_copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopiesWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_rules_rules_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    numbers_slip_slip_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipView"];
                 };
             };
             /** @description Not Found */

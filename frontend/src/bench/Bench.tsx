@@ -16,7 +16,7 @@ import { View3D } from "./view/View3D";
 export function Bench() {
   useBenchCommands();
   return (
-    <Remembered name="bench" sizes={[250, undefined, 310]}>
+    <Remembered name="bench" sizes={[258, undefined, 310]}>
       <Remembered name="left" vertical sizes={[372, undefined]}>
         <Panel><LeftPanel /></Panel>
         <Panel><Channels /></Panel>

@@ -1,36 +1,51 @@
 import { Segmented } from "antd";
+import type { ReactNode } from "react";
 import { useState } from "react";
 
 import { useOpenScene } from "../state/openScene";
 import { Layers } from "./layers/Layers";
 import { PartsTree } from "./parts/PartsTree";
+import { Rules } from "./rules/Rules";
 import { Sets } from "./sets/Sets";
+import { SlipProbes } from "./slip/SlipProbes";
 
-type Tab = "parts" | "sets" | "layers";
+type Tab = "parts" | "sets" | "layers" | "slip" | "rules";
+
+const panels: Record<Tab, ReactNode> = {
+  parts: <PartsTree />,
+  sets: <Sets />,
+  layers: <Layers />,
+  slip: <SlipProbes />,
+  rules: <Rules />,
+};
+
+const small = { fontSize: 12, marginInline: -5 } as const;
 
 /** What the scene holds: the tree of parts, sets of them, and layers of curves. */
 export function LeftPanel() {
   const [tab, setTab] = useState<Tab>("parts");
   const sets = useOpenScene((scene) => scene.header.sets.length);
   const layers = useOpenScene((scene) => scene.header.layers.length);
-  const counted = (word: string, count: number) => (count ? `${word} ${String(count)}` : word);
+  const counted = (word: string, count: number) => <span style={small} title={`${String(count)} ${word}`}>{word}</span>;
   return (
     <>
       <div style={{ padding: "6px 10px 0" }}>
         <Segmented<Tab>
           block
           size="small"
-          aria-label="Parts, sets or layers"
+          aria-label="What the left panel shows"
           value={tab}
           onChange={setTab}
           options={[
-            { value: "parts", label: "parts" },
+            { value: "parts", label: <span style={small}>parts</span> },
             { value: "sets", label: counted("sets", sets) },
             { value: "layers", label: counted("layers", layers) },
+            { value: "slip", label: <span style={small} title="Slip probes">slip</span> },
+            { value: "rules", label: <span style={small} title="Wiring by name">rules</span> },
           ]}
         />
       </div>
-      {tab === "parts" ? <PartsTree /> : tab === "sets" ? <Sets /> : <Layers />}
+      {panels[tab]}
     </>
   );
 }

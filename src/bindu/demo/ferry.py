@@ -10,6 +10,7 @@ from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import AddDriven, AddRows, Cell, PutCells
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import ChannelRef
@@ -22,7 +23,7 @@ STOPS = (0.0, 2.5, 6.0, 10.0)
 def ferry_crossing() -> Scene:
     """A ferry keyed along its rope, with a stop in midstream; the paddle turns by the way, and
     at the far quay the gangway is lowered by driven keys."""
-    edits = (*_parts(), *_motion(), *_wiring(), *_fittings(), *_by_speed(), *_gangway())
+    edits = (*_parts(), *_motion(), *_wiring(), *_fittings(), *_by_speed(), *_gangway(), *_probes())
     return applied(Scene(), edits)
 
 
@@ -114,6 +115,11 @@ def _by_speed() -> Iterator[AnyEdit]:
     )
     for part, name, channel, text, step in formulas:
         yield AddStep(part, name, FormulaSettings(channel, text), id=step)
+
+
+def _probes() -> Iterator[AnyEdit]:
+    """Where the paddle's rim meets the water."""
+    yield PutProbe("water line", "p3", (0.0, -0.5, 0.0), True, None, "q1")
 
 
 def _gangway() -> Iterator[AnyEdit]:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from bindu.core.curves.model import Interpolation, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.driven import AddDriven, AddRows, Cell, PutCells
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.rules import ApplyRules, NameRule
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet
 from bindu.core.scene.channels import ChannelRef, layer_channel
@@ -40,7 +42,7 @@ def heron_at_the_shallows() -> Scene:
         ],
     )
     names = {part.name: part.id for part in scene.parts.values()}
-    return applied(scene, [*_motion(names), *_sets(names)])
+    return applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
 
 
 class _Ids:
@@ -279,6 +281,44 @@ def _motion(names: dict[str, str]) -> Iterator[AnyEdit]:
     planted = (Key(0.0, 1.0, "hold"), Key(42.0, 0.0, "hold"), Key(64.0, 1.0, "hold"))
     yield PutKeys(names["left foot"], "c3", planted)
     yield SetValue(names["crest"], "rotation.x", 0.0)
+
+
+def _wiring(names: dict[str, str]) -> Iterator[AnyEdit]:
+    """``spread`` fans the feathers by rules of names; ``crouch`` bends legs, neck and tail."""
+    yield ApplyRules(
+        (
+            NameRule("fan", "left feather [1-6]", "rotation.y", "-9 * <1> * {body.spread}"),
+            NameRule("fan back", "right feather [1-6]", "rotation.y", "9 * <1> * {body.spread}"),
+        )
+    )
+    body = names["body"]
+    yield PutKeys(body, "c1", (Key(108.0, 0.0), Key(114.0, 1.0), Key(129.0, 0.7), Key(140.0, 0.0)))
+    yield PutKeys(body, "c2", (Key(28.0, 0.0), Key(36.0, 0.35), Key(44.0, 0.0)))
+    yield AddDriven("crouch", "{body.crouch}", 0.0, 1.0, (0.0, 0.5, 1.0), "d1")
+    rows = {
+        "body.translation.y": (0.0, -0.09, -0.3),
+        "neck 1.rotation.x": (0.0, -10.0, -26.0),
+        "neck 2.rotation.x": (0.0, -6.0, -18.0),
+        "neck 4.rotation.x": (0.0, 8.0, 22.0),
+        "tail.rotation.x": (0.0, -4.0, -14.0),
+        **{f"{side} hip.rotation.x": (0.0, -22.0, -46.0) for side, _ in SIDES},
+        **{f"{side} knee.rotation.x": (0.0, 40.0, 84.0) for side, _ in SIDES},
+        **{f"{side} ankle.rotation.x": (0.0, -18.0, -38.0) for side, _ in SIDES},
+    }
+    refs = [ChannelRef(names[part], channel) for part, channel in _split(rows)]
+    yield AddRows("d1", tuple(refs))
+    cells = [
+        Cell(f"s{n}", stop, value)
+        for n, values in enumerate(rows.values(), start=2 * FEATHERS + 1)
+        for stop, value in zip((0.0, 0.5, 1.0), values, strict=True)
+    ]
+    yield PutCells(tuple(cells))
+
+
+def _split(names: Iterable[str]) -> Iterator[tuple[str, str]]:
+    for name in names:
+        part, _, channel = name.partition(".")
+        yield part, channel
 
 
 def _sets(names: dict[str, str]) -> Iterator[AnyEdit]:

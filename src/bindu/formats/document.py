@@ -180,6 +180,21 @@ class DrivenEntry(Entry):
     stops: list[float] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
 
 
+class ProbeEntry(Entry):
+    """A slip probe: a point on a part, and the part that it should stick to (none: the world)."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    point: Vector = Field(
+        (0.0, 0.0, 0.0),
+        description="metres; of a rolling one from the part's origin to the contact, in the "
+        "ground's axes",
+    )
+    rolling: bool = False
+    ground: str | None = None
+
+
 class MarkerEntry(Entry):
     """A label on a frame."""
 
@@ -201,3 +216,4 @@ class SceneDocument(Entry):
     sets: list[SetEntry] = []
     markers: list[MarkerEntry] = []
     driven: list[DrivenEntry] = Field([], description="sets of driven keys")
+    probes: list[ProbeEntry] = Field([], description="slip probes")

@@ -15,6 +15,7 @@ from bindu.core.edits.keys import PutKeys, SetOutside
 from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
+from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -120,6 +121,12 @@ def _around(document: SceneDocument, by_name: dict[str, _Named]) -> Iterator[Pla
             part = _part_named(by_name, part_name, place)
             channels.append(ChannelRef(part.id, _channel(part, channel, place)))
         yield place, PutSet(one.name, one.colour, parts, tuple(channels), one.id)
+    for probe in document.probes:
+        place = f"probes ({probe.name})"
+        ground = _part_named(by_name, probe.ground, place).id if probe.ground is not None else None
+        part_id = _part_named(by_name, probe.part, place).id
+        put = PutProbe(probe.name, part_id, probe.point, probe.rolling, ground, probe.id)
+        yield place, put
     for n, marker in enumerate(document.markers):
         yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)
 

@@ -25,6 +25,7 @@ from bindu.formats.document import (
     LimitEntry,
     MarkerEntry,
     PartEntry,
+    ProbeEntry,
     RestEntry,
     RowEntry,
     SceneDocument,
@@ -67,6 +68,17 @@ def document_of(scene: Scene) -> SceneDocument:
         markers=[
             MarkerEntry(frame=marker.frame, label=marker.label, id=marker.id)
             for marker in sorted(scene.markers.values(), key=lambda m: (m.frame, m.id))
+        ],
+        probes=[
+            ProbeEntry(
+                name=probe.name,
+                id=probe.id,
+                part=scene.parts[probe.part].name,
+                point=probe.point,
+                rolling=probe.rolling,
+                ground=scene.parts[probe.ground].name if probe.ground else None,
+            )
+            for probe in sorted(scene.probes.values(), key=lambda probe: probe.name)
         ],
         driven=[
             DrivenEntry(

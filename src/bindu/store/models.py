@@ -96,6 +96,12 @@ class DrivenRow(_Thing, Base):
     __tablename__ = "driven"
 
 
+class ProbeRow(_Thing, Base):
+    """A slip probe; the key is its identity."""
+
+    __tablename__ = "probes"
+
+
 class EditRow(Base):
     """One recorded edit: what it changed, so that it can be taken back.
 

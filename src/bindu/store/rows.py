@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, Layer, Marker, OwnChannel, Part, PartSet, Step
+from bindu.core.scene.model import DrivenKeys, Layer, Marker, OwnChannel, Part, PartSet, Probe, Step
 from bindu.store.models import (
     ChannelRow,
     CurveRow,
@@ -18,11 +18,14 @@ from bindu.store.models import (
     LayerRow,
     MarkerRow,
     PartRow,
+    ProbeRow,
     SetRow,
     StepRow,
 )
 
-Row = PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow | DrivenRow
+Row = (
+    PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow | DrivenRow | ProbeRow
+)
 ROWS: dict[Table, type[Row]] = {
     "parts": PartRow,
     "channels": ChannelRow,
@@ -32,6 +35,7 @@ ROWS: dict[Table, type[Row]] = {
     "sets": SetRow,
     "markers": MarkerRow,
     "driven": DrivenRow,
+    "probes": ProbeRow,
 }
 _THINGS: dict[Table, TypeAdapter[Any]] = {
     "parts": TypeAdapter(Part),
@@ -42,6 +46,7 @@ _THINGS: dict[Table, TypeAdapter[Any]] = {
     "sets": TypeAdapter(PartSet),
     "markers": TypeAdapter(Marker),
     "driven": TypeAdapter(DrivenKeys),
+    "probes": TypeAdapter(Probe),
 }
 
 

@@ -267,6 +267,7 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
         tables["sets"],
         tables["markers"],
         tables["driven"],
+        tables["probes"],
     )
 
 

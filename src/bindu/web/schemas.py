@@ -8,8 +8,10 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from bindu.core.clips import Clip
+from bindu.core.copying import Following
 from bindu.core.curves.model import Curve
 from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
+from bindu.core.edits.rules import NameRule, RuleMatch
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.model import (
     ChannelKind,
@@ -17,6 +19,7 @@ from bindu.core.scene.model import (
     Layer,
     Marker,
     PartSet,
+    Probe,
     Rest,
     Role,
     RotationOrder,
@@ -74,6 +77,12 @@ class Edits(Incoming):
     revision: int
     edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
     shown: Shown | None = None
+
+
+class Checked(Incoming):
+    """Edits that are only checked: nothing is saved or shown."""
+
+    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
 
 
 class Retrace(Incoming):
@@ -180,6 +189,79 @@ class SheetView(BaseModel):
     findings: list[SheetFindingView]
 
 
+class CopiesWish(Incoming):
+    """A formula to be copied to parts by a rule."""
+
+    step: str
+    parts: list[str] = Field(max_length=5000)
+    rule: Following
+
+
+class CopyPreview(BaseModel):
+    """What a part would get: a formula, or why not."""
+
+    part: str
+    text: str | None
+    problem: str | None
+
+
+class CopiesView(BaseModel):
+    """The copies, in the order of the wish."""
+
+    copies: list[CopyPreview]
+
+
+class RulesWish(Incoming):
+    """Rules whose matches are to be seen before they are applied."""
+
+    rules: list[NameRule] = Field(max_length=200)
+
+
+class RulesView(BaseModel):
+    """What rules would wire. A part with several entries is fitted by several rules."""
+
+    matches: list[RuleMatch]
+
+
+class SlipWish(Incoming):
+    """A slip probe, edits to try, and with ``step`` a formula to fit over a span of frames."""
+
+    probe: str
+    first: int
+    last: int
+    step: str | None = None
+    trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
+
+
+class FitView(BaseModel):
+    """The factor of least slip; see ``bindu.core.slip.Fit``."""
+
+    factor: float
+    text: str
+    exact: str | None
+    before: float
+    after: float
+    reasons: list[str]
+
+
+class SlipView(BaseModel):
+    """A probe's slip on each frame of the range, in metres a frame, and over the span.
+
+    Attributes:
+        points: where the point is in the world, three numbers a frame.
+        vectors: the slip, three numbers a frame.
+    """
+
+    first: int
+    amounts: list[float]
+    points: list[float]
+    vectors: list[float]
+    sum: float
+    worst: float
+    worst_frame: int
+    fit: FitView | None
+
+
 class Revision(BaseModel):
     """Which revision a scene is at."""
 
@@ -241,6 +323,7 @@ class StepView(BaseModel):
     on: bool
     settings: StepSettings
     description: str
+    alike: int = Field(description="how many formulas, itself too, are the same but for numbers")
 
 
 class PartView(BaseModel):
@@ -307,6 +390,7 @@ class SceneHeader(BaseModel):
     sets: list[PartSet]
     markers: list[Marker]
     driven: list[DrivenView]
+    probes: list[Probe]
 
 
 class SceneView(BaseModel):

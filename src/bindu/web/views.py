@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
+from bindu.core.copying import alike_counts, shape_key
 from bindu.core.curves.model import Array
 from bindu.core.driven import Sheet
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluate import Evaluation
 from bindu.core.formula.references import to_names
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import NodeId, Times
 from bindu.core.ledger import Bead, ledger_of
 from bindu.core.listing import node_label
 from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel
 from bindu.core.scene.model import DrivenKeys, LimitSettings, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.pairs import opposite
+from bindu.core.slip import Fit, Slip
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
 from bindu.web.schemas import (
@@ -23,6 +27,7 @@ from bindu.web.schemas import (
     ChannelView,
     DrivenView,
     Finding,
+    FitView,
     LedgerView,
     PartView,
     ReadView,
@@ -32,6 +37,7 @@ from bindu.web.schemas import (
     SceneView,
     SheetFindingView,
     SheetView,
+    SlipView,
     StepView,
     TapView,
 )
@@ -60,17 +66,19 @@ def scene_view(
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
+        probes=sorted(scene.probes.values(), key=lambda probe: probe.name),
         driven=[
             _driven(scene, driven)
             for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
         ],
     )
     order = list(scene.tree_order)
+    counts = alike_counts(scene)
     chosen = [part for part in order if changed is None or part in changed]
     return SceneView(
         header=header,
         order=order,
-        parts=[_part(scene, scene.parts[part]) for part in chosen],
+        parts=[_part(scene, scene.parts[part], counts) for part in chosen],
         whole=changed is None,
         label=label,
     )
@@ -83,7 +91,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     """
     found: set[str] = set()
     for change in patch:
-        if change.table in ("scene", "sets", "markers"):
+        if change.table in ("scene", "sets", "markers", "probes"):
             continue
         if change.table in ("layers", "driven"):
             return None
@@ -167,6 +175,34 @@ def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> Ledge
     )
 
 
+def slip_view(slip: Slip, times: Times, span: tuple[int, int], fit: Fit | None) -> SlipView:
+    """A probe's slip for the browser; sum and worst are over the span of frames."""
+    first, last = (min(max(f - times.first, 0), len(times.frames) - 1) for f in span)
+    amounts = slip.amounts
+    inside = amounts[first + 1 : last + 1] if last > first else amounts[:1]
+    worst = int(inside.argmax()) if len(inside) else 0
+    fitted = None
+    if fit is not None:
+        fitted = FitView(
+            factor=fit.factor,
+            text=fit.text,
+            exact=fit.exact,
+            before=fit.before,
+            after=fit.after,
+            reasons=list(fit.reasons),
+        )
+    return SlipView(
+        first=times.first,
+        amounts=amounts.tolist(),
+        points=slip.points.ravel().tolist(),
+        vectors=slip.vectors.ravel().tolist(),
+        sum=float(inside.sum()),
+        worst=float(inside[worst]),
+        worst_frame=times.first + first + 1 + worst,
+        fit=fitted,
+    )
+
+
 def sheet_view(sheet: Sheet) -> SheetView:
     """A sheet of driven keys for the browser."""
 
@@ -201,7 +237,7 @@ def _driven(scene: Scene, driven: DrivenKeys) -> DrivenView:
     )
 
 
-def _part(scene: Scene, part: Part) -> PartView:
+def _part(scene: Scene, part: Part, counts: Mapping[tuple[str, str], int]) -> PartView:
     refs = [ChannelRef(part.id, channel) for channel in scene.channel_ids(part.id)]
     return PartView(
         id=part.id,
@@ -217,7 +253,9 @@ def _part(scene: Scene, part: Part) -> PartView:
         posed=bool(part.pose),
         channels=[_channel(scene, part, ref) for ref in refs],
         steps=[
-            _step(scene, step) for step in scene.steps_of.get(part.id, ()) if step.id in scene.steps
+            _step(scene, step, counts)
+            for step in scene.steps_of.get(part.id, ())
+            if step.id in scene.steps
         ],
     )
 
@@ -260,7 +298,7 @@ def _limits(scene: Scene, ref: ChannelRef) -> tuple[float | None, float | None]:
     return max(lows, default=None), min(highs, default=None)
 
 
-def _step(scene: Scene, step: Step) -> StepView:
+def _step(scene: Scene, step: Step, counts: Mapping[tuple[str, str], int]) -> StepView:
     kind = kind_of(step.settings)
     return StepView(
         id=step.id,
@@ -269,6 +307,7 @@ def _step(scene: Scene, step: Step) -> StepView:
         on=step.on,
         settings=kind.shown(scene, step.settings),
         description=kind.described(scene, step.settings),
+        alike=counts.get(shape_key(step), 1),
     )
 
 

@@ -252,7 +252,7 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
       value={own}
       text={seen === undefined ? "…" : shown(seen, channel.unit === "°" ? "°" : "")}
       step={channel.unit === "°" ? 1 : 0.01}
-      width={77}
+      width={84}
       fixed={channel.locked || ruler !== undefined}
       limited={seen !== undefined && atLimit(channel, seen)}
       tried={tried !== undefined}

@@ -14,7 +14,7 @@ import type { Tap } from "../../shared/taps";
 import { tapColour } from "../../shared/taps";
 import { ink } from "../../theme";
 import { giveValue, valueEdit } from "../channels/edits";
-import { FormulaField } from "./FormulaField";
+import { FormulaField } from "./formula/FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
 import { Sparkline } from "./Sparkline";
@@ -53,10 +53,10 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
         <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
           <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
           <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
-          {step && <StepTools step={step} />}
+          {step && <StepTools step={step} part={part} />}
         </div>
         {step?.settings.kind === "formula" ? (
-          <FormulaField step={step} settings={step.settings} />
+          <FormulaField step={step} settings={step.settings} reads={bead.reads} />
         ) : step?.settings.kind === "limit" ? (
           <LimitFields step={step} settings={step.settings} unit={unit} />
         ) : bead.kind === "value" ? (

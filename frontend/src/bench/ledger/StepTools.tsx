@@ -1,17 +1,29 @@
 import { DeleteOutlined, EyeInvisibleOutlined, EyeOutlined } from "@ant-design/icons";
 import { Button } from "antd";
+import { useShallow } from "zustand/react/shallow";
 
 import type { StepView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
+import { useOpenScene } from "../../state/openScene";
 
 const small = { width: 20, height: 18 };
+const none: StepView[] = [];
 
-/** Mutes a step or lets it work again; deletes it. */
-export function StepTools({ step }: { step: StepView }) {
+/** Mutes a step or lets it work again, moves it among those of its zone that write the same
+ * channel, deletes it. */
+export function StepTools({ step, part }: { step: StepView; part: string }) {
   const edit = useEdit();
   const word = step.on ? "Mute" : "Unmute";
+  const order = useOpenScene(useShallow((scene) => scene.parts[part]?.steps.filter(({ zone }) => zone === step.zone) ?? none));
+  const place = order.findIndex(({ id }) => id === step.id);
+  const rivals = order.flatMap(({ settings }, n) => (settings.channel === step.settings.channel ? [n] : []));
+  const before = rivals.findLast((n) => n < place);
+  const after = rivals.find((n) => n > place);
+  const move = (position: number) => void edit({ do: "move step", step: step.id, zone: step.zone, position });
   return (
     <span style={{ whiteSpace: "nowrap" }}>
+      {before !== undefined && <Button type="text" size="small" title="Before the step above it" aria-label={`Move ${step.name} up`} style={small} onClick={() => { move(before); }}>↑</Button>}
+      {after !== undefined && <Button type="text" size="small" title="Behind the step below it" aria-label={`Move ${step.name} down`} style={small} onClick={() => { move(after); }}>↓</Button>}
       <Button
         type="text"
         size="small"

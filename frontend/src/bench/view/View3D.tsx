@@ -14,6 +14,7 @@ import { useSamples, useWants } from "../../state/samples";
 import { choosePart, useSelection } from "../../state/selection";
 import { useShowing } from "../../state/showing";
 import { ink } from "../../theme";
+import { SlipMarks } from "../slip/SlipMarks";
 import { BoxSelect } from "./BoxSelect";
 import { Handles } from "./Handles";
 import { OnionSkins } from "./OnionSkins";
@@ -58,6 +59,7 @@ export function View3D({ focus }: { focus?: string[] }) {
           <directionalLight position={[6, 10, 8]} intensity={1.6} />
           {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
           <Parts />
+          {!small && <SlipMarks />}
           <Handles />
           <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
           <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} />

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from bindu.core.edits.channels import ChannelEdit
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.formulas import FormulaEdit
 from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
@@ -14,7 +15,9 @@ from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
 from bindu.core.edits.poses import PoseEdit
+from bindu.core.edits.probes import ProbeEdit
 from bindu.core.edits.retime import RetimeEdit
+from bindu.core.edits.rules import ApplyRules
 from bindu.core.edits.scene import SceneEdit
 from bindu.core.edits.sets import SetEdit
 from bindu.core.edits.steps import StepEdit
@@ -35,6 +38,9 @@ AnyEdit = (
     | SetEdit
     | StepEdit
     | DrivenEdit
+    | FormulaEdit
+    | ProbeEdit
+    | ApplyRules
 )
 MOST_EDITS_AT_ONCE = 10_000
 

@@ -10,7 +10,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 
 Table = Literal[
-    "scene", "parts", "channels", "curves", "steps", "layers", "sets", "markers", "driven"
+    "scene", "parts", "channels", "curves", "steps", "layers", "sets", "markers", "driven", "probes"
 ]
 TABLES: tuple[Table, ...] = (
     "parts",
@@ -21,6 +21,7 @@ TABLES: tuple[Table, ...] = (
     "sets",
     "markers",
     "driven",
+    "probes",
 )
 HEADER = ("name", "fps", "first", "last")
 

@@ -49,7 +49,8 @@ def _reads(tree: Tree) -> list[Read]:
     if isinstance(tree, Reference):
         return [Read(tree.part, tree.channel or "", tree.tap)]
     if isinstance(tree, Measure):
-        return [Read(part.part, MEASURES[tree.name].reads, part.tap) for part in tree.parts]
+        reads = MEASURES[tree.name].reads
+        return [Read(p.part, read, p.tap) for p, read in zip(tree.parts, reads, strict=True)]
     if isinstance(tree, Number | Constant):
         return []
     return [read for argument in tree.arguments for read in _reads(argument)]

@@ -117,21 +117,79 @@ TIMES = ("frame", "seconds", "fps")
 
 @dataclass(frozen=True)
 class MeasureKind:
-    """A measure of parts: how many, and which node of each part it reads."""
+    """A measure of parts: which node it reads of each, and what it makes of them."""
 
-    parts: int
-    reads: str
+    reads: tuple[str, ...]
+    compute: Calculation
     signature: str
 
+    @property
+    def parts(self) -> int:
+        """How many parts it measures."""
+        return len(self.reads)
 
-MEASURES = {
-    "distance": MeasureKind(2, "world position", "distance({a}, {b})"),
-    "travelled": MeasureKind(1, "travelled", "travelled({a})"),
-    "speed": MeasureKind(1, "speed", "speed({a})"),
-    "world_x": MeasureKind(1, "world position", "world_x({a})"),
-    "world_y": MeasureKind(1, "world position", "world_y({a})"),
-    "world_z": MeasureKind(1, "world position", "world_z({a})"),
+
+def _same(values: Array) -> Array:
+    return values
+
+
+def _coordinate(axis: int) -> Calculation:
+    return lambda position: position[:, axis]
+
+
+def _along(axis: int) -> Calculation:
+    """How far a point lies along a part's axis from the part's origin, in metres of the world."""
+
+    def along(position: Array, matrix: Array) -> Array:
+        direction = _direction(matrix, axis)
+        return np.asarray(((position - matrix[:, :, 3]) * direction).sum(axis=1))
+
+    return along
+
+
+def _angle(axis: int) -> Calculation:
+    """The angle between the same axis of two parts, 0 to 180 degrees; by atan2, which stays exact
+    near both ends (W. Kahan, "Computing cross-products and rotations", 2016)."""
+
+    def angle(a: Array, b: Array) -> Array:
+        x, y = _direction(a, axis), _direction(b, axis)
+        x, y = np.broadcast_arrays(x, y)
+        across = np.linalg.norm(np.cross(x, y), axis=1)
+        return np.asarray(np.degrees(np.arctan2(across, (x * y).sum(axis=1))))
+
+    return angle
+
+
+def _direction(matrix: Array, axis: int) -> Array:
+    """A part's axis in the world, of length 1, shape (F, 3)."""
+    direction = matrix[:, :, axis]
+    return np.asarray(direction / np.linalg.norm(direction, axis=1, keepdims=True))
+
+
+MEASURES: dict[str, MeasureKind] = {
+    "distance": MeasureKind(
+        ("world position", "world position"),
+        lambda a, b: np.asarray(np.linalg.norm(a - b, axis=1)),
+        "distance({a}, {b})",
+    ),
+    "travelled": MeasureKind(("travelled",), _same, "travelled({a})"),
+    "speed": MeasureKind(("speed",), _same, "speed({a})"),
 }
+for _n, _axis in enumerate("xyz"):
+    MEASURES |= {
+        f"world_{_axis}": MeasureKind(
+            ("world position",), _coordinate(_n), f"world_{_axis}({{a}})"
+        ),
+        f"along_{_axis}": MeasureKind(
+            ("world position", "world matrix"), _along(_n), f"along_{_axis}({{a}}, {{axes}})"
+        ),
+        f"angle_{_axis}": MeasureKind(
+            ("world matrix", "world matrix"), _angle(_n), f"angle_{_axis}({{a}}, {{b}})"
+        ),
+        f"travelled_{_axis}": MeasureKind(
+            (f"travelled {_axis}",), _same, f"travelled_{_axis}({{a}})"
+        ),
+    }
 
 
 def measured(name: str, values: list[Array]) -> Array:
@@ -139,10 +197,7 @@ def measured(name: str, values: list[Array]) -> Array:
 
     Args:
         name: one of MEASURES.
-        values: what it reads of each part: world positions (F, 3), or a number a frame (F,).
+        values: what it reads of each part: world positions (F, 3), world matrices (F, 3, 4), or a
+            number a frame (F,).
     """
-    if name == "distance":
-        return np.asarray(np.linalg.norm(values[0] - values[1], axis=1))
-    if name.startswith("world_"):
-        return values[0][:, "xyz".index(name[-1])]
-    return values[0]
+    return np.asarray(MEASURES[name].compute(*values))

@@ -12,6 +12,7 @@ from bindu.core.graph.operations import (
     OwnCurve,
     Speed,
     Travelled,
+    TravelledAlong,
     WorldMatrix,
     WorldPosition,
 )
@@ -27,7 +28,8 @@ from bindu.core.scene.model import Scene, Step
 from bindu.core.steps.base import Weighted
 from bindu.core.steps.registry import kind_of
 
-WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed")
+SIGNED_WAYS = tuple(f"travelled {axis}" for axis in AXES)
+WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed", *SIGNED_WAYS)
 AFTER_STEPS = 1_000_000
 """The place of groups and world values among the steps of their zone: behind them."""
 
@@ -146,6 +148,9 @@ def _world_node(scene: Scene, node_id: NodeId) -> Node:
     order = _late_order(scene, node_id)
     if quantity == "travelled":
         return Node(node_id, (NodeId(part, "world position", tap),), Travelled(), 0, order)
+    if quantity in SIGNED_WAYS:
+        signed = TravelledAlong(SIGNED_WAYS.index(quantity))
+        return Node(node_id, (NodeId(part, "world matrix", tap),), signed, 0, order)
     if quantity == "speed":
         return Node(node_id, (NodeId(part, "travelled", tap),), Speed(), 0, order)
     data = scene.parts[part]

@@ -145,18 +145,68 @@ class WorldMatrix:
         return world
 
 
+def path_ways(positions: Array) -> Array:
+    """How far a point goes from each frame to the next, along its path, shape (F - 1,), metres.
+
+    Each way is an arc: as bent as the circles through the frames around its two ends, on the
+    average, but never more than twice the gentler one, so that a way beside a corner stays
+    straight. Exact for straight paths, with corners on whole frames too, and for circles at an
+    even speed.
+
+    Args:
+        positions: shape (F, 3).
+    """
+    steps = np.diff(positions, axis=0)
+    chords = np.asarray(np.linalg.norm(steps, axis=1))
+    if len(chords) < 3:
+        return chords
+    # The curvature of the circle through three points: 2 sin of the turn over the third side.
+    across = np.linalg.norm(np.cross(steps[:-1], steps[1:]), axis=1)
+    sides = chords[:-1] * chords[1:] * np.linalg.norm(positions[2:] - positions[:-2], axis=1)
+    bend = np.zeros(len(positions))
+    bend[1:-1] = np.divide(2.0 * across, sides, out=np.zeros_like(across), where=sides > 1e-30)
+    bend[0], bend[-1] = bend[1], bend[-2]
+    gentler, mean = np.minimum(bend[:-1], bend[1:]), (bend[:-1] + bend[1:]) / 2.0
+    half = np.minimum(mean, 2.0 * gentler) * chords / 2.0
+    half = np.clip(half, 0.0, 1.0)
+    # Beyond a quarter turn between two frames the arc is only guessed at; it stays the chord.
+    stretch = np.where(half < 0.7, np.arcsin(half) / np.where(half > 1e-9, half, 1.0), 1.0)
+    return chords * np.where(half > 1e-9, stretch, 1.0)
+
+
 @dataclass(frozen=True)
 class Travelled:
-    """The distance that a point has covered since the scene's first frame: the sum of the
-    straight ways from each frame to the next."""
+    """The true distance that a point has covered since the scene's first frame; see
+    ``path_ways``."""
 
-    digest: str = "travelled"
+    digest: str = "travelled by arcs"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,), metres; input: world position."""
         ways = np.zeros(len(times.frames))
         if len(inputs[0]) > 1:
-            ways[1:] = np.linalg.norm(np.diff(inputs[0], axis=0), axis=1)
+            ways[1:] = path_ways(inputs[0])
+        return np.cumsum(ways)
+
+
+@dataclass(frozen=True)
+class TravelledAlong:
+    """The distance covered, counted backwards where the part moves against its own axis."""
+
+    axis: int
+
+    @property
+    def digest(self) -> str:
+        return f"travelled along {self.axis}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,), metres; input: world matrix."""
+        ways = np.zeros(len(times.frames))
+        matrix = inputs[0]
+        if len(matrix) > 1:
+            position, direction = matrix[:, :, 3], matrix[:, :, self.axis]
+            along = (np.diff(position, axis=0) * (direction[1:] + direction[:-1])).sum(axis=1)
+            ways[1:] = np.sign(along) * path_ways(position)
         return np.cumsum(ways)
 
 

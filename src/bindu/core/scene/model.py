@@ -212,6 +212,25 @@ class DrivenKeys:
 
 
 @dataclass(frozen=True)
+class Probe:
+    """A slip probe: a point that should stick to its ground.
+
+    Attributes:
+        point: metres; of a fixed point in the part's own axes, of a rolling one from the part's
+            origin to the place of contact, in the ground's axes.
+        rolling: the part rolls, and the point of contact stays where it is below its origin.
+        ground: the part that it should stick to; None for the world.
+    """
+
+    id: str
+    name: str
+    part: str
+    point: Vector = (0.0, 0.0, 0.0)
+    rolling: bool = False
+    ground: str | None = None
+
+
+@dataclass(frozen=True)
 class Marker:
     """A label on a frame."""
 
@@ -236,6 +255,7 @@ class Scene:
     sets: Mapping[str, PartSet] = field(default_factory=dict)
     markers: Mapping[str, Marker] = field(default_factory=dict)
     driven: Mapping[str, DrivenKeys] = field(default_factory=dict)
+    probes: Mapping[str, Probe] = field(default_factory=dict)
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:

@@ -1,4 +1,4 @@
-"""Driven keys."""
+"""Driven keys and slip probes."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,16 +12,21 @@ depends_on = None
 OPTIONS = {"mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_bin"}
 
 
+THINGS = ("driven", "probes")
+
+
 def upgrade() -> None:
-    scene = sa.ForeignKey("scenes.id", ondelete="CASCADE")
-    op.create_table(
-        "driven",
-        sa.Column("scene_id", sa.Integer, scene, primary_key=True, autoincrement=False),
-        sa.Column("thing", sa.String(100), primary_key=True),
-        sa.Column("data", LONGTEXT, nullable=False),
-        **OPTIONS,
-    )
+    for name in THINGS:
+        scene = sa.ForeignKey("scenes.id", ondelete="CASCADE")
+        op.create_table(
+            name,
+            sa.Column("scene_id", sa.Integer, scene, primary_key=True, autoincrement=False),
+            sa.Column("thing", sa.String(100), primary_key=True),
+            sa.Column("data", LONGTEXT, nullable=False),
+            **OPTIONS,
+        )
 
 
 def downgrade() -> None:
-    op.drop_table("driven")
+    for name in THINGS:
+        op.drop_table(name)

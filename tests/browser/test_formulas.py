@@ -1,0 +1,162 @@
+"""Formulas in the ledger: dragged, completed, lifted, copied; slip fitted; wired by name."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from bindu.core.formula.references import to_names
+from bindu.core.scene.names import parts_by_name
+from bindu.core.slip import slip_of
+from bindu.demo.heron import heron_at_the_shallows
+from bindu.formats.scene_json import write_scene
+from tests.browser.bench import Bench, shown
+from tests.conftest import Server
+
+
+@pytest.fixture
+def heron(page: Page, server: Server) -> Bench:
+    """The heron, new, on the Bench."""
+    return Bench(page, server, server.bring(write_scene(heron_at_the_shallows())))
+
+
+def text_of(bench: Bench, step: str) -> str:
+    """A formula as the server holds it."""
+    scene = bench.evaluation().scene
+    return to_names(scene, scene.steps[step].settings.text)  # type: ignore[union-attr]
+
+
+def test_a_number_is_dragged_in_place_and_the_curve_follows(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 90)
+    page, field = bench.page, bench.field("paddle.rotation.z")
+    before = shown(bench.value("paddle.rotation.z", 90))
+    expect(field).to_have_value(before)
+    factor = page.get_by_role("spinbutton", name="number 1 of turn by distance")
+    box = factor.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 100, y, steps=5)
+    expect(field).not_to_have_value(before)
+    bench.saved(0)
+    page.mouse.up()
+    bench.saved(1)
+    assert text_of(bench, "s1").endswith("/ 5")
+    bench.expect_drawn("paddle.rotation.z", "driven")
+
+
+def test_a_formula_is_completed_checked_and_shown_as_it_is_typed(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    page = bench.page
+    page.get_by_role("button", name="Formula of stream sway").click()
+    field = page.get_by_role("textbox", name="Formula of stream sway")
+    field.fill("2 * {paddle.rad")
+    page.get_by_role("option", name="paddle.radius").click()
+    expect(field).to_have_value("2 * {paddle.radius}")
+    expect(bench.field("mast.rotation.x")).to_have_value("1.00°")
+    bench.saved(0)
+    field.press_sequentially(" + sqr")
+    expect(page.get_by_text("there is no name 'sqr'")).to_be_visible()
+    field.press("Tab")
+    expect(field).to_have_value("2 * {paddle.radius} + sqrt(")
+    field.press_sequentially("16)")
+    field.press("Enter")
+    bench.saved(1)
+    expect(bench.field("mast.rotation.x")).to_have_value("5.00°")
+
+
+def test_a_number_is_lifted_into_a_channel(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    page, before = bench.page, bench.value("mast.rotation.x", 30)
+    page.get_by_role("spinbutton", name="number 1 of stream sway").click()
+    page.get_by_role("textbox", name="Name of the channel").fill("sway")
+    page.get_by_role("button", name="Lift out").click()
+    bench.saved(1)
+    assert text_of(bench, "s3") == "{mast.sway} * sin(75 * seconds)"
+    assert bench.value("mast.rotation.x", 30) == before
+    expect(bench.field("mast.sway")).to_have_value("1.200")
+
+
+def test_a_formula_is_copied_to_six_parts_and_changed_for_all(heron: Bench) -> None:
+    ids = parts_by_name(heron.evaluation().scene)
+    feathers = [f"left feather {n}" for n in range(1, 7)]
+    heron.open(ids["left feather 1"], "rotation.y", 0)
+    page = heron.page
+    page.get_by_role("region", name="driven").get_by_role("button", name="+ formula").click()
+    heron.saved(1)
+    page.get_by_role("button", name="Formula of formula").click()
+    field = page.get_by_role("textbox", name="Formula of formula")
+    field.fill("{body.spread} * 5 + {left feather 1.rotation.z}")
+    field.press("Enter")
+    heron.saved(2)
+    page.get_by_role("button", name="Copy formula to parts").click()
+    targets = page.get_by_role("combobox", name="Parts to copy to")
+    wanted = [*feathers[1:], "right feather 1"]
+    for name in wanted:
+        targets.fill(name)
+        targets.press("Enter")
+    page.get_by_text("Copy “formula” to other parts").click()
+    preview = page.get_by_role("table", name="What each part would get")
+    expect(preview).to_contain_text("{body.spread} * 5 + {right feather 1.rotation.z}")
+    page.get_by_role("button", name="Copy to 6 parts").click()
+    heron.saved(3)
+    scene = heron.evaluation().scene
+    for name in wanted:
+        (step,) = (s for s in scene.steps_of[ids[name]] if s.name == "formula")
+        expected = f"{{body.spread}} * 5 + {{{name}.rotation.z}}"
+        assert to_names(scene, step.settings.text) == expected  # type: ignore[union-attr]
+    page.keyboard.press("Escape")
+    page.mouse.click(640, 300)
+    heron.open(ids["left feather 1"], "rotation.y", 0)
+    expect(page.get_by_text("7 alike")).to_be_visible()
+    page.get_by_role("spinbutton", name="number 1 of formula").click()
+    every = page.get_by_role("textbox", name="Value in all alike")
+    every.fill("9")
+    every.press("Enter")
+    heron.saved(4)
+    scene = heron.evaluation().scene
+    texts = [s.settings.text for s in scene.steps.values() if s.name == "formula"]  # type: ignore[union-attr]
+    assert len(texts) == 7
+    assert all("* 9 +" in text for text in texts)
+
+
+def test_a_slipping_paddle_is_fitted(bench: Bench) -> None:
+    bench.open("p3", "rotation.z", 90)
+    page = bench.page
+    page.get_by_role("button", name="Mute stop pin").click()
+    bench.saved(1)
+    page.get_by_text("slip", exact=True).click()
+    card = page.get_by_role("region", name="Slip probe water line")
+    before = slip_of(bench.evaluation(), bench.evaluation().scene.probes["q1"]).amounts
+    expect(card).to_contain_text(f"sum {shown(float(before.sum()), 'm')}")
+    expect(card).to_contain_text(f"at {int(before.argmax())}")
+    card.get_by_role("button", name="Fit", exact=True).click()
+    expect(card).to_contain_text("factor 4.000000")
+    expect(
+        card.get_by_role("button", name="Use -degrees(travelled({ferry}) / 0.5)")
+    ).to_be_visible()
+    card.get_by_role("button", name="Apply the factor").click()
+    bench.saved(2)
+    after = slip_of(bench.evaluation(), bench.evaluation().scene.probes["q1"]).amounts
+    assert after.max() < 1e-6
+    expect(card).to_contain_text("sum 0.000 m")
+
+
+def test_feathers_are_wired_by_name(heron: Bench) -> None:
+    ids = parts_by_name(heron.evaluation().scene)
+    heron.open(ids["left feather 2"], "rotation.y", 0)
+    page = heron.page
+    page.get_by_text("rules", exact=True).click()
+    page.get_by_role("button", name="+ rule").click()
+    expect(page.get_by_text("12 parts fit, 33 fit no rule")).to_be_visible()
+    wired = page.get_by_role("list", name="What would be wired")
+    expect(wired).to_contain_text("right feather 6: {body.spread} * 6 * 8")
+    page.get_by_role("button", name="Wire 12").click()
+    heron.saved(1)
+    expect(heron.bead("rule 1")).to_be_visible()
+    page.get_by_role("textbox", name="Formula of the rule").fill("{body.spred} * <2>")
+    expect(wired).to_contain_text("Nearest: body.spread")
+    page.get_by_role("button", name="Wire 12").click()
+    expect(page.get_by_text("body has no channel 'spred'").last).to_be_visible()
+    heron.saved(1)
