@@ -41,6 +41,18 @@ def main() -> None:
         page.goto(f"{bench}?part=p1&channel=translation.x&frame=62")
         page.locator("circle[data-frame='50']").click()
         shoot(page, "keys")
+        page.goto(f"{bench.replace('/bench', '/stops')}?part=p10&channel=rotation.z&frame=104")
+        page.get_by_role("button", name="at 6", exact=True).click()
+        shoot(page, "stops")
+        page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
+        page.get_by_text("slip", exact=True).click()
+        page.get_by_role("button", name="Fit", exact=True).click()
+        shoot(page, "slip")
+        page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
+        page.get_by_role("button", name="Formula of turn by distance").click()
+        field = page.get_by_role("textbox", name="Formula of turn by distance")
+        field.fill("-degrees(travelled({ferry}) / {paddle.rad")
+        shoot(page, "formula")
         heron = scenes["Heron at the shallows"]
         bench = f"{server.url}/scenes/{numbers[heron.name]}/bench"
         page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")

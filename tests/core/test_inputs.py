@@ -51,7 +51,8 @@ def test_places_along_axes_and_angles_between_them_are_those_of_scipy(
 ) -> None:
     edits = (*placed("p1", a, turn_a), *placed("p2", b, turn_b))
     n = "xyz".index(axis)
-    x, y = (Rotation.from_euler("xyz", t, degrees=True).as_matrix()[:, n] for t in (turn_a, turn_b))
+    order = "xyz"
+    x, y = (Rotation.from_euler(order, t, degrees=True).as_matrix()[:, n] for t in (turn_a, turn_b))
     along = measured(f"along_{axis}({{a}}, {{b}})", *edits)[0]
     assert along == pytest.approx(float((np.array(a) - np.array(b)) @ y), abs=1e-9)
     angle = measured(f"angle_{axis}({{a}}, {{b}})", *edits)[0]

@@ -2,7 +2,7 @@ import { Button, Select, Space, Tooltip } from "antd";
 
 import { useEdit } from "../shell/useEdit";
 import type { AutoKey, Scope } from "../state/keying";
-import { dropTryOuts, useKeying } from "../state/keying";
+import { dropTryOuts, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { ink } from "../theme";
 import { putDots } from "./commands";
@@ -25,7 +25,7 @@ const automatic: { value: AutoKey; label: string }[] = [
 /** Which channels a key command writes, what a change by hand does, and the chosen layer. */
 export function KeyState() {
   const edit = useEdit();
-  const { scope, autoKey, layer, tryOuts } = useKeying();
+  const { scope, autoKey, layer, tryOuts } = useKeyState();
   const sets = useOpenScene((scene) => scene.header.sets);
   const layers = useOpenScene((scene) => scene.header.layers);
   const options = [...scopes, ...sets.map(({ id, name }) => ({ value: `set:${id}` as Scope, label: `set ${name}` }))];
@@ -37,7 +37,7 @@ export function KeyState() {
           <span style={{ color: ink.now }}>●</span> D
         </Button>
       </Tooltip>
-      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 108 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeying.setState({ scope: value }); }} />
+      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 108 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
       <Select<AutoKey>
         size="small"
         aria-label="What a change by hand does"
@@ -46,10 +46,10 @@ export function KeyState() {
         popupMatchSelectWidth={false}
         value={autoKey}
         options={automatic}
-        onChange={(value) => { useKeying.setState({ autoKey: value }); }}
+        onChange={(value) => { useKeyState.setState({ autoKey: value }); }}
       />
       {layers.length > 0 && (
-        <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeying.setState({ layer: value || null }); }} />
+        <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeyState.setState({ layer: value || null }); }} />
       )}
       {tryOuts.length > 0 && (
         <span role="status" style={{ color: "#B5321D" }}>

@@ -5,7 +5,7 @@ import { useCommands } from "../shell/commandList";
 import type { Command } from "../shell/commandList";
 import { useShortcuts } from "../shell/shortcuts";
 import { useEdit } from "../shell/useEdit";
-import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, tryOutEdits, useKeying } from "../state/keying";
+import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, tryOutEdits, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
@@ -73,7 +73,7 @@ const viewCommands: Command[] = [
 
 /** Puts a key on every channel of the scope; try-outs become keys with it. */
 export function putDots(edit: Edit) {
-  const { scope, tryOuts } = useKeying.getState();
+  const { scope, tryOuts } = useKeyState.getState();
   const { frame } = usePlayer.getState();
   const tried = tryOutEdits();
   const layer = chosenLayer();
@@ -122,7 +122,7 @@ function toKey(way: 1 | -1) {
 }
 
 function framesOf(channels: PartView["channels"]): number[] {
-  const { layer } = useKeying.getState();
+  const { layer } = useKeyState.getState();
   const frames = channels.flatMap((one) => keyedCurve(one, layer)?.keys.map((key) => key.frame) ?? []);
   return [...new Set(frames)].sort((a, b) => a - b);
 }

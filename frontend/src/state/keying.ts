@@ -30,7 +30,7 @@ interface Keying {
 }
 
 /** How keying works now: scope, automatic keys, the chosen layer, and values that are tried. */
-export const useKeying = create<Keying>(() => ({
+export const useKeyState = create<Keying>(() => ({
   scope: "channel",
   autoKey: "where keyed",
   layer: null,
@@ -39,14 +39,14 @@ export const useKeying = create<Keying>(() => ({
 
 /** The chosen layer, if it is still there. */
 export function chosenLayer(): string | null {
-  const { layer } = useKeying.getState();
+  const { layer } = useKeyState.getState();
   return useOpenScene.getState().header.layers.some(({ id }) => id === layer) ? layer : null;
 }
 
 /** The edit that gives channels values by hand on a frame, after the state of keying. */
 export function valuesEdit(frame: number, values: [string, string, number][]): OneEdit {
   const layer = chosenLayer();
-  if (layer !== null || useKeying.getState().autoKey === "always") {
+  if (layer !== null || useKeyState.getState().autoKey === "always") {
     return { do: "key value", frame, values, layer };
   }
   return { do: "set channels", frame, values };
@@ -54,12 +54,12 @@ export function valuesEdit(frame: number, values: [string, string, number][]): O
 
 /** Whether a change of this channel is a try-out only. */
 export function isTried(channel: ChannelView): boolean {
-  return useKeying.getState().autoKey === "off" && (channel.curve !== null || chosenLayer() !== null);
+  return useKeyState.getState().autoKey === "off" && (channel.curve !== null || chosenLayer() !== null);
 }
 
 /** Adds a try-out; it is shown everywhere and saved nowhere. */
 export function addTryOut(one: TryOut) {
-  const others = useKeying
+  const others = useKeyState
     .getState()
     .tryOuts.filter(({ part, channel }) => part !== one.part || channel !== one.channel);
   setTryOuts([...others, one]);
@@ -71,7 +71,7 @@ export function dropTryOuts() {
 
 /** The edits that keep all try-outs as keys. */
 export function tryOutEdits(): OneEdit[] {
-  return editsOf(useKeying.getState().tryOuts);
+  return editsOf(useKeyState.getState().tryOuts);
 }
 
 function editsOf(tryOuts: TryOut[]): OneEdit[] {
@@ -85,7 +85,7 @@ function editsOf(tryOuts: TryOut[]): OneEdit[] {
 }
 
 function setTryOuts(tryOuts: TryOut[]) {
-  useKeying.setState({ tryOuts });
+  useKeyState.setState({ tryOuts });
   feed.keepTrying("try-outs", editsOf(tryOuts));
 }
 
@@ -98,7 +98,7 @@ const builtIn = /^(translation|rotation|scale)\.[xyz]$|^visible$/;
 
 /** The channels that a key command would write now. */
 export function channelsInScope(): [string, string][] {
-  const { scope, tryOuts } = useKeying.getState();
+  const { scope, tryOuts } = useKeyState.getState();
   const { parts, header } = useOpenScene.getState();
   const { part, parts: chosen, channel } = useSelection.getState();
   if (scope === "channel") return part && channel ? [[part, channel]] : [];

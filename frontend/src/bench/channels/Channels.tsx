@@ -4,7 +4,7 @@ import { memo, useState } from "react";
 import type { ChannelView, StepView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
-import { keyedCurve, useKeying } from "../../state/keying";
+import { keyedCurve, useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
@@ -174,7 +174,7 @@ function Wired({ writers }: { writers: StepView[] }) {
 
 function ChannelDot({ partId, channel }: { partId: string; channel: ChannelView }) {
   const edit = useEdit();
-  const layer = useKeying((keying) => keying.layer);
+  const layer = useKeyState((keying) => keying.layer);
   const curve = keyedCurve(channel, layer);
   const here = usePlayer(({ frame }) => curve?.keys.some((k) => k.frame === frame) ?? false);
   const state = channel.locked ? "locked" : here ? "key" : curve ? "curve" : "none";
@@ -192,11 +192,11 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
   const edit = useEdit();
   const path = `${partId}/${channel.id}`;
   const final = useBlock(`${path}/final`);
-  const layer = useKeying((keying) => keying.layer);
+  const layer = useKeyState((keying) => keying.layer);
   const onLayer = layer !== null && channel.on_layers[layer];
   const stage = onLayer ? `${layer}.${partId}.${channel.id}` : layer === null ? "own" : "keyed";
   const keyed = useBlock(channel.curve || layer !== null ? `${path}/${stage}` : null);
-  const tried = useKeying(({ tryOuts }) => tryOuts.find((one) => one.part === partId && one.channel === channel.id));
+  const tried = useKeyState(({ tryOuts }) => tryOuts.find((one) => one.part === partId && one.channel === channel.id));
   const first = useSamples((samples) => samples.first);
   // Until the computed value has come, nothing is shown in its place.
   const seen = usePlayer(({ frame }) => valueAt(final, frame, first));

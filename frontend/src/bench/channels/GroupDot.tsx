@@ -1,7 +1,7 @@
 import type { ChannelView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { Dot } from "../../shared/Dot";
-import { chosenLayer, keyedCurve, keyedId, useKeying } from "../../state/keying";
+import { chosenLayer, keyedCurve, keyedId, useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 
 interface Props {
@@ -14,7 +14,7 @@ interface Props {
 /** The dot of a whole group: keys or unkeys all its channels on this frame. */
 export function GroupDot({ part, group, channels }: Props) {
   const edit = useEdit();
-  const layer = useKeying((keying) => keying.layer);
+  const layer = useKeyState((keying) => keying.layer);
   const free = channels.filter((channel) => !channel.locked);
   const keyed = usePlayer(({ frame }) =>
     free.filter((one) => keyedCurve(one, layer)?.keys.some((key) => key.frame === frame)).length,

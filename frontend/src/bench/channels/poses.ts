@@ -1,6 +1,6 @@
 import type { Clip, OneEdit } from "../../api/client";
 import { post, reason } from "../../api/client";
-import { channelsInScope, channelsOf, chosenLayer, useKeying } from "../../state/keying";
+import { channelsInScope, channelsOf, chosenLayer, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
@@ -22,7 +22,7 @@ const store = "bindu.clip";
 export function poseCommands(edit: Edit, tell: (text: string) => void): PoseCommand[] {
   const parts = () => useSelection.getState().parts;
   const frame = () => usePlayer.getState().frame;
-  const always = () => useKeying.getState().autoKey === "always";
+  const always = () => useKeyState.getState().autoKey === "always";
   const reset = (group: "all" | "position" | "rotation" | "scale" | "own channels"): PoseCommand => ({
     id: `reset ${group}`,
     name: group === "all" ? "all channels" : group,
@@ -65,7 +65,7 @@ export function poseCommands(edit: Edit, tell: (text: string) => void): PoseComm
 
 async function copy(span: "range" | null, tell: (text: string) => void) {
   const { sceneId, parts, header } = useOpenScene.getState();
-  const { scope } = useKeying.getState();
+  const { scope } = useKeyState.getState();
   const chosen = useSelection.getState().parts;
   const channels = scope.startsWith("set:")
     ? channelsInScope()

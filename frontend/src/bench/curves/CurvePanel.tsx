@@ -4,7 +4,7 @@ import { useShallow } from "zustand/react/shallow";
 
 import type { ChannelView, Curve, PartView } from "../../api/client";
 import { useShortcuts } from "../../shell/shortcuts";
-import { keyedCurve, keyedId, useKeying } from "../../state/keying";
+import { keyedCurve, keyedId, useKeyState } from "../../state/keying";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import type { Block } from "../../state/samples";
@@ -33,7 +33,7 @@ import { useBox } from "./useBox";
 export function CurvePanel() {
   const part = useChosenPart();
   const channel = useChosenChannel();
-  const layer = useKeying((keying) => keying.layer);
+  const layer = useKeyState((keying) => keying.layer);
   if (!part || !channel) {
     return (
       <>

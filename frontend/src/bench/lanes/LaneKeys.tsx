@@ -2,7 +2,7 @@ import type { ScaleLinear } from "d3-scale";
 import { memo, useState } from "react";
 
 import { useEdit } from "../../shell/useEdit";
-import { useKeying } from "../../state/keying";
+import { useKeyState } from "../../state/keying";
 import { goTo, usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
@@ -136,7 +136,7 @@ interface LaneProps {
 
 const Lane = memo(function Lane({ row, place, x, width, chosen, by }: LaneProps) {
   const y = place * laneHeight + laneHeight / 2;
-  const layer = useKeying((keying) => keying.layer);
+  const layer = useKeyState((keying) => keying.layer);
   const own = useSelection(
     ({ part, channel }) =>
       part === row.part && row.channel === (layer === null ? channel : `${layer}:${channel ?? ""}`),

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Layer } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { useKeying } from "../../state/keying";
+import { useKeyState } from "../../state/keying";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useBlock, useSamples, valueAt } from "../../state/samples";
@@ -14,7 +14,7 @@ import { ink } from "../../theme";
 /** Layers of curves, the highest on top; keys go to the chosen one. */
 export function Layers() {
   const layers = useOpenScene((scene) => scene.header.layers);
-  const chosen = useKeying(({ layer }) => layer);
+  const chosen = useKeyState(({ layer }) => layer);
   return (
     <div className="scroll" style={{ flex: 1, padding: "8px 10px" }}>
       <AddLayer />
@@ -22,7 +22,7 @@ export function Layers() {
         <LayerRow key={layer.id} layer={layer} place={layers.length - 1 - n} last={layers.length - 1} />
       ))}
       <label style={{ display: "block", padding: "4px 8px" }}>
-        <Radio checked={chosen === null} onChange={() => { useKeying.setState({ layer: null }); }}>
+        <Radio checked={chosen === null} onChange={() => { useKeyState.setState({ layer: null }); }}>
           base: the channels’ own keys
         </Radio>
       </label>
@@ -47,7 +47,7 @@ function AddLayer() {
       if (!stored) return;
       setName("");
       const { layers } = useOpenScene.getState().header;
-      useKeying.setState({ layer: layers.at(-1)?.id ?? null });
+      useKeyState.setState({ layer: layers.at(-1)?.id ?? null });
     });
   };
   return (
@@ -67,7 +67,7 @@ const word = { fontSize: 12, paddingInline: 5 } as const;
 
 function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: number }) {
   const edit = useEdit();
-  const chosen = useKeying((keying) => keying.layer === layer.id);
+  const chosen = useKeyState((keying) => keying.layer === layer.id);
   const held = useOpenScene(
     (scene) => Object.values(scene.parts).reduce((sum, part) => sum + part.channels.filter((one) => one.on_layers[layer.id]).length, 0),
   );
@@ -77,7 +77,7 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
   return (
     <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: "#fff", padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
-        <Radio checked={chosen} title="Keys go to this layer" onChange={() => { useKeying.setState({ layer: layer.id }); }}>
+        <Radio checked={chosen} title="Keys go to this layer" onChange={() => { useKeyState.setState({ layer: layer.id }); }}>
           <strong>{layer.name}</strong>
         </Radio>
         <span style={{ flex: 1 }} />

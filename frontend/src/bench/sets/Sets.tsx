@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { PartSet } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { channelsInScope, useKeying } from "../../state/keying";
+import { channelsInScope, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
 import { chooseParts, useSelection } from "../../state/selection";
 import { hideParts, isolateParts } from "../../state/showing";
@@ -63,7 +63,7 @@ function AddSet() {
 function SetRow({ set }: { set: PartSet }) {
   const edit = useEdit();
   const names = useOpenScene((scene) => scene.parts);
-  const inScope = useKeying(({ scope }) => scope === `set:${set.id}`);
+  const inScope = useKeyState(({ scope }) => scope === `set:${set.id}`);
   const parts = set.parts ?? [];
   const channels = (set.channels ?? []) as [string, string][];
   const members = [...new Set([...parts, ...channels.map(([part]) => part)])];
@@ -93,7 +93,7 @@ function SetRow({ set }: { set: PartSet }) {
       <Space size={2} wrap>
         <Button type="text" size="small" title="Show these parts alone" onClick={() => { isolateParts(members); }}>isolate</Button>
         <Button type="text" size="small" title="Hide these parts in the view" onClick={() => { hideParts(members); }}>hide</Button>
-        <Button type="text" size="small" aria-pressed={inScope} title="Keys go to just these channels" onClick={() => { useKeying.setState({ scope: inScope ? "channel" : `set:${set.id}` }); }} style={inScope ? { background: ink.chosen } : {}}>scope</Button>
+        <Button type="text" size="small" aria-pressed={inScope} title="Keys go to just these channels" onClick={() => { useKeyState.setState({ scope: inScope ? "channel" : `set:${set.id}` }); }} style={inScope ? { background: ink.chosen } : {}}>scope</Button>
         <Button type="text" size="small" title="Put the chosen parts into the set" onClick={() => { change({ parts: [...parts, ...useSelection.getState().parts] }); }}>+ parts</Button>
         <Button type="text" size="small" title="Put the chosen channel into the set, such as a switch that belongs to the pose" onClick={addChannel}>+ channel</Button>
         <Button type="text" size="small" title="Delete the set; its members stay" onClick={() => void edit({ do: "remove set", id: set.id })}>delete</Button>

@@ -5,7 +5,7 @@ import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
 
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { chosenLayer, useKeying } from "../../state/keying";
+import { chosenLayer, useKeyState } from "../../state/keying";
 import { useOpenScene, usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { chosenSet, holdForStop, usePosing } from "../../state/posing";
@@ -26,7 +26,7 @@ export function placeEdit(what: { move?: Vector; turn?: Vector; size?: Vector })
     frame: usePlayer.getState().frame,
     axes: useShowing.getState().axes,
     layer: chosenLayer(),
-    key: useKeying.getState().autoKey === "always",
+    key: useKeyState.getState().autoKey === "always",
     ...what,
   };
 }

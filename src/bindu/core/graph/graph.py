@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
-import networkx as nx
-
 from bindu.core.graph.build import Replacements, build_node, roots
 from bindu.core.graph.loops import Loop, nodes_without_loops
 from bindu.core.graph.node import Node, NodeId
+from bindu.core.graph.order import dependents_of
 from bindu.core.scene.model import Scene
 
 
@@ -45,16 +44,11 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
         wanted += [NodeId(*ref, "own") for ref in scene.curves]
     else:
         wanted = list(only)
-    nodes, edges, loops, replacements = nodes_without_loops(scene, wanted)
-
-    def ties(node_id: NodeId) -> tuple[tuple[int, int, int], NodeId]:
-        return nodes[node_id].order, node_id
-
-    order = tuple(nx.lexicographical_topological_sort(edges, key=ties))
+    nodes, order, loops, replacements = nodes_without_loops(scene, wanted)
     ranks: dict[NodeId, int] = {}
     for node_id in order:
         ranks[node_id] = max((ranks[i] + 1 for i in nodes[node_id].inputs), default=0)
-    dependents = {node_id: tuple(edges.successors(node_id)) for node_id in order}
+    dependents = dependents_of(nodes)
     # A value that only the held reads wanted is not computed any more.
     in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))

@@ -9,6 +9,7 @@ import networkx as nx
 
 from bindu.core.graph.build import Replacements, build_nodes
 from bindu.core.graph.node import Node, NodeId
+from bindu.core.graph.order import dependents_of, ordered
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Scene
 
@@ -40,24 +41,24 @@ def digraph(nodes: Mapping[NodeId, Node]) -> nx.DiGraph[NodeId]:
 
 def nodes_without_loops(
     scene: Scene, wanted: Iterable[NodeId]
-) -> tuple[dict[NodeId, Node], nx.DiGraph[NodeId], tuple[Loop, ...], Replacements]:
+) -> tuple[dict[NodeId, Node], tuple[NodeId, ...], tuple[Loop, ...], Replacements]:
     """The nodes of a scene with each loop broken at one read.
 
     In each strongly connected group the reads of the step that comes first by ties are held,
     one after the other, until nothing feeds itself; always the same reads for the same scene.
 
     Returns:
-        The nodes, their graph, the loops as they were found, and what was replaced.
+        The nodes, their order, the loops as they were found, and what was replaced.
     """
     replacements: dict[tuple[NodeId, int], NodeId] = {}
     loops: list[Loop] = []
     while True:
         nodes = build_nodes(scene, wanted, replacements)
+        order = ordered(nodes, dependents_of(nodes))
+        if len(order) == len(nodes):
+            return nodes, order, tuple(loops), replacements
         graph = digraph(nodes)
-        groups = [] if nx.is_directed_acyclic_graph(graph) else _groups(graph, nodes)
-        if not groups:
-            return nodes, graph, tuple(loops), replacements
-        for group in groups:
+        for group in _groups(graph, nodes):
             loop, places = _broken(scene, graph, nodes, group)
             loops.append(loop)
             replacements.update({(loop.reader, place): loop.held for place in places})

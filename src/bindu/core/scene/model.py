@@ -361,9 +361,15 @@ class Scene:
 
     def writers(self, ref: ChannelRef) -> tuple[Step, ...]:
         """The steps that write a channel, muted ones too, in the order of evaluation."""
-        return tuple(
-            s for s in self.steps_of.get(ref.part, ()) if s.settings.channel == ref.channel
-        )
+        return self._writers.get(ref, ())
+
+    @cached_property
+    def _writers(self) -> Mapping[ChannelRef, tuple[Step, ...]]:
+        found: dict[ChannelRef, list[Step]] = {}
+        for part, steps in self.steps_of.items():
+            for step in steps:
+                found.setdefault(ChannelRef(part, step.settings.channel), []).append(step)
+        return {ref: tuple(steps) for ref, steps in found.items()}
 
     def channel_ids(self, part: str) -> tuple[str, ...]:
         """All channels of a part: built-in, own, and the weights of its steps and layers."""
