@@ -14,6 +14,7 @@ import numpy as np
 from benchmarks.rig import by_hand, rig_scene, with_factor
 
 from bindu.core.evaluate import Evaluation, evaluate, evaluate_after
+from bindu.web.collector import calm_collector
 
 PARTS, FRAMES, ROUNDS = 200, 1000, 7
 
@@ -45,7 +46,8 @@ def same(evaluation: Evaluation, parts: int, frames: int) -> float:
 
 
 def main() -> None:
-    """Prints each figure with what it is held against."""
+    """Prints each figure with what it is held against, the collector set as the server sets it."""
+    calm_collector()
     scene = rig_scene(PARTS, FRAMES)
     print(
         f"rig: {PARTS} parts, {FRAMES} frames, "

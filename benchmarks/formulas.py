@@ -19,6 +19,7 @@ from bindu.core.evaluate import Evaluation, evaluate, evaluate_after
 from bindu.core.formula.parser import parse
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import FormulaSettings, Part, Rest, Scene, Step
+from bindu.web.collector import calm_collector
 
 PARTS, FRAMES, CHAIN = 500, 500, 10
 CHANNELS = ("translation.y", "rotation.x", "rotation.y", "rotation.z")
@@ -88,7 +89,8 @@ def by_hand() -> np.ndarray:
 
 
 def main() -> None:
-    """Prints each figure with what it is held against."""
+    """Prints each figure with what it is held against, the collector set as the server sets it."""
+    calm_collector()
     scene = scene_of()
     whole = evaluate(scene)
     hand = by_hand()

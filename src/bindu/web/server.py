@@ -12,10 +12,12 @@ from bindu.demo import demo_scenes
 from bindu.store.database import engine_at, migrate, url_from_environment
 from bindu.store.scenes import Scenes
 from bindu.web.app import create_app
+from bindu.web.collector import calm_collector
 
 
 def application() -> OpenAPI:
     """The application on the database that the environment names."""
+    calm_collector()
     return create_app(engine_at(url_from_environment()))
 
 

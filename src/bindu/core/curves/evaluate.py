@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,7 @@ import numpy.typing as npt
 
 from bindu.core.curves.bezier import cubic, limited, solve_time
 from bindu.core.curves.eases import EASES
-from bindu.core.curves.model import Array, Curve, Interpolation, Outside
+from bindu.core.curves.model import Array, Curve, Interpolation, Outside, Tangent
 
 
 @dataclass(frozen=True)
@@ -28,8 +29,8 @@ def segments(curve: Curve) -> Segments:
     """The segments between the keys of a curve with at least two keys."""
     keys = curve.keys
     start, span = curve.frames[:-1], np.diff(curve.frames)
-    right = np.array([key.right.reach for key in keys[:-1]])
-    left = np.array([key.left.reach for key in keys[1:]])
+    right = _reaches([key.right for key in keys[:-1]])
+    left = _reaches([key.left for key in keys[1:]])
     right, left = limited(right, left, span)
     values = np.array([key.value for key in keys])
     points = np.stack(
@@ -43,6 +44,14 @@ def segments(curve: Curve) -> Segments:
         right[:, 0] / span,
         1.0 - left[:, 0] / span,
     )
+
+
+def _reaches(tangents: Sequence[Tangent]) -> Array:
+    """How far handles reach, in frames and value, shape (K, 2); see ``Tangent.reach``."""
+    angles = np.radians(np.array([tangent.angle for tangent in tangents]))
+    lengths = np.array([tangent.length for tangent in tangents])
+    along = np.maximum(lengths * np.cos(angles), 0.0)
+    return np.stack([along, lengths * np.sin(angles)], axis=1)
 
 
 def curve_values(curve: Curve, frames: Array) -> Array:
@@ -111,12 +120,15 @@ def _brought_inside(curve: Curve, frames: Array, mode: Outside) -> tuple[Array, 
 
 def _inside_values(curve: Curve, frames: Array) -> Array:
     """Values between the first and the last key, both included."""
+    kinds = {key.interpolation for key in curve.keys[:-1]}
+    if kinds == {"linear"}:
+        values = np.array([key.value for key in curve.keys])
+        return np.asarray(np.interp(frames, curve.frames, values))
     parts = segments(curve)
     index = np.searchsorted(curve.frames, frames, side="right") - 1
     at_last = index >= len(parts.start)
     index = np.minimum(index, len(parts.start) - 1)
     share = (frames - parts.start[index]) / parts.span[index]
-    kinds = set(parts.kind)
     if kinds == {"smooth"}:
         values = _smooth(parts, index, share)
     else:
