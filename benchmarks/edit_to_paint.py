@@ -11,11 +11,14 @@ import statistics
 from benchmarks.rig import rig_scene
 from playwright.sync_api import Page
 from tests.browser.alone import browser_alone
+from tests.browser.conftest import PLAIN
+from tests.conftest import Server
 
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene_json import write_scene
 
 CHANGES, DRAG_SECONDS = 50, 5.0
+NO_VIEW = ("--disable-gpu", "--disable-3d-apis", "--disable-software-rasterizer")
 WATCH = """
 () => {
   window.painted = [];
@@ -97,22 +100,26 @@ def print_drag(page: Page, what: str) -> None:
     print(f"an empty animation {able:.0f} times: ratio {shown / able:.2f}")
 
 
-def main() -> None:
+def measure(page: Page, server: Server, view: str) -> None:
     """Prints both figures for both scenes."""
+    number = server.bring(write_scene(ferry_crossing()))
+    bench = f"{server.url}/scenes/{number}/bench"
+    open_channel(page, f"{bench}?part=p1&channel=translation.x&frame=62")
+    print_drag(page, f"ferry, {view}")
+    number = server.bring(write_scene(rig_scene(200, 300)))
+    bench = f"{server.url}/scenes/{number}/bench"
+    open_channel(page, f"{bench}?part=p98&channel=rotation.z&frame=62")
+    text = "FACTOR * {part 97.rotation.x} + 3 * sin({part 96.rotation.y})"
+    print_edits(page, f"200 parts x 300 frames, {view}", "sway", text)
+    print_drag(page, f"200 parts x 300 frames, {view}")
+
+
+def main() -> None:
+    """Once with the view, which software draws where there is no graphics card, once without."""
     with browser_alone() as (page, server):
-        number = server.bring(write_scene(ferry_crossing()))
-        bench = f"{server.url}/scenes/{number}/bench"
-        open_channel(page, f"{bench}?part=p3&channel=rotation.z&frame=62")
-        text = "-degrees(travelled({ferry}) / {paddle.radius}) / FACTOR"
-        print_edits(page, "ferry", "turn by distance", text)
-        open_channel(page, f"{bench}?part=p1&channel=translation.x&frame=62")
-        print_drag(page, "ferry")
-        number = server.bring(write_scene(rig_scene(200, 300)))
-        bench = f"{server.url}/scenes/{number}/bench"
-        open_channel(page, f"{bench}?part=p98&channel=rotation.z&frame=62")
-        text = "FACTOR * {part 97.rotation.x} + 3 * sin({part 96.rotation.y})"
-        print_edits(page, "200 parts x 300 frames", "sway", text)
-        print_drag(page, "200 parts x 300 frames")
+        measure(page, server, "with the view")
+    with browser_alone([*PLAIN, *NO_VIEW]) as (page, server):
+        measure(page, server, "without")
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -16,7 +16,7 @@ from tests.conftest import Server
 
 
 @contextmanager
-def browser_alone() -> Iterator[tuple[Page, Server]]:
+def browser_alone(flags: Sequence[str] = FLAGS) -> Iterator[tuple[Page, Server]]:
     """An empty page at 1280x800, and a server on an empty database."""
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         database = MariaDB(Path(folder))
@@ -25,7 +25,8 @@ def browser_alone() -> Iterator[tuple[Page, Server]]:
             migrate(database.url)
             server = Server(database.url)
             server.start()
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            program = "/usr/bin/chromium"
+            browser = playwright.chromium.launch(executable_path=program, args=list(flags))
             yield browser.new_page(viewport={"width": 1280, "height": 800}), server
             browser.close()
             server.kill()

@@ -14,15 +14,20 @@ from tests.browser.bench import Bench
 from tests.conftest import Server
 
 # No display and no graphics card are needed; nothing of the browser's own goes out.
-FLAGS = [
+PLAIN = [
     "--no-sandbox",
     "--disable-quic",
     "--no-first-run",
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+]
+# Software draws the view in space; the page around it is put together without that detour.
+FLAGS = [
+    *PLAIN,
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
+    "--disable-gpu-compositing",
 ]
 
 

@@ -109,7 +109,7 @@ export function NumberField(props: Props) {
       aria-invalid={wrong}
       status={wrong ? "error" : ""}
       readOnly={fixed ?? false}
-      style={{ width, flex: "none", background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize", ...(tried ? { border: "1px dashed #B5321D" } : {}) }}
+      style={{ width, flex: "none", paddingInline: 5, background: fixed ? "transparent" : "#fff", cursor: fixed ? "default" : "ew-resize", ...(tried ? { border: "1px dashed #B5321D" } : {}) }}
       prefix={limited ? <span aria-label="at its limit" style={{ color: "#B5321D", fontSize: 11 }}>⊣</span> : <span />}
       styles={{ input: { textAlign: "right" } }}
       value={dragged !== null ? exact(dragged) : (draft ?? text)}

@@ -27,11 +27,11 @@ export function PartsTree() {
   const chosen = useSelection((selection) => selection.parts);
   const shownPart = useSelection((selection) => selection.part);
   const list = useRef<GetRef<typeof Tree>>(null);
+  const { ref, height } = useSize<HTMLDivElement>();
   // Whatever is chosen elsewhere comes into sight here.
   useEffect(() => {
-    if (shownPart) list.current?.scrollTo({ key: shownPart });
-  }, [shownPart, shape]);
-  const { ref, height } = useSize<HTMLDivElement>();
+    if (shownPart && height) list.current?.scrollTo({ key: shownPart });
+  }, [shownPart, shape, height]);
   const edit = useEdit();
   const add = useAddPart(beginRename);
   useShortcuts({
