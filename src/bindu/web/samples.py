@@ -97,7 +97,11 @@ def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:
     if node_id in evaluation.results:
         return node_id
     ref = ChannelRef(node_id.part, node_id.quantity)
+    if not known_channel(evaluation.scene, ref):
+        return None
+    if node_id.stage == "own":
+        return node_id  # nothing reads it: a constant
     tap = next((tap for tap in TAPS if tap == node_id.stage), None)
-    if tap is None or not known_channel(evaluation.scene, ref):
+    if tap is None:
         return None
     return tap_node(evaluation.scene, ref, tap)
