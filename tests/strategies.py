@@ -10,16 +10,11 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import (
     AddDriven,
-    AddRows,
-    Cell,
     ChangeDriven,
-    CopyRows,
-    PutCells,
     PutStop,
     RemoveDriven,
     RemoveStop,
     ScaleStop,
-    ShapeRows,
 )
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.formulas import ChangeNumber, CopyFormula, LiftNumber
@@ -49,6 +44,7 @@ from bindu.core.edits.retime import (
     SetTangents,
     TakeOutFrames,
 )
+from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, ShapeRows
 from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep

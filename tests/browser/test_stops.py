@@ -169,3 +169,7 @@ def test_another_tab_follows_within_a_second(bench: Bench, page: Page) -> None:
     bench.saved(1)
     expect(field).to_have_value(shown(bench.value("gangway.rotation.z", 104)), timeout=2000)
     other.saved(1)
+    other.page.route("**/revision", lambda route: route.abort())
+    expect(other.page.get_by_text("what is shown may be old")).to_be_visible()
+    other.page.unroute("**/revision")
+    other.saved(1)

@@ -16,22 +16,17 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import (
     AddDriven,
-    AddRows,
     CaptureStop,
-    Cell,
     ChangeDriven,
-    CopyRows,
     MirrorDriven,
-    PutCells,
     PutStop,
     RemoveDriven,
-    RemoveRows,
     RemoveStop,
     ScaleStop,
-    ShapeRows,
 )
 from bindu.core.edits.keys import KeyChange, PutKeys
 from bindu.core.edits.parts import AddPart, RemoveParts, RenamePart
+from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, RemoveRows, ShapeRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import evaluate

@@ -212,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["numbers_samples_samples_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/sheet": {
         parameters: {
             query?: never;
@@ -221,7 +237,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["numbers_sheet_sheet_post"];
+        post: operations["drivers_sheet_sheet_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -237,7 +253,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["numbers_copies_copies_post"];
+        post: operations["drivers_copies_copies_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -253,7 +269,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["numbers_rules_rules_post"];
+        post: operations["drivers_rules_rules_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -269,23 +285,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["numbers_slip_slip_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/samples": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["numbers_samples_samples_post"];
+        post: operations["drivers_slip_slip_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -999,7 +999,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -2996,7 +2996,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Retrace
@@ -3195,6 +3195,27 @@ export interface components {
             revision: number;
         };
         /**
+         * Samples
+         * @description Wanted numbers, and edits to try without saving them.
+         */
+        Samples: {
+            /**
+             * Wants
+             * @default []
+             */
+            wants?: components["schemas"]["Want"][];
+            /**
+             * Have
+             * @default []
+             */
+            have?: string[];
+            /**
+             * Trying
+             * @default []
+             */
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
          * SheetView
          * @description A set of driven keys over the range of its driver.
          *
@@ -3251,7 +3272,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * CopiesView
@@ -3384,28 +3405,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
-        };
-        /**
-         * Samples
-         * @description Wanted numbers, and edits to try without saving them.
-         */
-        Samples: {
-            /**
-             * Wants
-             * @default []
-             */
-            wants?: components["schemas"]["Want"][];
-            /**
-             * Have
-             * @default []
-             */
-            have?: string[];
-            /**
-             * Trying
-             * @default []
-             */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ShapeRows"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -4097,7 +4097,33 @@ export interface operations {
             };
         };
     };
-    numbers_sheet_sheet_post: {
+    numbers_samples_samples_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Samples"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drivers_sheet_sheet_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4150,7 +4176,7 @@ export interface operations {
             };
         };
     };
-    numbers_copies_copies_post: {
+    drivers_copies_copies_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4203,7 +4229,7 @@ export interface operations {
             };
         };
     };
-    numbers_rules_rules_post: {
+    drivers_rules_rules_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4256,7 +4282,7 @@ export interface operations {
             };
         };
     };
-    numbers_slip_slip_post: {
+    drivers_slip_slip_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4298,32 +4324,6 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    numbers_samples_samples_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Samples"];
-            };
-        };
-        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
-from bindu.core.edits.driven import AddDriven, AddRows, Cell, PutCells
+from bindu.core.edits.driven import AddDriven
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.probes import PutProbe
+from bindu.core.edits.rows import AddRows, Cell, PutCells
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import ChannelRef

@@ -7,10 +7,11 @@ from collections.abc import Iterable, Iterator
 from bindu.core.curves.model import Interpolation, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
-from bindu.core.edits.driven import AddDriven, AddRows, Cell, PutCells
+from bindu.core.edits.driven import AddDriven
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.rows import AddRows, Cell, PutCells
 from bindu.core.edits.rules import ApplyRules, NameRule
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet

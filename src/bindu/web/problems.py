@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import logging
+from typing import Any
 
 from flask import Response, request
 from flask_openapi3 import OpenAPI
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException
 
 from bindu.core.refusal import Refusal
 from bindu.store.scenes import NoSuchScene, StaleEdit
 from bindu.web.schemas import Problem
 
+Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
+REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem}
+"""What every route of a scene may answer instead, for the OpenAPI document."""
 LOG = logging.getLogger("bindu")
 
 

@@ -2,38 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Any
 from urllib.parse import quote
 
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel
 
 from bindu.core.clips import animation_clip, pose_clip
-from bindu.core.copying import Following
-from bindu.core.driven import sheet_of
 from bindu.core.edits import applied
-from bindu.core.edits.base import found_channel, found_step
-from bindu.core.edits.driven import found_driven
-from bindu.core.edits.formulas import CopyFormula
-from bindu.core.edits.rules import matches
+from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Scene, Step
-from bindu.core.slip import fitted, scene_probe, slip_of
-from bindu.core.steps.registry import kind_of
+from bindu.core.scene.model import Scene
 from bindu.formats.scene_json import read_scene, write_scene
 from bindu.store.scenes import Scenes
 from bindu.web.desk import BINARY, Desk, as_json
+from bindu.web.problems import REFUSALS
 from bindu.web.samples import packed_samples
 from bindu.web.schemas import (
     Checked,
     ClipView,
     CompareView,
     CompareWish,
-    CopiesView,
-    CopiesWish,
-    CopyPreview,
     CopyWish,
     Edits,
     Health,
@@ -43,22 +32,13 @@ from bindu.web.schemas import (
     Problem,
     Retrace,
     Revision,
-    RulesView,
-    RulesWish,
     Samples,
     SceneEntry,
     SceneList,
     ScenePath,
     SceneView,
-    SheetView,
-    SheetWish,
-    SlipView,
-    SlipWish,
 )
-from bindu.web.views import ledger_view, scene_view, sheet_view, slip_view
-
-Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
-REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem}
+from bindu.web.views import ledger_view, scene_view
 
 
 def file_routes(desk: Desk) -> APIBlueprint:
@@ -161,35 +141,6 @@ def number_routes(desk: Desk) -> APIBlueprint:
     def revision(path: ScenePath) -> Response:
         return as_json(Revision(revision=desk.scenes.revision(path.scene_id)))
 
-    @api.post("/sheet", responses={200: SheetView, **REFUSALS})
-    def sheet(path: ScenePath, body: SheetWish) -> Response:
-        evaluation = desk.trying(path.scene_id, body.trying)
-        driven = found_driven(evaluation.scene, body.driven)
-        return as_json(sheet_view(sheet_of(evaluation, driven, body.at)))
-
-    @api.post("/copies", responses={200: CopiesView, **REFUSALS})
-    def copies(path: ScenePath, body: CopiesWish) -> Response:
-        scene = desk.scenes.load(path.scene_id).scene
-        step = found_step(scene, body.step)
-        found = [_copy_preview(scene, step, part, body.rule) for part in body.parts]
-        return as_json(CopiesView(copies=found))
-
-    @api.post("/rules", responses={200: RulesView, **REFUSALS})
-    def rules(path: ScenePath, body: RulesWish) -> Response:
-        scene = desk.scenes.load(path.scene_id).scene
-        return as_json(RulesView(matches=list(matches(scene, body.rules))))
-
-    @api.post("/slip", responses={200: SlipView, **REFUSALS})
-    def slip(path: ScenePath, body: SlipWish) -> Response:
-        evaluation = desk.trying(path.scene_id, body.trying)
-        probe = scene_probe(evaluation.scene, body.probe)
-        fit = None
-        if body.step is not None:
-            step = found_step(evaluation.scene, body.step)
-            fit = fitted(evaluation, probe, step, body.first, body.last)
-        span = (body.first, body.last)
-        return as_json(slip_view(slip_of(evaluation, probe), evaluation.times, span, fit))
-
     @api.post("/samples", responses={422: Problem})
     def samples(path: ScenePath, body: Samples) -> Response:
         revision = desk.scenes.load(path.scene_id).revision
@@ -197,17 +148,6 @@ def number_routes(desk: Desk) -> APIBlueprint:
         return Response(packed, mimetype=BINARY)
 
     return api
-
-
-def _copy_preview(scene: Scene, step: Step, part: str, rule: Following) -> CopyPreview:
-    try:
-        copied = CopyFormula(step.id, (part,), rule).apply(scene)
-    except Refusal as refusal:
-        return CopyPreview(part=part, text=None, problem=str(refusal))
-    made = next(s for s in copied.steps_of[part] if s.name == step.name)
-    return CopyPreview(
-        part=part, text=kind_of(made.settings).described(copied, made.settings), problem=None
-    )
 
 
 def _added(scenes: Scenes, scene: Scene) -> Response:

@@ -17,6 +17,7 @@ from bindu.core.edits.place import PlaceEdit
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
 from bindu.core.edits.retime import RetimeEdit
+from bindu.core.edits.rows import RowEdit
 from bindu.core.edits.rules import ApplyRules
 from bindu.core.edits.scene import SceneEdit
 from bindu.core.edits.sets import SetEdit
@@ -38,6 +39,7 @@ AnyEdit = (
     | SetEdit
     | StepEdit
     | DrivenEdit
+    | RowEdit
     | FormulaEdit
     | ProbeEdit
     | ApplyRules

@@ -1,49 +1,36 @@
-"""Edits of driven keys: sets, stops, rows, cells."""
+"""Edits of sets of driven keys, and of their stops."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys, without_keys
-from bindu.core.curves.model import Curve, Interpolation, Key, Outside
-from bindu.core.curves.operations import TangentChange, with_interpolation, with_tangents
+from bindu.core.curves.keys import changed_keys, with_inserted_key, without_keys
+from bindu.core.curves.model import Curve
 from bindu.core.driven import captured, mirrored_rows
 from bindu.core.edits.base import (
     finite,
-    found_channel,
-    found_part,
-    found_step,
-    named,
     new_id,
-    refuse_readers,
-    unlocked,
-    weights_of,
     within,
-    without_steps,
-    written,
 )
-from bindu.core.edits.keys import KeyChange, with_changes
-from bindu.core.edits.steps import AddStep
+from bindu.core.edits.rows import (
+    Cell,
+    PutCells,
+    found_driven,
+    key_at_stop,
+    reshaped,
+    with_row,
+    without_rows,
+)
 from bindu.core.formula.references import to_identities
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, DrivenSettings, FormulaMode, Scene, Step
-from bindu.core.scene.names import channel_name, channel_names, check_name
-from bindu.core.steps.driven import check_outside
+from bindu.core.scene.model import DrivenKeys, DrivenSettings, Scene
+from bindu.core.scene.names import check_name
 
 MOST_DRIVEN = 1_000
 MOST_STOPS = 200
-
-
-@dataclass(frozen=True)
-class Cell:
-    """What a row is to be at a stop."""
-
-    row: str
-    stop: float
-    value: float
 
 
 @dataclass(frozen=True)
@@ -119,86 +106,8 @@ class RemoveDriven:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         driven = found_driven(scene, self.driven)
-        scene = _without_rows(scene, scene.rows_of.get(driven.id, ()), driven.name)
+        scene = without_rows(scene, scene.rows_of.get(driven.id, ()), driven.name)
         return replace(scene, driven={i: d for i, d in scene.driven.items() if i != driven.id})
-
-
-@dataclass(frozen=True)
-class AddRows:
-    """Adds rows for channels; they change nothing until a cell is set."""
-
-    driven: str
-    channels: tuple[ChannelRef, ...]
-    mode: FormulaMode = "add"
-    do: Literal["add rows"] = "add rows"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        count = len(self.channels)
-        what = named(scene, self.channels[0]) if count == 1 else f"{count} rows"
-        return f"add {what} to “{found_driven(scene, self.driven).name}”"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        driven = found_driven(scene, self.driven)
-        if not self.channels:
-            raise Refusal("choose the channels that it is to drive.", place=driven.name)
-        there = {written(row) for row in scene.rows_of.get(driven.id, ())}
-        still = 1.0 if self.mode == "scale" else 0.0
-        for part, channel in dict.fromkeys(self.channels):
-            ref = unlocked(scene, found_channel(scene, part, channel))
-            if ref in there:
-                continue
-            value = scene.set_value(ref) if self.mode == "set" else still
-            mapping = with_keys(None, [Key(stop, value) for stop in driven.stops])
-            scene = _with_row(scene, ref, DrivenSettings(channel, driven.id, mapping, self.mode))
-        return scene
-
-
-@dataclass(frozen=True)
-class RemoveRows:
-    """Takes rows away."""
-
-    rows: tuple[str, ...]
-    do: Literal["remove rows"] = "remove rows"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        return f"delete {_counted(scene, self.rows)}"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        return _without_rows(scene, [found_row(scene, row) for row in self.rows], "row")
-
-
-@dataclass(frozen=True)
-class PutCells:
-    """Gives rows values at stops."""
-
-    cells: tuple[Cell, ...]
-    do: Literal["put cells"] = "put cells"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        if len(self.cells) == 1:
-            cell = self.cells[0]
-            name = named(scene, written(found_row(scene, cell.row)))
-            return f"{name} = {cell.value:g} at {cell.stop:g}"
-        return f"put {len(self.cells)} cells"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        by_row: dict[str, dict[float, float]] = {}
-        for cell in self.cells:
-            by_row.setdefault(cell.row, {})[cell.stop] = finite(cell.value, "cell")
-        for row, values in by_row.items():
-
-            def filled(mapping: Curve, values: dict[float, float] = values) -> Curve:
-                changes = {f: replace(_at_stop(mapping, f), value=v) for f, v in values.items()}
-                return changed_keys(mapping, changes)
-
-            scene = _reshaped(scene, row, filled)
-        return scene
 
 
 @dataclass(frozen=True)
@@ -254,7 +163,7 @@ class PutStop:
         def stopped(mapping: Curve) -> Curve:
             if old is None:
                 return with_inserted_key(mapping, at)
-            return changed_keys(mapping, {old: replace(_at_stop(mapping, old), frame=at)})
+            return changed_keys(mapping, {old: replace(key_at_stop(mapping, old), frame=at)})
 
         stops = tuple(sorted({at, *driven.stops} - {old}))
         return _with_stops(scene, driven, stops, stopped)
@@ -284,50 +193,6 @@ class RemoveStop:
 
 
 @dataclass(frozen=True)
-class ShapeRows:
-    """Changes how rows run between and outside their stops, and how they write.
-
-    ``stops``: at which stops; None for all. ``changes`` bend single keys, as with a curve.
-    """
-
-    rows: tuple[str, ...]
-    stops: tuple[float, ...] | None = None
-    interpolation: Interpolation | None = None
-    tangents: TangentChange | None = None
-    before: Outside | None = None
-    after: Outside | None = None
-    mode: FormulaMode | None = None
-    changes: tuple[KeyChange, ...] = ()
-    do: Literal["shape rows"] = "shape rows"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        what = self.mode or self.interpolation or (self.tangents and f"{self.tangents} tangents")
-        return f"{what or 'shape'}: {_counted(scene, self.rows)}"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        for row in self.rows:
-            scene = _reshaped(scene, row, self._shaped, self.mode)
-        return scene
-
-    def _shaped(self, mapping: Curve) -> Curve:
-        stops = tuple(k.frame for k in mapping.keys) if self.stops is None else self.stops
-        if self.interpolation is not None:
-            mapping = with_interpolation(mapping, stops, self.interpolation)
-        if self.tangents is not None:
-            mapping = with_tangents(mapping, stops, self.tangents)
-        if any(change.to_frame is not None for change in self.changes):
-            raise Refusal("a row's keys stay at their stops; move the stop instead.")
-        if self.changes:
-            mapping = with_changes(mapping, self.changes)
-        before, after = self.before or mapping.before, self.after or mapping.after
-        made = replace(mapping, before=before, after=after)
-        check_outside(made)
-        return made
-
-
-@dataclass(frozen=True)
 class ScaleStop:
     """Scales the cells of a stop, for all rows or some."""
 
@@ -349,7 +214,7 @@ class ScaleStop:
         for row in scene.rows_of.get(driven.id, ()):
             assert isinstance(row.settings, DrivenSettings)
             if self.rows is None or row.id in self.rows:
-                value = _at_stop(row.settings.mapping, self.stop).value
+                value = key_at_stop(row.settings.mapping, self.stop).value
                 cells.append(Cell(row.id, self.stop, factor * value))
         return PutCells(tuple(cells)).apply(scene)
 
@@ -375,39 +240,7 @@ class MirrorDriven:
         made = replace(made, name=_free_name(scene, self.name))
         scene = replace(scene, driven=within(scene.driven, made.id, made))
         for ref, settings in rows:
-            scene = _with_row(scene, ref, replace(settings, driven=made.id))
-        return scene
-
-
-@dataclass(frozen=True)
-class CopyRows:
-    """Copies rows onto other parts, each for the channel of the same name."""
-
-    rows: tuple[str, ...]
-    parts: tuple[str, ...]
-    do: Literal["copy rows"] = "copy rows"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        return f"copy {_counted(scene, self.rows)} to {len(self.parts)} parts"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        for row_id in self.rows:
-            row = found_row(scene, row_id)
-            name = channel_name(scene, written(row))
-            for part in self.parts:
-                channel = channel_names(scene, found_part(scene, part).id).get(name)
-                if channel is None:
-                    raise Refusal(f"it has no channel {name!r}.", place=scene.parts[part].name)
-                settings = replace(row.settings, channel=channel)
-                assert isinstance(settings, DrivenSettings)
-                ref = unlocked(scene, ChannelRef(part, channel))
-                same = [r for r in scene.rows_of[settings.driven] if written(r) == ref]
-                if same:
-                    scene = _reshaped(scene, same[0].id, lambda _, s=settings: s.mapping)  # type: ignore[misc]
-                else:
-                    scene = _with_row(scene, ref, settings)
+            scene = with_row(scene, ref, replace(settings, driven=made.id))
         return scene
 
 
@@ -415,32 +248,12 @@ DrivenEdit = (
     AddDriven
     | ChangeDriven
     | RemoveDriven
-    | AddRows
-    | RemoveRows
-    | PutCells
     | CaptureStop
     | PutStop
     | RemoveStop
-    | ShapeRows
     | ScaleStop
     | MirrorDriven
-    | CopyRows
 )
-
-
-def found_driven(scene: Scene, driven: str) -> DrivenKeys:
-    """The set of driven keys with this id."""
-    if driven not in scene.driven:
-        raise Refusal(f"there is no set {driven!r} of driven keys any more.")
-    return scene.driven[driven]
-
-
-def found_row(scene: Scene, row: str) -> Step:
-    """The step that is this row."""
-    step = found_step(scene, row)
-    if not isinstance(step.settings, DrivenSettings):
-        raise Refusal("it is no row of driven keys.", place=step.name)
-    return step
 
 
 def _free_name(scene: Scene, name: str) -> str:
@@ -463,54 +276,10 @@ def _ranged(driven: DrivenKeys, low: float, high: float) -> DrivenKeys:
     return replace(driven, low=low, high=high)
 
 
-def _with_row(scene: Scene, ref: ChannelRef, settings: DrivenSettings) -> Scene:
-    """The scene with one more row, named after its set; where the part has a step of that name,
-    the channel's name is added."""
-    taken = channel_names(scene, ref.part)
-    name = scene.driven[settings.driven].name
-    if f"{name}.weight" in taken:
-        name = f"{name} {channel_name(scene, ref).replace('.', ' ')}"
-    return AddStep(ref.part, name, settings, "driven").apply(scene)
-
-
-def _without_rows(scene: Scene, rows: Iterable[Step], what: str) -> Scene:
-    gone = {row.id for row in rows}
-    weights = weights_of(scene, gone)
-    gone |= {s.id for s in scene.steps.values() if written(s) in weights}
-    refuse_readers(scene, set(), weights_of(scene, gone), gone, what)
-    return without_steps(scene, gone)
-
-
-def _at_stop(mapping: Curve, stop: float) -> Key:
-    key = mapping.key_at(stop)
-    if key is None:
-        raise Refusal(f"there is no stop at {stop:g}.")
-    return key
-
-
-def _reshaped(
-    scene: Scene, row: str, work: Callable[[Curve], Curve], mode: FormulaMode | None = None
-) -> Scene:
-    step = found_row(scene, row)
-    settings = step.settings
-    assert isinstance(settings, DrivenSettings)
-    try:
-        made = replace(settings, mapping=work(settings.mapping), mode=mode or settings.mode)
-    except Refusal as refusal:
-        raise refusal.at(named(scene, written(step))) from None
-    return replace(scene, steps=within(scene.steps, row, replace(step, settings=made)))
-
-
 def _with_stops(
     scene: Scene, driven: DrivenKeys, stops: tuple[float, ...], work: Callable[[Curve], Curve]
 ) -> Scene:
     for row in scene.rows_of.get(driven.id, ()):
-        scene = _reshaped(scene, row.id, work)
+        scene = reshaped(scene, row.id, work)
     made = replace(driven, stops=stops)
     return replace(scene, driven=within(scene.driven, made.id, made))
-
-
-def _counted(scene: Scene, rows: tuple[str, ...]) -> str:
-    if len(rows) == 1:
-        return named(scene, written(found_row(scene, rows[0])))
-    return f"{len(rows)} rows"
