@@ -173,3 +173,47 @@ def test_another_tab_follows_within_a_second(bench: Bench, page: Page) -> None:
     expect(other.page.get_by_text("what is shown may be old")).to_be_visible()
     other.page.unroute("**/revision")
     other.saved(1)
+
+
+def test_handles_pose_a_stop_and_save_nothing_until_it_is_captured(bench: Bench) -> None:
+    query = "part=p10&channel=rotation.z&frame=104"
+    page = bench.page
+    page.goto(f"{bench.server.url}/scenes/{bench.number}/stops?{query}")
+    page.get_by_role("button", name="at 6", exact=True).click()
+    field = page.get_by_role("textbox", name="gangway.rotation.z, posed")
+    expect(field).to_have_value("−61.00°")
+    page.get_by_role("radiogroup", name="Handles").get_by_text("rotate").click()
+    page.get_by_role("button", name="by…").click()
+    page.get_by_role("textbox", name="turn along z").fill("-9")
+    page.get_by_role("button", name="Apply").click()
+    expect(field).to_have_value("−70.00°")
+    bench.saved(0)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Bench", exact=True).click()
+    expect(page.get_by_text("Posing the stop 6")).to_be_visible()
+    put(page, "gangway.rotation.z", "-50")
+    expect(page.get_by_role("textbox", name="gangway.rotation.z", exact=True)).to_have_value(
+        "−50.00°"
+    )
+    bench.saved(0)
+    page.get_by_role("button", name="Stops", exact=True).click()
+    page.get_by_role("button", name="Capture pose at 6").click()
+    bench.saved(1)
+    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("-50°")
+    assert not bench.evaluation().scene.parts["p10"].values
+
+
+def test_a_set_is_mirrored_to_the_other_side(bench: Bench) -> None:
+    open_stops(bench, 104)
+    page = bench.page
+    page.get_by_role("button", name="Mirror", exact=True).click()
+    bench.saved(1)
+    scene = bench.evaluation().scene
+    mirrored = next(d for d in scene.driven.values() if d.name == "lower gangway other side")
+    rows = {r.part: mapping_of(r) for r in scene.rows_of[mirrored.id]}
+    assert set(rows) == {"p12", "p13"}
+    # A turn about x stays as it is in the mirror x = 0.
+    assert [key.value for key in rows["p13"].keys] == [0.0, 12.0, 40.0, 58.0]
+    assert [key.value for key in rows["p12"].keys] == [0.0, -12.0, -40.0, -58.0]
+    page.get_by_role("option", name="lower gangway other side 2 rows").click()
+    expect(page.get_by_role("textbox", name="handrail right.rotation.x at 10")).to_have_value("58°")

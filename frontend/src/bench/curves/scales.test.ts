@@ -25,7 +25,8 @@ it("gives a flat curve and an empty plane some height", () => {
 
 it("draws one point for each frame, and a constant as one line", () => {
   const scales = scalesOf({ x: [0, 2], y: [0, 1] }, margin.left + margin.right + 200, 132);
+  const top = margin.top.toFixed(2);
   const points = pathOf(block([0, 1, 0]), 0, 2, scales).slice(1).split("L");
-  expect(points).toEqual(["124.00,110.00", "224.00,10.00", "324.00,110.00"]);
-  expect(pathOf(block([1]), 0, 2, scales)).toBe("M124.00,10.00H324.00");
+  expect(points).toEqual(["124.00,110.00", `224.00,${top}`, "324.00,110.00"]);
+  expect(pathOf(block([1]), 0, 2, scales)).toBe(`M124.00,${top}H324.00`);
 });

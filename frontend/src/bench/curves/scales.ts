@@ -3,7 +3,7 @@ import { scaleLinear } from "d3-scale";
 
 import type { Block } from "../../state/samples";
 
-export const margin = { left: 124, right: 16, top: 10, bottom: 22 };
+export const margin = { left: 124, right: 16, top: 34, bottom: 22 };
 
 export interface Scales {
   x: ScaleLinear<number, number>;

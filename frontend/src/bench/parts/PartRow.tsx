@@ -29,7 +29,7 @@ export function PartRow({ id }: { id: string }) {
       {renaming ? (
         <NameField part={part} />
       ) : (
-        <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
+        <span title={part.name} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
           {part.name}
         </span>
       )}

@@ -16,7 +16,8 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
   const edit = useEdit();
   const keepPlace = useKeepPlace((state) => state.keepPlace);
   const duplicate = async () => {
-    if (part && (await edit({ do: "duplicate part", part: part.id }))) choosePart(newest());
+    const tops = topmost(useSelection.getState().parts);
+    if (await edit(...tops.map((one) => ({ do: "duplicate part" as const, part: one })))) choosePart(newest());
   };
   const where = part ? `below ${part.name}` : "at the top";
   return (
@@ -37,7 +38,7 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
       <Tooltip title="Rename the chosen part (F2)">
         <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
       </Tooltip>
-      <Tooltip title="Duplicate the chosen part with all below it">
+      <Tooltip title="Duplicate the chosen parts with all below them">
         <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
       </Tooltip>
       <DeleteParts />
@@ -93,6 +94,13 @@ export function useAddPart(onRename: (part: string) => void) {
     choosePart(id);
     if (id) onRename(id);
   };
+}
+
+/** Those of some parts that lie below none of the others. */
+export function topmost(chosen: string[]): string[] {
+  const { parts } = useOpenScene.getState();
+  const below = (id: string | null | undefined): boolean => (id ? chosen.includes(id) || below(parts[id]?.parent) : false);
+  return chosen.filter((id) => !below(parts[id]?.parent));
 }
 
 /** The part that was added last: the one with the highest number. */

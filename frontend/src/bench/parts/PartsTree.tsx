@@ -11,7 +11,7 @@ import { useSize } from "../../shared/useSize";
 import { ink } from "../../theme";
 import { PartRow } from "./PartRow";
 import { useKeepPlace } from "./keepPlace";
-import { PartTools, useAddPart } from "./PartTools";
+import { PartTools, topmost, useAddPart } from "./PartTools";
 import { beginRename } from "./renaming";
 
 type Drop = Parameters<NonNullable<TreeProps["onDrop"]>>[0];
@@ -95,7 +95,7 @@ export function PartsTree() {
             }}
             draggable={{ icon: false }}
             onDrop={(drop) => {
-              void edit(moveEdit(drop));
+              void edit(...moveEdits(drop));
             }}
           />
         ) : (
@@ -127,18 +127,21 @@ function treeOf(shape: string): TreeDataNode[] {
   return roots;
 }
 
-/** Dropped on a part: below it; between two parts: beside them, in that order. */
-function moveEdit({ dragNode, node, dropToGap, dropPosition }: Drop): OneEdit {
+/** Dropped on a part: below it; between two parts: beside them, in that order. All chosen parts
+ * go along with the one that is dragged. */
+function moveEdits({ dragNode, node, dropToGap, dropPosition }: Drop): OneEdit[] {
   const { parts, order } = useOpenScene.getState();
   const { keepPlace: keep_place } = useKeepPlace.getState();
-  const part = String(dragNode.key);
+  const chosen = useSelection.getState().parts;
+  const dragged = String(dragNode.key);
+  const moved = chosen.includes(dragged) ? topmost(order.filter((id) => chosen.includes(id))) : [dragged];
   const target = String(node.key);
-  if (!dropToGap) return { do: "move part", part, parent: target, keep_place };
+  if (!dropToGap) return moved.map((part) => ({ do: "move part", part, parent: target, keep_place }));
   const parent = parts[target]?.parent ?? null;
-  const siblings = order.filter((id) => (parts[id]?.parent ?? null) === parent && id !== part);
+  const siblings = order.filter((id) => (parts[id]?.parent ?? null) === parent && !moved.includes(id));
   const above = dropPosition < Number(node.pos.split("-").at(-1));
   const before = siblings[siblings.indexOf(target) + (above ? 0 : 1)] ?? null;
-  return { do: "move part", part, parent, before, keep_place };
+  return moved.map((part) => ({ do: "move part", part, parent, before, keep_place }));
 }
 
 interface Found {

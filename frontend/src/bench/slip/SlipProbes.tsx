@@ -145,7 +145,7 @@ function Fit({ probe, first, last }: { probe: Probe; first: number; last: number
           <Button size="small" title={fit.text} {...preview(fit.text)} onClick={() => { take(fit.text); }}>Apply the factor</Button>
           {fit.exact && (
             <Button size="small" style={{ height: "auto", whiteSpace: "normal" }} title="From the radius and the true distance" {...preview(fit.exact)} onClick={() => { take(fit.exact ?? ""); }}>
-              Use <span className="mono" style={{ fontSize: 11 }}>{fit.exact}</span>
+              Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.exact}</span>
             </Button>
           )}
         </div>

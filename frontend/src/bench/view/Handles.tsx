@@ -89,8 +89,7 @@ export function Handles() {
             start.current.busy = false;
             invalidate();
           };
-          if (made && isPosing()) holdPlaced(made.parts, done);
-          else if (made) void edit(made).then(done);
+          if (made) void givePlace(edit, made).then(done);
           else done();
         }}
       />
@@ -98,27 +97,28 @@ export function Handles() {
   );
 }
 
-function isPosing(): boolean {
-  return usePosing.getState().stop !== null && chosenSet() !== undefined;
-}
-
-/** Holds for the posed stop what the handles did: the values that the server came to for the rows
- * of these parts, once they are there. */
-function holdPlaced(parts: string[], done: () => void) {
-  const rows = chosenSet()?.rows.filter(({ part }) => parts.includes(part)) ?? [];
-  const names = rows.map(({ part, channel }) => `${part}/${channel}/driven`);
+/** Brings in a move by hand: held for the stop that is being posed, else saved. */
+export async function givePlace(edit: (edit: OneEdit) => Promise<boolean>, made: Place): Promise<void> {
+  const rows = usePosing.getState().stop === null ? [] : (chosenSet()?.rows ?? []);
+  const moved = rows.filter(({ part }) => made.parts.includes(part));
+  if (!moved.length) {
+    await edit(made);
+    return;
+  }
+  // What the server comes to for the rows of these parts is what is held.
+  const names = moved.map(({ part, channel }) => `${part}/${channel}/driven`);
   const end = feed.want(names);
-  void feed.settled().then(() => {
-    const { blocks, first } = useSamples.getState();
-    const { frame } = usePlayer.getState();
-    rows.forEach(({ part, channel }, n) => {
-      const value = valueAt(blocks[names[n] ?? ""], frame, first);
-      if (value !== undefined) holdForStop(part, channel, Number(value.toPrecision(7)));
-    });
-    feed.tryOut([]);
-    end();
-    done();
+  feed.tryOut([made]);
+  await feed.settled();
+  const { blocks, first } = useSamples.getState();
+  const { frame } = usePlayer.getState();
+  const values = moved.map((_, n) => valueAt(blocks[names[n] ?? ""], frame, first));
+  feed.tryOut([]);
+  moved.forEach(({ part, channel }, n) => {
+    const value = values[n];
+    if (value !== undefined) holdForStop(part, channel, Number(value.toPrecision(7)));
   });
+  end();
 }
 
 /** Puts the handles on a part, along the chosen axes. */

@@ -6,7 +6,7 @@ import { useSelection } from "../../state/selection";
 import type { HandleAxes, HandleTool } from "../../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../../state/showing";
 import { typed } from "../../shared/arithmetic";
-import { placeEdit } from "./Handles";
+import { givePlace, placeEdit } from "./Handles";
 
 const roles = ["control", "joint", "helper", "prop"] as const;
 
@@ -68,7 +68,7 @@ function Amounts({ tool }: { tool: Exclude<HandleTool, "none"> }) {
   const apply = () => {
     const [x = 0, y = 0, z = 0] = draft.map((text) => typed(text, 0) ?? Number(still));
     const field = { move: "move", turn: "turn", scale: "size" }[tool];
-    void edit(placeEdit({ [field]: [x, y, z] }));
+    void givePlace(edit, placeEdit({ [field]: [x, y, z] }));
   };
   return (
     <Space size={5} onKeyDown={(event) => { event.stopPropagation(); }}>
