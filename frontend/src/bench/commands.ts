@@ -12,6 +12,7 @@ import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/sele
 import type { HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { poseCommands } from "./channels/poses";
+import { formulaOn } from "./ledger/AddStep";
 import { keyCommands } from "./keys/keyCommands";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
@@ -51,6 +52,7 @@ export function useBenchCommands() {
     ...viewCommands,
     { name: "Put dots on the key scope", keys: "D", run: () => { putDots(edit); } },
     { name: "Drop all try-outs", run: dropTryOuts },
+    { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
     ...poseCommands(edit, tell).map(({ name, section, run }) => ({
       name: section === "reset" ? `Reset ${name}` : `Pose: ${name}`,
@@ -91,6 +93,13 @@ export function putDots(edit: Edit) {
   if (!edits.length) return;
   dropTryOuts();
   void edit(...edits);
+}
+
+function driveChosen(edit: Edit) {
+  const { part: id, channel: wanted } = useSelection.getState();
+  const part = id ? useOpenScene.getState().parts[id] : undefined;
+  const channel = part?.channels.find((one) => one.id === wanted);
+  if (part && channel) void edit(formulaOn(part, channel));
 }
 
 function handleTool(tool: HandleTool) {

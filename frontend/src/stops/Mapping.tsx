@@ -1,4 +1,4 @@
-import { Select, Segmented, Space } from "antd";
+import { Button, Select, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import type { DrivenView, Interpolation, Key, OneEdit } from "../api/client";
@@ -8,6 +8,7 @@ import { margin, scalesOf } from "../bench/curves/scales";
 import { useEdit } from "../shell/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { feed } from "../state/samples";
+import { useSelection } from "../state/selection";
 import { tick } from "../shared/format";
 import { tapColour } from "../shared/taps";
 import { useSize } from "../shared/useSize";
@@ -31,6 +32,8 @@ export function Mapping({ set, row, part, at }: Props) {
   const step = owner?.steps.find(({ id }) => id === row);
   const sheet = useSheet(set.id, at);
   const { ref, width } = useSize<HTMLDivElement>();
+  const selected = useSelection((selection) => selection.parts);
+  const others = selected.filter((id) => id !== part);
   const [chosen, setChosen] = useState<number | null>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   if (!owner || step?.settings.kind !== "driven keys") return null;
@@ -86,6 +89,7 @@ export function Mapping({ set, row, part, at }: Props) {
             <Select size="small" aria-label={`${side} the stops`} style={{ width: 92 }} value={mapping[side] ?? "hold"} options={["hold", "straight on"].map((value) => ({ value, label: value }))} onChange={(value) => void edit({ do: "shape rows", rows: [row], [side]: value })} />
           </span>
         ))}
+        <Button size="small" disabled={!others.length} title="This row onto the chosen parts, for the channel of the same name" onClick={() => void edit({ do: "copy rows", rows: [row], parts: others })}>copy to chosen</Button>
         <Select size="small" aria-label="How the row writes" title="It sets, adds to or scales what is already driven" style={{ width: 66 }} value={mode ?? "add"} options={["add", "set", "scale"].map((value) => ({ value, label: value }))} onChange={(value) => void edit({ do: "shape rows", rows: [row], mode: value as "add" })} />
       </Space>
       <div ref={ref}>

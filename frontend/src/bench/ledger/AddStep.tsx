@@ -1,6 +1,6 @@
 import { Button } from "antd";
 
-import type { OneEdit } from "../../api/client";
+import type { ChannelView, OneEdit, PartView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import type { Tap } from "../../shared/taps";
@@ -12,19 +12,28 @@ export function AddStep({ zone }: { zone: Tap }) {
   const channel = useChosenChannel();
   const kind = zone === "final" ? "limit" : zone === "driven" || zone === "late" ? "formula" : null;
   if (!part || !channel || !kind) return null;
-  const add = () => {
-    const names = new Set(part.steps.map(({ name }) => name));
-    let name = kind;
-    for (let n = 2; names.has(name); n += 1) name = `${kind} ${String(n)}`;
-    const made: OneEdit =
-      kind === "limit"
-        ? { do: "add step", part: part.id, name, settings: { kind, channel: channel.id, low: channel.low ?? -1, high: channel.high ?? 1 } }
-        : { do: "add step", part: part.id, name, zone, settings: { kind, channel: channel.id, text: "0", mode: "add" } };
-    void edit(made);
-  };
+  const add = () => void edit(kind === "limit" ? limitOn(part, channel) : formulaOn(part, channel, zone));
   return (
-    <Button type="text" size="small" title={`Add a ${kind} to this channel`} onClick={add} style={{ fontSize: 11.5 }}>
+    <Button type="text" size="small" title={kind === "formula" ? "Drive this: a formula for this channel" : "Add a limit to this channel"} onClick={add} style={{ fontSize: 11.5 }}>
       + {kind}
     </Button>
   );
+}
+
+/** The edit that drives a channel by a formula, which adds 0 at first. */
+export function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {
+  const settings = { kind: "formula" as const, channel: channel.id, text: "0", mode: "add" as const };
+  return { do: "add step", part: part.id, name: freeName(part, "formula"), zone, settings };
+}
+
+function limitOn(part: PartView, channel: ChannelView): OneEdit {
+  const settings = { kind: "limit" as const, channel: channel.id, low: channel.low ?? -1, high: channel.high ?? 1 };
+  return { do: "add step", part: part.id, name: freeName(part, "limit"), settings };
+}
+
+function freeName(part: PartView, kind: string): string {
+  const names = new Set(part.steps.map(({ name }) => name));
+  let name = kind;
+  for (let n = 2; names.has(name); n += 1) name = `${kind} ${String(n)}`;
+  return name;
 }
