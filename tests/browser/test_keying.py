@@ -342,3 +342,19 @@ def test_the_heron_reads_as_on_the_command_line(
             to_frame(heron, frame)
             value = float(rows[frame]["value"])
             expect(heron.field(f"{name}.rotation.x")).to_have_value(shown(value))
+
+
+def test_handles_only_try_while_changes_are_only_tried(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 60)
+    page, before = bench.page, curve(bench)
+    choose(page, "What a change by hand does", "only try")
+    page.get_by_role("radiogroup", name="Handles").get_by_text("move").click()
+    page.get_by_role("button", name="by…").click()
+    page.get_by_role("textbox", name="move along x").fill("1.5")
+    page.get_by_role("button", name="Apply").click()
+    expect(page.get_by_text("1 tried")).to_be_visible()
+    expect(bench.field("ferry.translation.x")).to_have_value("1.500")
+    bench.saved(0)
+    page.get_by_role("button", name="Drop", exact=True).click()
+    expect(bench.field("ferry.translation.x")).to_have_value("0.000")
+    assert curve(bench) == before

@@ -3,33 +3,16 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useMemo, useRef, useState } from "react";
 import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
 
-import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
-import { chosenLayer, useKeyState } from "../../state/keying";
 import { useOpenScene, usePart } from "../../state/openScene";
-import { usePlayer } from "../../state/player";
-import { chosenSet, holdForStop, usePosing } from "../../state/posing";
-import { feed, useSamples, valueAt } from "../../state/samples";
+import { feed, useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import type { HandleAxes } from "../../state/showing";
 import { useShowing } from "../../state/showing";
+import type { Place, Vector } from "./place";
+import { givePlace, placeEdit } from "./place";
 import { matrixAt, worldName } from "./world";
 
-type Vector = [number, number, number];
-type Place = Extract<OneEdit, { do?: "place part" }>;
-
-/** The edit that moves, turns or scales the chosen parts by hand. */
-export function placeEdit(what: { move?: Vector; turn?: Vector; size?: Vector }): Place {
-  return {
-    do: "place part",
-    parts: useSelection.getState().parts,
-    frame: usePlayer.getState().frame,
-    axes: useShowing.getState().axes,
-    layer: chosenLayer(),
-    key: useKeyState.getState().autoKey === "always",
-    ...what,
-  };
-}
 
 /** Handles on the part chosen last: dragging shows what it does, letting go saves it. */
 export function Handles() {
@@ -95,30 +78,6 @@ export function Handles() {
       />
     </>
   );
-}
-
-/** Brings in a move by hand: held for the stop that is being posed, else saved. */
-export async function givePlace(edit: (edit: OneEdit) => Promise<boolean>, made: Place): Promise<void> {
-  const rows = usePosing.getState().stop === null ? [] : (chosenSet()?.rows ?? []);
-  const moved = rows.filter(({ part }) => made.parts.includes(part));
-  if (!moved.length) {
-    await edit(made);
-    return;
-  }
-  // What the server comes to for the rows of these parts is what is held.
-  const names = moved.map(({ part, channel }) => `${part}/${channel}/driven`);
-  const end = feed.want(names);
-  feed.tryOut([made]);
-  await feed.settled();
-  const { blocks, first } = useSamples.getState();
-  const { frame } = usePlayer.getState();
-  const values = moved.map((_, n) => valueAt(blocks[names[n] ?? ""], frame, first));
-  feed.tryOut([]);
-  moved.forEach(({ part, channel }, n) => {
-    const value = values[n];
-    if (value !== undefined) holdForStop(part, channel, Number(value.toPrecision(7)));
-  });
-  end();
 }
 
 /** Puts the handles on a part, along the chosen axes. */

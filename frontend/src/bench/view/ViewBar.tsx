@@ -6,7 +6,7 @@ import { useSelection } from "../../state/selection";
 import type { HandleAxes, HandleTool } from "../../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../../state/showing";
 import { typed } from "../../shared/arithmetic";
-import { givePlace, placeEdit } from "./Handles";
+import { givePlace, placeEdit } from "./place";
 
 const roles = ["control", "joint", "helper", "prop"] as const;
 
