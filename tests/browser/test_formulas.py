@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -160,3 +163,32 @@ def test_feathers_are_wired_by_name(heron: Bench) -> None:
     page.get_by_role("button", name="Wire 12").click()
     expect(page.get_by_text("body has no channel 'spred'").last).to_be_visible()
     heron.saved(1)
+
+
+def test_a_list_of_names_becomes_a_rule_and_rules_are_kept_as_json(
+    bench: Bench, tmp_path: Path
+) -> None:
+    bench.open("p1", "translation.x", 0)
+    page = bench.page
+    page.get_by_text("rules", exact=True).click()
+    page.get_by_role("button", name="list…").click()
+    page.get_by_role("textbox", name="Names, a line each").fill("deck\nmast\nrudder")
+    page.get_by_role("button", name="Add a rule for 3").click()
+    expect(page.get_by_text("No part is called rudder.")).to_be_visible()
+    page.mouse.click(640, 300)
+    page.get_by_role("textbox", name="Formula of the rule").fill("0.5 * {ferry.translation.x}")
+    expect(page.get_by_text("2 parts fit, 15 fit no rule")).to_be_visible()
+    with page.expect_download() as kept:
+        page.get_by_role("button", name="Save", exact=True).click()
+    path = tmp_path / "rules.json"
+    kept.value.save_as(path)
+    assert json.loads(path.read_text())[0]["pattern"] == "[deck,mast,rudder]"
+    page.get_by_role("button", name="Delete the rule input").click()
+    expect(page.get_by_role("button", name="Wire 0")).to_be_disabled()
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Load", exact=True).click()
+    chooser.value.set_files(path)
+    page.get_by_role("button", name="Wire 2").click()
+    bench.saved(1)
+    steps = bench.evaluation().scene.steps.values()
+    assert sorted(step.part for step in steps if step.name == "input") == ["p2", "p4"]

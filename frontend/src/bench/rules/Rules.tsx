@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Input, Select, Space } from "antd";
+import { Button, Input, Popover, Select, Space } from "antd";
 import { useState } from "react";
 
 import { post, reason } from "../../api/client";
@@ -50,15 +50,43 @@ export function Rules() {
       ))}
       <Space size={4} wrap>
         <Button size="small" onClick={() => { keep([...rules, { ...example, name: `rule ${String(rules.length + 1)}` }]); }}>+ rule</Button>
+        <Popover trigger="click" placement="right" destroyOnHidden title="Names that a receiving program moves" content={<NameList onAdd={(rule) => { keep([...rules, rule]); }} />}>
+          <Button size="small" title="A rule for a list of named parts">list…</Button>
+        </Popover>
         <Button size="small" type="primary" disabled={!data?.matches.length} onClick={apply}>Wire {data?.matches.length ?? 0}</Button>
         <Button size="small" disabled={!rules.length} title="Save the rules as a JSON file" onClick={() => { download(rules); }}>Save</Button>
         <Button size="small" title="Load rules from a JSON file" onClick={() => { upload(keep); }}>Load</Button>
       </Space>
       {!rules.length && <p style={{ color: ink.quiet }}>No rules yet. A rule gives every part whose name fits a formula; run it again after renaming.</p>}
+      <Missing rules={rules} />
       {error && <p role="alert" style={{ color: "#B5321D" }}>{reason(error)}</p>}
       {data && <Matches view={data} />}
     </div>
   );
+}
+
+/** Names, a line each, as one rule: each named part is driven by the input of its name. */
+function NameList({ onAdd }: { onAdd: (rule: Rule) => void }) {
+  const [text, setText] = useState("");
+  const names = text.split(/[\n,;\t]/).map((name) => name.trim()).filter(Boolean);
+  const rule = { name: "input", pattern: `[${names.join(",")}]`, channel: "rotation.x", formula: "{inputs.<1>}", mode: "add" as const };
+  return (
+    <div style={{ display: "grid", gap: 6, width: 260 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+      <Input.TextArea aria-label="Names, a line each" rows={6} className="mono" value={text} onChange={(event) => { setText(event.target.value); }} />
+      <span style={{ color: ink.quiet, fontSize: 12 }}>The rule reads the channel of that name from a part called inputs; change that as you like.</span>
+      <Button size="small" type="primary" disabled={!names.length} onClick={() => { onAdd(rule); }}>Add a rule for {names.length}</Button>
+    </div>
+  );
+}
+
+/** The names in rules made of a list for which there is no part. */
+function Missing({ rules }: { rules: Rule[] }) {
+  const parts = useOpenScene((scene) => scene.parts);
+  const known = new Set(Object.values(parts).map(({ name }) => name));
+  const listed = rules.flatMap(({ pattern }) => (/^\[[^\]-]*\]$/.test(pattern) ? pattern.slice(1, -1).split(",") : []));
+  const missing = listed.map((name) => name.trim()).filter((name) => name && !known.has(name));
+  if (!missing.length) return null;
+  return <p role="alert" style={{ color: "#8A5C05", fontSize: 12 }}>▲ No part is called {missing.join(", ")}.</p>;
 }
 
 /** Which parts are fitted by which rule, by none, and by several. */

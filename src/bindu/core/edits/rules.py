@@ -13,6 +13,8 @@ from bindu.core.scene.model import FormulaMode, FormulaSettings, Part, Scene, St
 from bindu.core.scene.names import channel_names, check_name
 
 MOST_RULES = 200
+LONGEST_PATTERN = 10_000
+"""Enough for a receiving program's list of some hundred names."""
 PLACE = re.compile(r"<(\d{1,2})>")
 
 
@@ -91,8 +93,9 @@ def _checked(rules: Iterable[NameRule]) -> list[NameRule]:
 
 def _pattern(rule: NameRule) -> re.Pattern[str]:
     """The rule's pattern as an expression: every star, mark and bracket is one group."""
-    if not rule.pattern or len(rule.pattern) > 120:
-        raise Refusal("give a pattern of 1 to 120 characters.", place=rule.name)
+    if not rule.pattern or len(rule.pattern) > LONGEST_PATTERN:
+        text = f"give a pattern of 1 to {LONGEST_PATTERN:,} characters."
+        raise Refusal(text, place=rule.name)
     parts = []
     for piece in re.split(r"(\*|\?|\[[^\]]*\])", rule.pattern):
         if piece == "*":
