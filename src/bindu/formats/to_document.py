@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from bindu.core.curves.model import Curve, Key, Tangent
 from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import (
+    DrivenKeys,
     DrivenSettings,
     FormulaSettings,
+    Layer,
     LimitSettings,
     OwnChannel,
     Part,
+    PartSet,
+    Probe,
     Scene,
     Step,
 )
@@ -44,52 +50,60 @@ def document_of(scene: Scene) -> SceneDocument:
         fps=scene.fps,
         range=(scene.first, scene.last),
         parts=[_part(scene, scene.parts[part]) for part in scene.tree_order],
-        layers=[
-            LayerEntry(
-                name=layer.name,
-                id=layer.id,
-                part=scene.parts[layer.part].name,
-                mode=layer.mode,
-                on=layer.on,
-                solo=layer.solo,
-            )
-            for layer in scene.layer_order
-        ],
-        sets=[
-            SetEntry(
-                name=one.name,
-                id=one.id,
-                colour=one.colour,
-                parts=[scene.parts[part].name for part in one.parts],
-                channels=[full_name(scene, ref) for ref in one.channels],
-            )
-            for one in sorted(scene.sets.values(), key=lambda one: one.name)
-        ],
+        layers=[_layer(scene, layer) for layer in scene.layer_order],
+        sets=[_set(scene, one) for one in sorted(scene.sets.values(), key=_by_name)],
         markers=[
             MarkerEntry(frame=marker.frame, label=marker.label, id=marker.id)
             for marker in sorted(scene.markers.values(), key=lambda m: (m.frame, m.id))
         ],
-        probes=[
-            ProbeEntry(
-                name=probe.name,
-                id=probe.id,
-                part=scene.parts[probe.part].name,
-                point=probe.point,
-                rolling=probe.rolling,
-                ground=scene.parts[probe.ground].name if probe.ground else None,
-            )
-            for probe in sorted(scene.probes.values(), key=lambda probe: probe.name)
-        ],
-        driven=[
-            DrivenEntry(
-                name=driven.name,
-                id=driven.id,
-                driver=to_names(scene, driven.driver),
-                range=(driven.low, driven.high),
-                stops=list(driven.stops),
-            )
-            for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
-        ],
+        driven=[_driven(scene, one) for one in sorted(scene.driven.values(), key=_by_name)],
+        probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
+    )
+
+
+def _by_name(thing: PartSet | DrivenKeys | Probe) -> str:
+    return thing.name
+
+
+def _layer(scene: Scene, layer: Layer) -> LayerEntry:
+    return LayerEntry(
+        name=layer.name,
+        id=layer.id,
+        part=scene.parts[layer.part].name,
+        mode=layer.mode,
+        on=layer.on,
+        solo=layer.solo,
+    )
+
+
+def _set(scene: Scene, one: PartSet) -> SetEntry:
+    return SetEntry(
+        name=one.name,
+        id=one.id,
+        colour=one.colour,
+        parts=[scene.parts[part].name for part in one.parts],
+        channels=[full_name(scene, ref) for ref in one.channels],
+    )
+
+
+def _driven(scene: Scene, driven: DrivenKeys) -> DrivenEntry:
+    return DrivenEntry(
+        name=driven.name,
+        id=driven.id,
+        driver=to_names(scene, driven.driver),
+        range=(driven.low, driven.high),
+        stops=list(driven.stops),
+    )
+
+
+def _probe(scene: Scene, probe: Probe) -> ProbeEntry:
+    return ProbeEntry(
+        name=probe.name,
+        id=probe.id,
+        part=scene.parts[probe.part].name,
+        point=probe.point,
+        rolling=probe.rolling,
+        ground=scene.parts[probe.ground].name if probe.ground else None,
     )
 
 
@@ -173,38 +187,19 @@ def _tangent(tangent: Tangent) -> TangentEntry:
 
 def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry:
     settings = step.settings
-    channel = channel_name(scene, ChannelRef(step.part, settings.channel))
+    common: dict[str, Any] = {
+        "name": step.name,
+        "id": step.id,
+        "zone": step.zone,
+        "on": step.on,
+        "channel": channel_name(scene, ChannelRef(step.part, settings.channel)),
+        "kind": settings.kind,
+    }
     if isinstance(settings, FormulaSettings):
-        return FormulaEntry(
-            name=step.name,
-            id=step.id,
-            zone=step.zone,
-            on=step.on,
-            channel=channel,
-            kind="formula",
-            formula=to_names(scene, settings.text),
-            mode=settings.mode,
-        )
+        text = to_names(scene, settings.text)
+        return FormulaEntry(**common, formula=text, mode=settings.mode)
     if isinstance(settings, DrivenSettings):
-        return RowEntry(
-            name=step.name,
-            id=step.id,
-            zone=step.zone,
-            on=step.on,
-            channel=channel,
-            kind="driven keys",
-            driven=scene.driven[settings.driven].name,
-            mapping=_curve(settings.mapping),
-            mode=settings.mode,
-        )
+        name, mapping = scene.driven[settings.driven].name, _curve(settings.mapping)
+        return RowEntry(**common, driven=name, mapping=mapping, mode=settings.mode)
     assert isinstance(settings, LimitSettings)
-    return LimitEntry(
-        name=step.name,
-        id=step.id,
-        zone=step.zone,
-        on=step.on,
-        channel=channel,
-        kind="limit",
-        low=settings.low,
-        high=settings.high,
-    )
+    return LimitEntry(**common, low=settings.low, high=settings.high)
