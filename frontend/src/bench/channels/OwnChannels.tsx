@@ -1,3 +1,4 @@
+import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Popover, Select, Space } from "antd";
 import { useState } from "react";
 
@@ -54,8 +55,8 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
     void edit({ do: "move channel", part: partId, channel: channel.id, position: place + by });
   const lock = { do: "lock channels" as const, part: partId, channels: [channel.id], locked: !channel.locked };
   return (
-    <>
-      <Button size="small" title={`${channel.locked ? "Unlock" : "Lock"} ${channel.name}`} onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
+    <Space size={3}>
+      <Button size="small" style={tight} title={`${channel.locked ? "Unlock" : "Lock"} ${channel.name}`} onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
       {own && (
         <>
           <Popover
@@ -66,18 +67,18 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
             destroyOnHidden
             content={<ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={() => { setOpen(false); }} />}
           >
-            <Button size="small">Change…</Button>
+            <Button size="small" style={tight}>Change…</Button>
           </Popover>
-          <Button size="small" title="Before the channel above it" aria-label={`Move ${channel.name} up`} disabled={place < 1} onClick={() => { move(-1); }}>↑</Button>
-          <Button size="small" title="Behind the channel below it" aria-label={`Move ${channel.name} down`} disabled={place >= count - 1} onClick={() => { move(1); }}>↓</Button>
-          <Button size="small" onClick={() => void edit({ do: "remove channel", part: partId, channel: channel.id })}>
-            Delete
-          </Button>
+          <Button size="small" style={tight} title="Before the channel above it" aria-label={`Move ${channel.name} up`} disabled={place < 1} onClick={() => { move(-1); }}>↑</Button>
+          <Button size="small" style={tight} title="Behind the channel below it" aria-label={`Move ${channel.name} down`} disabled={place >= count - 1} onClick={() => { move(1); }}>↓</Button>
+          <Button size="small" style={tight} icon={<DeleteOutlined />} title="Delete the channel" aria-label={`Delete ${channel.name}`} onClick={() => void edit({ do: "remove channel", part: partId, channel: channel.id })} />
         </>
       )}
-    </>
+    </Space>
   );
 }
+
+const tight = { paddingInline: 6 } as const;
 
 function isOwn({ id }: ChannelView): boolean {
   return /^c\d+$/.test(id);
