@@ -18,7 +18,8 @@ from bindu.core.edits.formulas import ChangeNumber
 from bindu.core.evaluate import Evaluation, evaluate, evaluate_after
 from bindu.core.formula.parser import parse
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Part, Rest, Scene, Step
+from bindu.core.scene.model import Part, Rest, Scene, Step
+from bindu.core.scene.settings import FormulaSettings
 from bindu.web.collector import calm_collector
 
 PARTS, FRAMES, CHAIN = 500, 500, 10

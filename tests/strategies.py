@@ -28,6 +28,7 @@ from bindu.core.edits.layers import (
     MoveLayer,
     RemoveLayer,
 )
+from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import ChangeRotationOrder, PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
@@ -47,11 +48,30 @@ from bindu.core.edits.retime import (
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, ShapeRows
 from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
+from bindu.core.edits.spaces import (
+    KeepPlaces,
+    MoveHandover,
+    PickAndCarry,
+    RemoveHandover,
+    SwitchSpace,
+)
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Scene
+from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.names import channel_name
+from bindu.core.scene.settings import (
+    AimSettings,
+    ConstraintSettings,
+    FollowSettings,
+    FormulaSettings,
+    LimitSettings,
+    PathPoint,
+    PathSettings,
+    Space,
+    SpaceSettings,
+    Target,
+)
 
 FRAMES = 20
 numbers = st.floats(-50.0, 50.0, allow_nan=False).map(lambda x: round(x, 3))
@@ -206,6 +226,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
     ]
     made += draw(driven_edits(scene, part, channel, name))
     made.append(PutProbe(name, part, draw(vectors), draw(st.booleans()), None))
+    made += draw(binding_edits(scene, part, other, name))
     for step in sorted(scene.steps)[:2]:
         made += [
             CopyFormula(step, (other,), draw(st.sampled_from(["stay", "own part", "by name"]))),
@@ -222,6 +243,51 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
             RemoveLayer(one),
         ]
     return draw(st.sampled_from(made))
+
+
+@st.composite
+def binding_edits(draw: st.DrawFn, scene: Scene, part: str, other: str, name: str) -> list[AnyEdit]:
+    """Edits of constraints, spaces and lead groups."""
+    tap = draw(st.sampled_from(["final", "driven", "bound"]))
+    targets = tuple(
+        Target(t, tap, draw(st.booleans()))
+        for t in draw(st.sampled_from([(other,), (other, None), (None,)]))
+    )
+    frame, offset = int(draw(frames)), draw(vectors)
+    space = draw(st.sampled_from([Space(), Space("parent"), Space("local"), Space("part", other)]))
+    members = tuple(sorted(scene.parts)[:3])
+    choices: list[AnyEdit] = [
+        AddStep(part, name, settings, draw(st.sampled_from(["bound", "late"])))
+        for settings in (
+            ConstraintSettings(targets, ("x", "z"), offset, space, space, kind="position"),
+            ConstraintSettings(targets, ("y",), offset, space, kind="rotation"),
+            ConstraintSettings(targets, offset=(2.0, 1.0, 1.0), kind="scale"),
+            ConstraintSettings(targets, read=space, write=space, kind="full"),
+            AimSettings(targets, up=draw(st.sampled_from(["none", "direction"]))),
+            PathSettings((PathPoint(point=offset), PathPoint(other), PathPoint(point=(9, 9, 9)))),
+            FollowSettings(("translation", "rotation", "scale")),
+            SpaceSettings(("", "0", other)),
+        )
+    ]
+    choices += [
+        PickAndCarry(part, other, frame, frame + 3, keep=draw(st.sampled_from(["offset", "keys"]))),
+        PutLead(name, part, members),
+    ]
+    for lead in sorted(scene.leads):
+        choices += [
+            KeyLead(lead, frame, draw(st.sampled_from([None, *members]))),
+            PutLead(name, scene.leads[lead].part, members[::-1][:2], lead),
+            RemoveLead(lead),
+        ]
+    for step in scene.steps_of.get(part, ()):
+        if isinstance(step.settings, SpaceSettings):
+            choices += [
+                SwitchSpace(step.id, frame, draw(st.sampled_from(step.settings.spaces)), blend=1),
+                MoveHandover(step.id, frame, frame + 1),
+                RemoveHandover(step.id, frame),
+                KeepPlaces(step.id),
+            ]
+    return draw(st.lists(st.sampled_from(choices), min_size=6, max_size=12))
 
 
 @st.composite

@@ -20,7 +20,8 @@ from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.ledger import ledger_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import FormulaSettings
 from tests.strategies import FRAMES, curves
 
 NECK = ChannelRef("p1", "rotation.z")

@@ -33,8 +33,9 @@ from bindu.core.evaluate import evaluate
 from bindu.core.graph.build import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
-from bindu.core.scene.model import FormulaSettings, Rest, Scene
+from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.names import channel_named
+from bindu.core.scene.settings import FormulaSettings
 
 STOPS = (0.0, 2.5, 6.0, 10.0)
 CELLS = (0.0, 18.0, 61.0, 92.0)

@@ -17,8 +17,9 @@ from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
 from bindu.core.graph.node import NodeId
 from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
+from bindu.core.scene.settings import FormulaSettings
 from bindu.demo import demo_scenes
 from bindu.demo.ferry import ferry_crossing
 from tests.strategies import histories

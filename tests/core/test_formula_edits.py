@@ -17,7 +17,8 @@ from bindu.core.formula.numbers import numbers_in, shape_of, with_number
 from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import FormulaSettings
 
 FAN = "2 * {body.rotation.x} - 1.5 * {left feather 1.rotation.x} + {left feather 2.rotation.z}"
 

@@ -16,7 +16,8 @@ from bindu.core.graph.loops import digraph
 from bindu.core.graph.node import NodeId
 from bindu.core.listing import node_label
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import FormulaSettings
 from bindu.demo.ferry import ferry_crossing
 from tests.strategies import histories
 

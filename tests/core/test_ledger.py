@@ -10,7 +10,8 @@ from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import evaluate
 from bindu.core.ledger import effect, ledger_of, values_at
 from bindu.core.scene.channels import TAPS, ChannelRef
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import FormulaSettings
 from bindu.demo.ferry import ferry_crossing
 from tests.strategies import histories
 

@@ -20,7 +20,8 @@ from bindu.core.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, rotation_matrices
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, Rest, Scene
+from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.settings import FormulaSettings
 from tests.strategies import FRAMES, curves, orders, vectors
 
 TURNS = ("rotation.x", "rotation.y", "rotation.z")

@@ -19,7 +19,8 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import evaluate
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Scene
+from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.core.slip import Fit, fitted, slip_of
 
 UNEVEN = (Key(0.0, 0.0), Key(20.0, 3.0), Key(35.0, 3.2), Key(80.0, 9.0), Key(96.0, 8.0))

@@ -409,6 +409,101 @@ export interface components {
              */
             label?: string | null;
         };
+        /**
+         * AimSettings
+         * @description Turns an axis of the owner to the weighted middle of targets, and another one up.
+         *
+         *     Attributes:
+         *         axis, up_axis: directions in the owner's own axes.
+         *         up: nothing (the least turn), a direction of the world, or toward a part.
+         *         offset: degrees in the owner's rotation order, applied first.
+         *         up_tap: at which tap the up part is read.
+         */
+        AimSettings: {
+            /** Targets */
+            targets: components["schemas"]["Target"][];
+            /**
+             * Axis
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up Axis
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up_axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up
+             * @default direction
+             * @enum {string}
+             */
+            up?: "none" | "direction" | "part";
+            /**
+             * Up Direction
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up_direction?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up Part
+             * @default null
+             */
+            up_part?: string | null;
+            /**
+             * Up Tap
+             * @default final
+             * @enum {string}
+             */
+            up_tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Kind
+             * @default aim
+             * @constant
+             */
+            kind?: "aim";
+        };
         ChannelRef: [
             string,
             string
@@ -471,6 +566,70 @@ export interface components {
             shows: "nothing" | "red" | "green" | "blue" | "brightness" | "opacity" | "strip offset";
             /** Locked */
             locked: boolean;
+        };
+        /**
+         * ConstraintSettings
+         * @description Carries position, rotation, scale or all three of targets over to the owner.
+         *
+         *     Attributes:
+         *         axes: which axes of the written space follow.
+         *         offset: metres, degrees in the owner's rotation order, or factors, beyond the targets;
+         *             a full constraint has an offset for each target instead.
+         *         read: the space that targets are read in.
+         *         write: the space that the owner is written in.
+         *         tap: at which tap the owner's surroundings (its parent, parts as spaces) are read.
+         */
+        ConstraintSettings: {
+            /** Targets */
+            targets: components["schemas"]["Target"][];
+            /**
+             * Axes
+             * @default [
+             *       "x",
+             *       "y",
+             *       "z"
+             *     ]
+             */
+            axes?: ("x" | "y" | "z")[];
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @default {
+             *       "kind": "world",
+             *       "part": null
+             *     }
+             */
+            read?: components["schemas"]["Space"];
+            /**
+             * @default {
+             *       "kind": "world",
+             *       "part": null
+             *     }
+             */
+            write?: components["schemas"]["Space"];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Kind
+             * @default full
+             * @enum {string}
+             */
+            kind?: "position" | "rotation" | "scale" | "full";
         };
         /**
          * Curve
@@ -554,6 +713,32 @@ export interface components {
             text: string;
         };
         /**
+         * FollowSettings
+         * @description Lets a part take only a share of its parent's position, rotation and scale, 0 to 1 each;
+         *     the rest of it stays as if the parent were at its rest.
+         */
+        FollowSettings: {
+            /**
+             * Takes
+             * @default [
+             *       "rotation"
+             *     ]
+             */
+            takes?: ("translation" | "rotation" | "scale")[];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Kind
+             * @default follow
+             * @constant
+             */
+            kind?: "follow";
+        };
+        /**
          * FormulaSettings
          * @description A formula that sets, adds to or scales a channel; references in ``text`` are identities.
          */
@@ -574,6 +759,51 @@ export interface components {
              * @constant
              */
             kind?: "formula";
+        };
+        /**
+         * Handover
+         * @description What a space step keeps at a change of spaces.
+         *
+         *     Attributes:
+         *         frame: from which frame on.
+         *         translation, rotation: metres and degrees (xyz) in the new space, by which the part is
+         *             moved so that it does not jump.
+         *         blend: over how many frames the old place goes over to the new one.
+         */
+        Handover: {
+            /** Frame */
+            frame: number;
+            /**
+             * Translation
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            translation?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rotation
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            rotation?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Blend
+             * @default 0
+             */
+            blend?: number;
         };
         /**
          * Key
@@ -672,6 +902,42 @@ export interface components {
             kind?: "layer";
         };
         /**
+         * LeadGroup
+         * @description Parts of which any one can carry the others; its members are steps that name it.
+         *
+         *     Attributes:
+         *         part: whose channels ``<group>.position`` and ``<group>.rotation`` say who leads: 0 for
+         *             nobody, 1 for the first member, and so on.
+         *         members: parts, in the order of the choice.
+         */
+        LeadGroup: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Members
+             * @default []
+             */
+            members?: string[];
+        };
+        /**
+         * LeadSettings
+         * @description Makes a part a member of a lead group: whoever leads carries it.
+         */
+        LeadSettings: {
+            /** Lead */
+            lead: string;
+            /**
+             * Kind
+             * @default lead
+             * @constant
+             */
+            kind?: "lead";
+        };
+        /**
          * LimitSettings
          * @description Keeps a channel between two numbers; None leaves that end open.
          */
@@ -706,6 +972,51 @@ export interface components {
             frame: number;
             /** Label */
             label: string;
+        };
+        /**
+         * Offset
+         * @description A place as seen from another: metres, degrees in the owner's rotation order, factors.
+         */
+        Offset: {
+            /**
+             * Translation
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            translation?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rotation
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            rotation?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            scale?: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * PartSet
@@ -779,6 +1090,117 @@ export interface components {
             channels: components["schemas"]["ChannelView"][];
             /** Steps */
             steps: components["schemas"]["StepView"][];
+        };
+        /**
+         * PathPoint
+         * @description A point that a path passes through: in a part's own axes, or in the world's.
+         */
+        PathPoint: {
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
+            /**
+             * Point
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            point?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+        };
+        /**
+         * PathSettings
+         * @description Puts the owner on a smooth path, as far as its channel ``progress`` says: a share of the
+         *     path's true length, 0 to 1.
+         *
+         *     Attributes:
+         *         closed: the path returns to its first point.
+         *         ends: beyond 0 and 1 it stops, or begins again.
+         *         along: the owner's ``axis`` looks along the path, its ``up_axis`` up.
+         */
+        PathSettings: {
+            /** Points */
+            points: components["schemas"]["PathPoint"][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * Ends
+             * @default stop
+             * @enum {string}
+             */
+            ends?: "stop" | "repeat";
+            /**
+             * Along
+             * @default true
+             */
+            along?: boolean;
+            /**
+             * Axis
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up Axis
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up_axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up Direction
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up_direction?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Kind
+             * @default path
+             * @constant
+             */
+            kind?: "path";
         };
         /**
          * Probe
@@ -901,6 +1323,8 @@ export interface components {
             driven: components["schemas"]["DrivenView"][];
             /** Probes */
             probes: components["schemas"]["Probe"][];
+            /** Leads */
+            leads: components["schemas"]["LeadGroup"][];
         };
         /**
          * Shape
@@ -946,6 +1370,66 @@ export interface components {
             colour?: string;
         };
         /**
+         * Space
+         * @description Where a place is counted: in the world, in the thing's own parent (from the parent's
+         *     origin), locally (from its own rest), or in a part.
+         */
+        Space: {
+            /**
+             * Kind
+             * @default world
+             * @enum {string}
+             */
+            kind?: "world" | "parent" | "local" | "part";
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
+        };
+        /**
+         * SpaceSettings
+         * @description Lets a part move in one of several spaces at a time; the channel ``space`` says which.
+         *
+         *     Attributes:
+         *         spaces: identities of parts; "" for the own parent, ``0`` for the world.
+         *         carries: whether position, rotation or both move with the space.
+         *         handovers: by frame, ascending.
+         */
+        SpaceSettings: {
+            /**
+             * Spaces
+             * @default [
+             *       "",
+             *       "0"
+             *     ]
+             */
+            spaces?: string[];
+            /**
+             * Carries
+             * @default full
+             * @enum {string}
+             */
+            carries?: "full" | "position" | "rotation";
+            /**
+             * Handovers
+             * @default []
+             */
+            handovers?: components["schemas"]["Handover"][];
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Kind
+             * @default space
+             * @constant
+             */
+            kind?: "space";
+        };
+        /**
          * StepView
          * @description A step; references in its settings are names.
          */
@@ -962,7 +1446,7 @@ export interface components {
             /** On */
             on: boolean;
             /** Settings */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["LayerSettings"];
+            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["ConstraintSettings"] | components["schemas"]["AimSettings"] | components["schemas"]["PathSettings"] | components["schemas"]["FollowSettings"] | components["schemas"]["SpaceSettings"] | components["schemas"]["LeadSettings"] | components["schemas"]["LayerSettings"];
             /** Description */
             description: string;
             /**
@@ -989,6 +1473,51 @@ export interface components {
             length?: number;
         };
         /**
+         * Target
+         * @description What a constraint follows.
+         *
+         *     Attributes:
+         *         part: None for the world itself.
+         *         tap: at which tap its place is read.
+         *         back: it is read as it was one frame back.
+         *         offset: of a full constraint, where the owner is as seen from this target.
+         */
+        Target: {
+            /** Part */
+            part: string | null;
+            /**
+             * Tap
+             * @default final
+             * @enum {string}
+             */
+            tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Back
+             * @default false
+             */
+            back?: boolean;
+            /**
+             * @default {
+             *       "translation": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "rotation": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "scale": [
+             *         1,
+             *         1,
+             *         1
+             *       ]
+             *     }
+             */
+            offset?: components["schemas"]["Offset"];
+        };
+        /**
          * Edits
          * @description Edits, and the revision of the scene that their sender saw.
          *
@@ -999,7 +1528,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -1231,7 +1760,7 @@ export interface components {
             /** Name */
             name: string;
             /** Settings */
-            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"];
+            settings: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["ConstraintSettings"] | components["schemas"]["AimSettings"] | components["schemas"]["PathSettings"] | components["schemas"]["FollowSettings"] | components["schemas"]["SpaceSettings"] | components["schemas"]["LeadSettings"];
             /**
              * Zone
              * @default null
@@ -1586,7 +2115,7 @@ export interface components {
              * Settings
              * @default null
              */
-            settings?: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | null;
+            settings?: components["schemas"]["FormulaSettings"] | components["schemas"]["LimitSettings"] | components["schemas"]["DrivenSettings"] | components["schemas"]["ConstraintSettings"] | components["schemas"]["AimSettings"] | components["schemas"]["PathSettings"] | components["schemas"]["FollowSettings"] | components["schemas"]["SpaceSettings"] | components["schemas"]["LeadSettings"] | null;
             /**
              * On
              * @default null
@@ -1822,6 +2351,25 @@ export interface components {
             do: "insert key";
         };
         /**
+         * KeepPlaces
+         * @description Measures the offsets of handovers again, so that none of them jumps: of these frames, or
+         *     of all handovers that jump now.
+         */
+        KeepPlaces: {
+            /** Step */
+            step: string;
+            /**
+             * Frames
+             * @default null
+             */
+            frames?: number[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "keep places";
+        };
+        /**
          * KeyChange
          * @description What becomes of the key at ``frame``; what is not given stays.
          */
@@ -1873,6 +2421,31 @@ export interface components {
              * @enum {string}
              */
             do: "key channels";
+        };
+        /**
+         * KeyLead
+         * @description Lets a member of a lead group (None: nobody) lead from a frame on.
+         */
+        KeyLead: {
+            /** Id */
+            id: string;
+            /** Frame */
+            frame: number;
+            /** Part */
+            part: string | null;
+            /**
+             * Leads
+             * @default [
+             *       "position",
+             *       "rotation"
+             *     ]
+             */
+            leads?: ("position" | "rotation")[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "key lead";
         };
         /**
          * KeyPick
@@ -2020,6 +2593,23 @@ export interface components {
              * @enum {string}
              */
             do: "move channel";
+        };
+        /**
+         * MoveHandover
+         * @description Moves a handover to another frame; it and all later ones keep the place there.
+         */
+        MoveHandover: {
+            /** Step */
+            step: string;
+            /** Frame */
+            frame: number;
+            /** To */
+            to: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move handover";
         };
         /**
          * MoveKeys
@@ -2201,6 +2791,47 @@ export interface components {
             do: "paste clip";
         };
         /**
+         * PickAndCarry
+         * @description Lets a part join another from a frame on, and leave it on a later one, in one command.
+         *
+         *     Without a list of spaces the part gets one: its parent and the other part. When it leaves,
+         *     it goes on in the space that it came from, or in ``then``.
+         */
+        PickAndCarry: {
+            /** Part */
+            part: string;
+            /** By */
+            by: string;
+            /** First */
+            first: number;
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+            /**
+             * Then
+             * @default null
+             */
+            then?: string | null;
+            /**
+             * Keep
+             * @default offset
+             * @enum {string}
+             */
+            keep?: "offset" | "keys" | "jump";
+            /**
+             * Blend
+             * @default 0
+             */
+            blend?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pick and carry";
+        };
+        /**
          * PlacePart
          * @description Moves, turns and scales parts by hand on a frame, along the axes of the part itself, its
          *     parent or the world. Children move with their parents, so parts below a chosen one are left
@@ -2304,6 +2935,38 @@ export interface components {
              * @enum {string}
              */
             do: "put keys";
+        };
+        /**
+         * PutLead
+         * @description Adds a lead group, or changes the group ``id``. Whoever leads stays the lead when the
+         *     members change; where it is taken out, nobody leads.
+         *
+         *     Attributes:
+         *         part: whose channels say who leads.
+         *         steps: identities for the steps of the members; made up when left out.
+         */
+        PutLead: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Members */
+            members: string[];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put lead group";
         };
         /**
          * PutMarker
@@ -2450,6 +3113,21 @@ export interface components {
             do: "remove driven keys";
         };
         /**
+         * RemoveHandover
+         * @description Takes a handover away: the space before goes on. All later ones keep the place.
+         */
+        RemoveHandover: {
+            /** Step */
+            step: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove handover";
+        };
+        /**
          * RemoveKeys
          * @description Takes keys away. With the last of them the curve goes; the channel keeps its value.
          */
@@ -2478,6 +3156,20 @@ export interface components {
              * @enum {string}
              */
             do: "remove layer";
+        };
+        /**
+         * RemoveLead
+         * @description Takes a lead group away, with the curves of its leads; its members stay where their own
+         *     channels put them.
+         */
+        RemoveLead: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove lead group";
         };
         /**
          * RemoveMarker
@@ -2956,6 +3648,38 @@ export interface components {
             do: "snap keys";
         };
         /**
+         * SwitchSpace
+         * @description Hands a part over to another space from a frame on.
+         *
+         *     Its world place is kept by an offset stored at the handover, or by keys on its own channels
+         *     on this frame and the one before; or it jumps to where its channels put it in the new space.
+         *     With ``blend``, the old place goes over to the new one during so many frames.
+         */
+        SwitchSpace: {
+            /** Step */
+            step: string;
+            /** Frame */
+            frame: number;
+            /** Space */
+            space: string;
+            /**
+             * Keep
+             * @default offset
+             * @enum {string}
+             */
+            keep?: "offset" | "keys" | "jump";
+            /**
+             * Blend
+             * @default 0
+             */
+            blend?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "switch space";
+        };
+        /**
          * TakeOutFrames
          * @description Takes keys within some frames out and moves everything behind them earlier: for chosen
          *     channels, or with None for the whole scene, whose markers and last frame follow.
@@ -2996,7 +3720,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Retrace
@@ -3213,7 +3937,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * SheetView
@@ -3272,7 +3996,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * CopiesView
@@ -3405,7 +4129,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

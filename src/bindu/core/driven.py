@@ -12,12 +12,13 @@ from bindu.core.curves.model import Array, Curve, Key, Tangent
 from bindu.core.evaluate import Evaluation, evaluate_only
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import with_other_parts
-from bindu.core.graph.build import tap_node
+from bindu.core.graph.stages import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import UNITS, ChannelRef
-from bindu.core.scene.model import DrivenKeys, DrivenSettings, Scene, Step
+from bindu.core.scene.model import DrivenKeys, Scene, Step
 from bindu.core.scene.names import channel_name, channel_names, full_name
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.settings import DrivenSettings
 from bindu.core.steps.driven import mapped
 
 SAMPLES = 121
@@ -107,7 +108,7 @@ def captured(
     Raises:
         Refusal: for a channel without a row, or one that a later step sets.
     """
-    rows = {ChannelRef(r.part, r.settings.channel): r for r in scene.rows_of.get(driven.id, ())}
+    rows = {ChannelRef(r.part, r.settings.writes[0]): r for r in scene.rows_of.get(driven.id, ())}
     for ref in wanted:
         if ref not in rows:
             text = f"it has no row in {driven.name}; add one first."
@@ -148,7 +149,7 @@ def mirrored_rows(
         if other is None:
             continue
         assert isinstance(row.settings, DrivenSettings)
-        name = channel_name(scene, ChannelRef(row.part, row.settings.channel))
+        name = channel_name(scene, ChannelRef(row.part, row.settings.writes[0]))
         channel = channel_names(scene, other).get(name)
         if channel is None:
             raise Refusal(f"it has no channel {name!r}.", place=scene.parts[other].name)
@@ -212,7 +213,7 @@ def _set_findings(
 
 
 def _row_findings(scene: Scene, driven: DrivenKeys, row: Step) -> Iterator[SheetFinding]:
-    ref = ChannelRef(row.part, row.settings.channel)
+    ref = ChannelRef(row.part, row.settings.writes[0])
     name, unit = full_name(scene, ref), UNITS.get(ref.channel, "")
     mapping, stops = mapping_of(row), driven.stops
     if len(stops) < 2:

@@ -5,15 +5,16 @@ from __future__ import annotations
 import hashlib
 import time
 from collections import OrderedDict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.build import read_node, tap_node
 from bindu.core.graph.graph import Graph, downstream, graph_after, graph_of
 from bindu.core.graph.node import NodeId, Read, Times
+from bindu.core.graph.stages import read_node, tap_node
+from bindu.core.march import marched, outside_inputs
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
 from bindu.core.scene.model import Scene
@@ -173,6 +174,10 @@ def _run(
     seconds: dict[NodeId, float] = {}
     for node_id in todo:
         node = graph.nodes[node_id]
+        if node_id in graph.marches:
+            if graph.marches[node_id][0] == node_id:
+                _run_march(graph, times, base, graph.marches[node_id], results, seconds)
+            continue
         inputs = [results[i] for i in node.inputs]
         key = _key(base, node.operation.digest, [i.key for i in inputs])
         old = results.get(node_id)
@@ -190,6 +195,32 @@ def _run(
     return Evaluation(graph, times, results, seconds)
 
 
+def _run_march(
+    graph: Graph,
+    times: Times,
+    base: str,
+    members: Sequence[NodeId],
+    results: dict[NodeId, Result],
+    seconds: dict[NodeId, float],
+) -> None:
+    """Brings the results of a group that runs frame by frame up to date; the time it took is
+    shared out evenly."""
+    nodes = [graph.nodes[i] for i in members]
+    outside = outside_inputs(nodes)
+    digests = "\n".join(node.operation.digest for node in nodes)
+    key = _key(base, digests, [results[i].key for i in outside])
+    if all(i in results and results[i].key == f"{key} {n}" for n, i in enumerate(members)):
+        return
+    start = time.perf_counter()
+    made, broken = marched(nodes, {i: results[i].values for i in outside}, times)
+    share = (time.perf_counter() - start) / len(members)
+    for n, node_id in enumerate(members):
+        bad = broken.get(node_id, [])
+        first = times.first + bad[0] if bad else None
+        results[node_id] = Result(f"{key} {n}", made[node_id], first, len(bad))
+        seconds[node_id] = share
+
+
 def _key(base: str, digest: str, inputs: list[str]) -> str:
     text = "\n".join((base, digest, *inputs))
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
@@ -200,6 +231,8 @@ def _finite(key: str, made: Array, incoming: Array, times: Times) -> Result:
     good = np.isfinite(made)
     if good.all():
         return Result(key, made)
+    if made.shape[1:] != incoming.shape[1:]:
+        incoming = np.zeros((1, *made.shape[1:]))
     bad = np.broadcast_to(~good, np.broadcast_shapes(made.shape, incoming.shape))
     values = np.where(bad, incoming, made)
     frames = np.flatnonzero(bad.reshape(len(bad), -1).any(axis=1))

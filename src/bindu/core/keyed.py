@@ -8,7 +8,8 @@ from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import evaluate
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
-from bindu.core.scene.model import Layer, LayerSettings, Scene
+from bindu.core.scene.model import Layer, Scene
+from bindu.core.scene.settings import LayerSettings
 
 
 def keyed_values(scene: Scene, ref: ChannelRef, frames: Array, below: Layer | None = None) -> Array:

@@ -12,9 +12,10 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.build import WORLD_QUANTITIES, read_node, tap_node
 from bindu.core.graph.node import NodeId, Read
-from bindu.core.scene.channels import TAPS, ChannelRef, Tap, Zone
+from bindu.core.graph.stages import read_node, step_nodes, tap_node
+from bindu.core.listing import read_label
+from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, Tap, Zone
 from bindu.core.scene.model import Step
 from bindu.core.scene.names import full_name
 from bindu.core.steps.registry import kind_of
@@ -76,7 +77,7 @@ def ledger_of(evaluation: Evaluation, ref: ChannelRef) -> Ledger:
     beads = [_first_bead(evaluation, ref)]
     last = NodeId(*ref, "own")
     for step in evaluation.scene.writers(ref):
-        beads.append(_bead(evaluation, step, last))
+        beads.append(_bead(evaluation, step, ref, last))
         if step.on:
             last = NodeId(*ref, step.id)
     taps = tuple((tap, tap_node(evaluation.scene, ref, tap)) for tap in TAPS)
@@ -115,14 +116,15 @@ def _first_bead(evaluation: Evaluation, ref: ChannelRef) -> Bead:
     return Bead(None, "base keys", "curve", "keyed", text, None, node)
 
 
-def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
+def _bead(evaluation: Evaluation, step: Step, ref: ChannelRef, incoming: NodeId) -> Bead:
     scene = evaluation.scene
     kind = kind_of(step.settings)
     text = kind.described(scene, step.settings)
     if not step.on:
         return Bead(step, step.name, kind.name, step.zone, text, None, None)
-    node_id = NodeId(step.part, step.settings.channel, step.id)
-    result = evaluation.result(node_id)
+    node_id = NodeId(*ref, step.id)
+    maker = _maker(step, ref)
+    result = evaluation.result(maker)
     return Bead(
         step,
         step.name,
@@ -131,7 +133,7 @@ def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
         text,
         incoming,
         node_id,
-        (*_seen_reads(evaluation, step, node_id), *_seen_weight(evaluation, step)),
+        (*_seen_reads(evaluation, step, maker), *_seen_weight(evaluation, step)),
         node_id in evaluation.graph.held,
         result.broken_from,
         result.broken_frames,
@@ -140,13 +142,20 @@ def _bead(evaluation: Evaluation, step: Step, incoming: NodeId) -> Bead:
 
 def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:
     scene = evaluation.scene
-    for place, read in enumerate(kind_of(step.settings).reads(scene, step.settings), start=1):
-        if read.quantity in WORLD_QUANTITIES:
-            label = f"{scene.parts[read.part].name} {read.quantity}"
-        else:
-            label = full_name(scene, ChannelRef(read.part, read.quantity))
+    reads = kind_of(step.settings).reads(scene, step, reader.quantity)
+    for place, read in enumerate(reads, start=1):
         node = read_node(scene, read)
-        yield Seen(label, read, evaluation.graph.replacements.get((reader, place), node))
+        taken = evaluation.graph.replacements.get((reader, place), node)
+        yield Seen(read_label(scene, read), read, taken)
+
+
+def _maker(step: Step, ref: ChannelRef) -> NodeId:
+    """The node that computes what a step makes of a channel: of a group, the whole group."""
+    nodes = step_nodes(step)
+    if len(nodes) == 1:
+        return nodes[0]
+    group = ref.channel.partition(".")[0]
+    return nodes[step.settings.groups.index(next(g for g in GROUPS if g == group))]
 
 
 def _seen_weight(evaluation: Evaluation, step: Step) -> Iterator[Seen]:

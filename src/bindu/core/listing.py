@@ -4,28 +4,63 @@ from __future__ import annotations
 
 from typing import Any
 
-from bindu.core.graph.build import WORLD_QUANTITIES
 from bindu.core.graph.loops import Loop
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.stages import (
+    BACK,
+    BEFORE,
+    LEAD,
+    QUATERNION,
+    WORLD_QUANTITIES,
+    read_node,
+)
 from bindu.core.scene.channels import GROUPS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 
 
+def read_label(scene: Scene, read: Read) -> str:
+    """What people call something that is read, without its tap."""
+    part = scene.parts[read.part].name
+    if read.quantity in WORLD_QUANTITIES:
+        label = f"{part} {read.quantity}"
+    elif read.quantity == LEAD:
+        label = f"lead group {scene.leads[read.tap].name}"
+    elif read.quantity in GROUPS or read.quantity == QUATERNION:
+        label = f"{part}.{_group_name(read.quantity)}"
+    else:
+        label = full_name(scene, ChannelRef(read.part, read.quantity))
+    return f"{label}, one frame back" if read.back else label
+
+
 def node_label(scene: Scene, node_id: NodeId) -> str:
     """What people call a node: part, quantity and tap, and the step that makes it."""
-    part = scene.parts[node_id.part].name
-    if node_id.quantity in WORLD_QUANTITIES or node_id.quantity in GROUPS:
-        return f"{part}.{node_id.quantity} @{node_id.stage}"
-    ref = ChannelRef(node_id.part, node_id.quantity)
-    name = full_name(scene, ref)
-    step = scene.step(node_id.stage)
-    if step is None and node_id.stage == "own":
+    part, quantity, stage = node_id
+    name = scene.parts[part].name
+    if stage.startswith(BACK):
+        label = node_label(scene, read_node(scene, Read(part, quantity, stage.removeprefix(BACK))))
+        return f"{label}, one frame back"
+    if quantity == LEAD:
+        return f"lead group {scene.leads[stage].name}"
+    step = scene.step(stage.removeprefix(BEFORE))
+    if quantity in (*WORLD_QUANTITIES, *GROUPS, QUATERNION):
+        label = f"{name}.{_group_name(quantity)}"
+        if step is None:
+            return f"{label} @{stage}"
+        where = f"before {step.name}" if stage.startswith(BEFORE) else step.name
+        return f"{label} @{step.zone} · {where}"
+    ref = ChannelRef(part, quantity)
+    label = full_name(scene, ref)
+    if step is None and stage == "own":
         layered = any(step.zone == "keyed" for step in scene.writers(ref))
-        return f"{name} @keyed · base keys" if layered else f"{name} @keyed"
-    if step is None:
-        return f"{name} @{node_id.stage}"
-    return f"{name} @{step.zone} · {step.name}"
+        return f"{label} @keyed · base keys" if layered else f"{label} @keyed"
+    return f"{label} @{stage}" if step is None else f"{label} @{step.zone} · {step.name}"
+
+
+def _group_name(quantity: str) -> str:
+    """A group as people call it; the angles that a quaternion is shown as are told apart."""
+    names = {QUATERNION: "rotation", "rotation": "rotation angles"}
+    return names.get(quantity, quantity)
 
 
 def loop_lines(scene: Scene, loop: Loop) -> dict[str, Any]:

@@ -12,8 +12,9 @@ from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Part, Rest, Scene, Vector
+from bindu.core.scene.model import Part, Rest, Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.settings import Vector
 
 SAME = 1e-11
 SHEAR = 1e-9

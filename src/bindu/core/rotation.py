@@ -1,4 +1,4 @@
-"""Rotations from angles."""
+"""Rotations: as angles, as matrices and as quaternions (x, y, z, w)."""
 
 from __future__ import annotations
 
@@ -80,3 +80,128 @@ def _turned(differences: Array) -> Array:
     """How far rows of angles are apart, full turns aside: the sum of squares, shape (N,)."""
     within = differences - 360.0 * np.round(differences / 360.0)
     return np.asarray((within**2).sum(axis=1))
+
+
+def quaternions_of(matrices: Array) -> Array:
+    """Quaternions (x, y, z, w) of rotation matrices, shape (N, 4) from (N, 3, 3)."""
+    return np.asarray(Rotation.from_matrix(matrices).as_quat())
+
+
+def matrices_of(quaternions: Array) -> Array:
+    """Rotation matrices of unit quaternions (x, y, z, w), shape (N, 3, 3) from (N, 4)."""
+    x, y, z, w = quaternions.T
+    matrix = np.empty((len(quaternions), 3, 3))
+    matrix[:, 0, 0] = 1.0 - 2.0 * (y * y + z * z)
+    matrix[:, 0, 1] = 2.0 * (x * y - z * w)
+    matrix[:, 0, 2] = 2.0 * (x * z + y * w)
+    matrix[:, 1, 0] = 2.0 * (x * y + z * w)
+    matrix[:, 1, 1] = 1.0 - 2.0 * (x * x + z * z)
+    matrix[:, 1, 2] = 2.0 * (y * z - x * w)
+    matrix[:, 2, 0] = 2.0 * (x * z - y * w)
+    matrix[:, 2, 1] = 2.0 * (y * z + x * w)
+    matrix[:, 2, 2] = 1.0 - 2.0 * (x * x + y * y)
+    return matrix
+
+
+def unscaled(linear: Array) -> Array:
+    """The rotation in the linear part of a matrix, shape (N, 3, 3).
+
+    The x axis keeps its direction and the y axis its plane (Gram-Schmidt), so that a scale along
+    the axes is taken off exactly. Not finite where an axis has no length.
+    """
+    with np.errstate(divide="ignore", invalid="ignore"):
+        x = linear[:, :, 0] / np.linalg.norm(linear[:, :, 0], axis=1)[:, None]
+        z = np.cross(x, linear[:, :, 1])
+        z /= np.linalg.norm(z, axis=1)[:, None]
+    return np.stack([x, np.cross(z, x), z], axis=2)
+
+
+def angles_quaternion(angles: Array, order: RotationOrder) -> Array:
+    """Quaternions from angles about x, y, z in degrees, shape (N, 4) from (N, 3)."""
+    half = np.radians(angles) / 2.0
+    made: Array | None = None
+    for axis in order:
+        n = "xyz".index(axis)
+        turn = np.zeros((len(angles), 4))
+        turn[:, n], turn[:, 3] = np.sin(half[:, n]), np.cos(half[:, n])
+        made = turn if made is None else product(turn, made)
+    assert made is not None
+    return made
+
+
+def product(first: Array, second: Array) -> Array:
+    """The rotation ``second`` followed by ``first``, as quaternions, shape (N, 4)."""
+    a, b = first[..., :3], second[..., :3]
+    u, v = first[..., 3:], second[..., 3:]
+    xyz = u * b + v * a + np.cross(a, b)
+    w = u * v - (a * b).sum(axis=-1, keepdims=True)
+    return np.concatenate([xyz, w], axis=-1)
+
+
+def inverse(quaternions: Array) -> Array:
+    """The rotations back, shape (N, 4)."""
+    return quaternions * (-1.0, -1.0, -1.0, 1.0)
+
+
+def between(start: Array, end: Array, share: Array) -> Array:
+    """The rotation a share of the way from one to another, the shortest way at an even pace
+    (K. Shoemake, "Animating rotation with quaternion curves", SIGGRAPH 1985).
+
+    Args:
+        start, end: quaternions, shape (N, 4).
+        share: 0 to 1, shape (N,).
+
+    Returns:
+        Quaternions, shape (N, 4).
+    """
+    cosine = (start * end).sum(axis=1)
+    end = np.where(cosine[:, None] < 0.0, -end, end)
+    # The angle from both chords is exact near 0 and near half a turn, where arccos is not.
+    apart = 2.0 * np.arctan2(
+        np.linalg.norm(end - start, axis=1), np.linalg.norm(end + start, axis=1)
+    )
+    sine = np.sin(apart)
+    near = sine < 1e-9
+    safe = np.where(near, 1.0, sine)
+    one = np.where(near, 1.0 - share, np.sin((1.0 - share) * apart) / safe)
+    other = np.where(near, share, np.sin(share * apart) / safe)
+    made = one[:, None] * start + other[:, None] * end
+    return np.asarray(made / np.linalg.norm(made, axis=1)[:, None])
+
+
+def mean_rotation(rotations: list[Array], weights: list[Array]) -> Array:
+    """The weighted mean of rotations, the shortest way and whatever their order: the unit
+    quaternion whose squared distances in rotation are least (F. L. Markley, Y. Cheng,
+    J. L. Crassidis, Y. Oshman, "Averaging quaternions", J. Guidance 30, 2007; for two
+    rotations by its closed form, equation 19).
+
+    Args:
+        rotations: quaternions, each of shape (N, 4) or (1, 4).
+        weights: not negative, each of shape (N,) or (1,).
+
+    Returns:
+        Quaternions, shape (N, 4); not finite where all weights are 0.
+    """
+    if len(rotations) == 1:
+        return np.where(weights[0][:, None] > 0.0, rotations[0], np.nan)
+    if len(rotations) == 2:
+        return _mean_of_two(rotations[0], rotations[1], weights[0], weights[1])
+    frames = max(len(i) for i in (*rotations, *weights))
+    outer = np.zeros((frames, 4, 4))
+    for rotation, weight in zip(rotations, weights, strict=True):
+        outer += weight[:, None, None] * rotation[:, :, None] * rotation[:, None, :]
+    _, vectors = np.linalg.eigh(outer)
+    total = np.sum(np.broadcast_arrays(*weights), axis=0)
+    return np.asarray(np.where(total[:, None] > 0.0, vectors[:, :, 3], np.nan))
+
+
+def _mean_of_two(p: Array, q: Array, u: Array, v: Array) -> Array:
+    cosine = (p * q).sum(axis=1)
+    q = np.where(cosine[:, None] < 0.0, -q, q)
+    root = np.sqrt((u - v) ** 2 + 4.0 * u * v * cosine**2)
+    # Of two equal forms of each factor, the one without cancellation.
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one = np.where(u >= v, u - v + root, 4.0 * u * v * cosine**2 / (v - u + root))
+        other = np.where(v > u, v - u + root, 4.0 * u * v * cosine**2 / (u - v + root))
+        made = np.sqrt(u * one)[:, None] * p + np.sqrt(v * other)[:, None] * q
+        return np.asarray(made / np.linalg.norm(made, axis=1)[:, None])

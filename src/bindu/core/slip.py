@@ -17,7 +17,8 @@ from bindu.core.formula.references import to_names
 from bindu.core.place import square
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import FormulaSettings, Probe, Scene, Step
+from bindu.core.scene.model import Probe, Scene, Step
+from bindu.core.scene.settings import FormulaSettings
 
 Why = Literal["across", "off the ground", "along"]
 
@@ -125,7 +126,7 @@ def fitted(evaluation: Evaluation, probe: Probe, step: Step, first: int, last: i
 
 def _later_steps(scene: Scene, step: Step) -> str:
     """The names of the steps that write the channel behind a step."""
-    writers = scene.writers(ChannelRef(step.part, step.settings.channel))
+    writers = scene.writers(ChannelRef(step.part, step.settings.writes[0]))
     behind = writers[writers.index(step) + 1 :]
     return ", ".join(f"“{one.name}”" for one in behind if one.on)
 

@@ -15,7 +15,8 @@ from bindu.core.edits.rows import AddRows, Cell, PutCells
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import FormulaSettings, LimitSettings, Rest, Scene, Shape, Side
+from bindu.core.scene.model import Rest, Scene, Shape, Side
+from bindu.core.scene.settings import FormulaSettings, LimitSettings
 
 WOOD, DARK, ROPE, FOAM = "#E4D3AC", "#6B5A3E", "#A08B63", "#DDE8E6"
 STOPS = (0.0, 2.5, 6.0, 10.0)

@@ -16,7 +16,8 @@ from bindu.core.edits.rules import ApplyRules, NameRule
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import Rest, Role, Scene, Shape, Side, Vector
+from bindu.core.scene.model import Rest, Role, Scene, Shape, Side
+from bindu.core.scene.settings import Vector
 
 SLATE, PALE, BONE, REED, WATER = "#8A97A6", "#C9D0D6", "#D9B45B", "#7E8B4A", "#A9C4C6"
 SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))

@@ -5,29 +5,14 @@ The JSON Schema in docs/scene.schema.json is made from these models.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from bindu.core.curves.model import Interpolation, Outside, TangentMode
-from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import (
-    ChannelKind,
-    ChannelShow,
-    FormulaMode,
-    LayerMode,
-    Role,
-    RotationOrder,
-    ShapeKind,
-    Side,
-    Vector,
-)
-
-
-class Entry(BaseModel):
-    """Strict: unknown fields and numbers that are not finite are refused."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+from bindu.core.scene.model import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
+from bindu.core.scene.settings import LayerMode, Vector
+from bindu.formats.curve_entries import CurveEntry, Entry
+from bindu.formats.step_entries import AnyStepEntry
 
 
 class RestEntry(Entry):
@@ -46,34 +31,6 @@ class ShapeEntry(Entry):
     colour: str = Field(default="#C9A66B", description="#RRGGBB")
 
 
-class TangentEntry(Entry):
-    """A handle in the plane of (frame, value)."""
-
-    angle: float = Field(description="degrees from the time axis, -90 to 90")
-    length: float
-
-
-class KeyEntry(Entry):
-    """A key. Tangents of a smart key follow from its neighbours and are left out."""
-
-    frame: float
-    value: float
-    interpolation: Interpolation = Field(
-        "smooth", description="of the segment to the right of the key"
-    )
-    tangents: TangentMode = "smart"
-    left: TangentEntry | None = None
-    right: TangentEntry | None = None
-
-
-class CurveEntry(Entry):
-    """A channel's own curve."""
-
-    keys: list[KeyEntry] = Field(min_length=1)
-    before: Outside = "hold"
-    after: Outside = "hold"
-
-
 class ChannelEntry(Entry):
     """An own channel."""
 
@@ -86,44 +43,6 @@ class ChannelEntry(Entry):
     unit: str = ""
     options: list[str] = []
     shows: ChannelShow = Field("nothing", description="what it shows on the part's shape")
-
-
-class StepEntry(Entry):
-    """What every step has."""
-
-    name: str
-    id: str | None = Field(None, description="identity; made up when left out")
-    zone: Zone
-    on: bool = True
-    channel: str = Field(description="the channel of this part that it writes")
-
-
-class FormulaEntry(StepEntry):
-    """A formula; references stand in braces, {part.channel} or {part.channel@tap}."""
-
-    kind: Literal["formula"]
-    formula: str
-    mode: FormulaMode = "set"
-
-
-class LimitEntry(StepEntry):
-    """Keeps the channel between two numbers."""
-
-    kind: Literal["limit"]
-    low: float | None = None
-    high: float | None = None
-
-
-class RowEntry(StepEntry):
-    """A row of driven keys: its mapping has a key at each stop, whose frame is a driver value."""
-
-    kind: Literal["driven keys"]
-    driven: str = Field(description="the name of the set")
-    mapping: CurveEntry
-    mode: FormulaMode = "add"
-
-
-AnyStepEntry = Annotated[FormulaEntry | LimitEntry | RowEntry, Field(discriminator="kind")]
 
 
 class PartEntry(Entry):
@@ -195,6 +114,16 @@ class ProbeEntry(Entry):
     ground: str | None = None
 
 
+class LeadEntry(Entry):
+    """A lead group; who leads is ``<name>.position`` and ``<name>.rotation`` of ``part``: 0 for
+    nobody, 1 for the first member, and so on."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    members: list[str] = Field(min_length=2)
+
+
 class MarkerEntry(Entry):
     """A label on a frame."""
 
@@ -217,3 +146,4 @@ class SceneDocument(Entry):
     markers: list[MarkerEntry] = []
     driven: list[DrivenEntry] = Field([], description="sets of driven keys")
     probes: list[ProbeEntry] = Field([], description="slip probes")
+    leads: list[LeadEntry] = Field([], description="lead groups")

@@ -9,10 +9,8 @@ from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import (
     DrivenKeys,
-    DrivenSettings,
-    FormulaSettings,
     Layer,
-    LimitSettings,
+    LeadGroup,
     OwnChannel,
     Part,
     PartSet,
@@ -21,24 +19,23 @@ from bindu.core.scene.model import (
     Step,
 )
 from bindu.core.scene.names import channel_name, full_name
+from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
+from bindu.formats.curve_entries import CurveEntry, KeyEntry, TangentEntry
 from bindu.formats.document import (
     ChannelEntry,
-    CurveEntry,
     DrivenEntry,
-    FormulaEntry,
-    KeyEntry,
     LayerEntry,
-    LimitEntry,
+    LeadEntry,
     MarkerEntry,
     PartEntry,
     ProbeEntry,
     RestEntry,
-    RowEntry,
     SceneDocument,
     SetEntry,
     ShapeEntry,
-    TangentEntry,
 )
+from bindu.formats.step_entries import BindingEntry, FormulaEntry, LimitEntry, RowEntry
+from bindu.formats.step_settings import binding_entry
 
 
 def document_of(scene: Scene) -> SceneDocument:
@@ -58,11 +55,21 @@ def document_of(scene: Scene) -> SceneDocument:
         ],
         driven=[_driven(scene, one) for one in sorted(scene.driven.values(), key=_by_name)],
         probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
+        leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
     )
 
 
-def _by_name(thing: PartSet | DrivenKeys | Probe) -> str:
+def _by_name(thing: PartSet | DrivenKeys | Probe | LeadGroup) -> str:
     return thing.name
+
+
+def _lead(scene: Scene, lead: LeadGroup) -> LeadEntry:
+    return LeadEntry(
+        name=lead.name,
+        id=lead.id,
+        part=scene.parts[lead.part].name,
+        members=[scene.parts[part].name for part in lead.members],
+    )
 
 
 def _layer(scene: Scene, layer: Layer) -> LayerEntry:
@@ -185,14 +192,16 @@ def _tangent(tangent: Tangent) -> TangentEntry:
     return TangentEntry(angle=tangent.angle, length=tangent.length)
 
 
-def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry:
+def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | BindingEntry:
     settings = step.settings
+    if settings.groups:
+        return binding_entry(scene, step)
     common: dict[str, Any] = {
         "name": step.name,
         "id": step.id,
         "zone": step.zone,
         "on": step.on,
-        "channel": channel_name(scene, ChannelRef(step.part, settings.channel)),
+        "channel": channel_name(scene, ChannelRef(step.part, settings.writes[0])),
         "kind": settings.kind,
     }
     if isinstance(settings, FormulaSettings):

@@ -102,6 +102,12 @@ class ProbeRow(_Thing, Base):
     __tablename__ = "probes"
 
 
+class LeadRow(_Thing, Base):
+    """A lead group; the key is its identity. Its members are rows of ``steps``."""
+
+    __tablename__ = "leads"
+
+
 class EditRow(Base):
     """One recorded edit: what it changed, so that it can be taken back.
 

@@ -10,12 +10,23 @@ from pydantic import TypeAdapter
 from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, Layer, Marker, OwnChannel, Part, PartSet, Probe, Step
+from bindu.core.scene.model import (
+    DrivenKeys,
+    Layer,
+    LeadGroup,
+    Marker,
+    OwnChannel,
+    Part,
+    PartSet,
+    Probe,
+    Step,
+)
 from bindu.store.models import (
     ChannelRow,
     CurveRow,
     DrivenRow,
     LayerRow,
+    LeadRow,
     MarkerRow,
     PartRow,
     ProbeRow,
@@ -24,7 +35,16 @@ from bindu.store.models import (
 )
 
 Row = (
-    PartRow | ChannelRow | CurveRow | StepRow | LayerRow | SetRow | MarkerRow | DrivenRow | ProbeRow
+    PartRow
+    | ChannelRow
+    | CurveRow
+    | StepRow
+    | LayerRow
+    | SetRow
+    | MarkerRow
+    | DrivenRow
+    | ProbeRow
+    | LeadRow
 )
 ROWS: dict[Table, type[Row]] = {
     "parts": PartRow,
@@ -36,6 +56,7 @@ ROWS: dict[Table, type[Row]] = {
     "markers": MarkerRow,
     "driven": DrivenRow,
     "probes": ProbeRow,
+    "leads": LeadRow,
 }
 _THINGS: dict[Table, TypeAdapter[Any]] = {
     "parts": TypeAdapter(Part),
@@ -47,6 +68,7 @@ _THINGS: dict[Table, TypeAdapter[Any]] = {
     "markers": TypeAdapter(Marker),
     "driven": TypeAdapter(DrivenKeys),
     "probes": TypeAdapter(Probe),
+    "leads": TypeAdapter(LeadGroup),
 }
 
 

@@ -268,6 +268,7 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
         tables["markers"],
         tables["driven"],
         tables["probes"],
+        tables["leads"],
     )
 
 

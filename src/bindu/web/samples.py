@@ -16,8 +16,8 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.build import tap_node
 from bindu.core.graph.node import NodeId
+from bindu.core.graph.stages import tap_node
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.names import known_channel
 from bindu.core.visibility import seen

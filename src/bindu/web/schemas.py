@@ -17,6 +17,7 @@ from bindu.core.scene.model import (
     ChannelKind,
     ChannelShow,
     Layer,
+    LeadGroup,
     Marker,
     PartSet,
     Probe,
@@ -24,9 +25,9 @@ from bindu.core.scene.model import (
     Role,
     RotationOrder,
     Shape,
-    StepSettings,
 )
 from bindu.core.scene.model import Side as PartSide
+from bindu.core.scene.settings import StepSettings
 
 OneEdit = Annotated[AnyEdit, Field(discriminator="do")]
 
@@ -391,6 +392,7 @@ class SceneHeader(BaseModel):
     markers: list[Marker]
     driven: list[DrivenView]
     probes: list[Probe]
+    leads: list[LeadGroup]
 
 
 class SceneView(BaseModel):

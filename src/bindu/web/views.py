@@ -10,16 +10,19 @@ from bindu.core.copying import alike_counts, shape_key
 from bindu.core.curves.model import Array
 from bindu.core.driven import Sheet
 from bindu.core.edits.patch import Patch
-from bindu.core.evaluate import Evaluation
+from bindu.core.evaluate import Evaluation, Result
 from bindu.core.formula.references import to_names
 from bindu.core.graph.node import NodeId, Times
+from bindu.core.graph.stages import QUATERNION
 from bindu.core.ledger import Bead, ledger_of
 from bindu.core.listing import node_label
-from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel
-from bindu.core.scene.model import DrivenKeys, LimitSettings, Part, Scene, Step
+from bindu.core.scene.channels import GROUPS, UNITS, ChannelRef, layer_channel, step_and_key
+from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.settings import LimitSettings, StepInput
 from bindu.core.slip import Fit, Slip
+from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
 from bindu.web.schemas import (
@@ -67,6 +70,7 @@ def scene_view(
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
         probes=sorted(scene.probes.values(), key=lambda probe: probe.name),
+        leads=sorted(scene.leads.values(), key=lambda lead: lead.name),
         driven=[
             _driven(scene, driven)
             for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
@@ -93,7 +97,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     for change in patch:
         if change.table in ("scene", "sets", "markers", "probes"):
             continue
-        if change.table in ("layers", "driven"):
+        if change.table in ("layers", "driven", "leads"):
             return None
         before, after = change.before, change.after
         if change.table == "curves":
@@ -117,31 +121,43 @@ def findings(evaluation: Evaluation) -> list[Finding]:
         found.append(
             Finding(
                 part=loop.reader.part,
-                channel=loop.reader.quantity,
+                channel=looped_channel(loop.reader),
                 step=loop.reader.stage,
                 frame=None,
                 text=text,
             )
         )
     for node_id, result in evaluation.results.items():
-        if result.broken_from is None:
-            continue
-        step = scene.step(node_id.stage)
-        name = full_name(scene, ChannelRef(node_id.part, node_id.quantity))
-        text = f"{name}: “{step.name if step else node_id.stage}” makes no finite number on "
-        text += f"{result.broken_frames} frames, first on {result.broken_from}; "
-        text += "held there at the value that came in. Look for a division by zero or a root "
-        text += "of a negative number."
-        found.append(
-            Finding(
-                part=node_id.part,
-                channel=node_id.quantity,
-                step=step.id if step else None,
-                frame=result.broken_from,
-                text=text,
-            )
-        )
+        if result.broken_from is not None:
+            found.append(_broken(scene, node_id, result))
     return found
+
+
+def _broken(scene: Scene, node_id: NodeId, result: Result) -> Finding:
+    step = scene.step(node_id.stage)
+    channel = node_id.quantity
+    if step is not None and step.settings.groups:
+        channel = f"{'rotation' if channel == QUATERNION else channel}.x"
+    name = scene.parts[node_id.part].name
+    if step is None or not step.settings.groups:
+        name = full_name(scene, ChannelRef(node_id.part, channel))
+    text = f"{name}: “{step.name if step else node_id.stage}” makes no finite number on "
+    text += f"{result.broken_frames} frames, first on {result.broken_from}; "
+    text += "held there at the value that came in. "
+    text += kind_of(step.settings).trouble(scene, step.settings) if step else ""
+    return Finding(
+        part=node_id.part,
+        channel=channel,
+        step=step.id if step else None,
+        frame=result.broken_from,
+        text=text.strip(),
+    )
+
+
+def looped_channel(node_id: NodeId) -> str:
+    """A channel to look at for a node in a loop."""
+    group = "rotation" if node_id.quantity == QUATERNION else node_id.quantity
+    return f"{group}.x" if group in GROUPS else group
 
 
 def step_name(scene: Scene, node_id: NodeId) -> str:
@@ -231,7 +247,7 @@ def _driven(scene: Scene, driven: DrivenKeys) -> DrivenView:
         high=driven.high,
         stops=list(driven.stops),
         rows=[
-            RowView(row=row.id, part=row.part, channel=row.settings.channel)
+            RowView(row=row.id, part=row.part, channel=row.settings.writes[0])
             for row in scene.rows_of.get(driven.id, ())
         ],
     )
@@ -262,16 +278,17 @@ def _part(scene: Scene, part: Part, counts: Mapping[tuple[str, str], int]) -> Pa
 
 def _channel(scene: Scene, part: Part, ref: ChannelRef) -> ChannelView:
     own = scene.channels.get(ref.channel)
+    given = scene.input_of(ref.channel)
     weight = ref.channel.endswith(".weight")
     return ChannelView(
         id=ref.channel,
         name=channel_name(scene, ref),
-        kind="switch" if ref.channel == "visible" else own.kind if own else "number",
+        kind=_kind(ref, own, given),
         unit=unit_of(scene, ref),
         default=scene.default(ref),
-        low=own.low if own else 0.0 if weight else None,
-        high=own.high if own else 1.0 if weight else None,
-        options=list(own.options) if own else [],
+        low=own.low if own else given.low if given else 0.0 if weight else None,
+        high=own.high if own else given.high if given else 1.0 if weight else None,
+        options=list(own.options) if own else _options(scene, ref, given),
         value=scene.set_value(ref),
         curve=scene.curves.get(ref),
         on_layers={
@@ -284,6 +301,24 @@ def _channel(scene: Scene, part: Part, ref: ChannelRef) -> ChannelView:
         shows=own.shows if own else "nothing",
         locked=ref.channel in part.locked,
     )
+
+
+def _kind(ref: ChannelRef, own: OwnChannel | None, given: StepInput | None) -> ChannelKind:
+    if own:
+        return own.kind
+    if given is not None and given.options:
+        return "choice"
+    return "switch" if ref.channel == "visible" else "number"
+
+
+def _options(scene: Scene, ref: ChannelRef, given: StepInput | None) -> list[str]:
+    """What a step's or a lead group's channel chooses from."""
+    if given is None:
+        return []
+    nobody = step_and_key(ref.channel)[0] in scene.leads
+    return [
+        "nobody" if nobody and part == "" else space_name(scene, part) for part in given.options
+    ]
 
 
 def _limits(scene: Scene, ref: ChannelRef) -> tuple[float | None, float | None]:

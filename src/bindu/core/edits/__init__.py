@@ -11,6 +11,7 @@ from bindu.core.edits.formulas import FormulaEdit
 from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
+from bindu.core.edits.leads import LeadEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
@@ -21,6 +22,7 @@ from bindu.core.edits.rows import RowEdit
 from bindu.core.edits.rules import ApplyRules
 from bindu.core.edits.scene import SceneEdit
 from bindu.core.edits.sets import SetEdit
+from bindu.core.edits.spaces import SpaceEdit
 from bindu.core.edits.steps import StepEdit
 from bindu.core.scene.model import Scene
 
@@ -42,6 +44,8 @@ AnyEdit = (
     | RowEdit
     | FormulaEdit
     | ProbeEdit
+    | SpaceEdit
+    | LeadEdit
     | ApplyRules
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -11,10 +11,10 @@ from typing import Protocol, TypeVar
 from bindu.core.formula.compiler import compiled
 from bindu.core.graph.node import Read
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_and_channel, weight_channel
-from bindu.core.scene.model import DrivenKeys, Part, PartSet, Scene, Step
+from bindu.core.scene.channels import ChannelRef, layer_and_channel, step_channel
+from bindu.core.scene.model import WEIGHT, DrivenKeys, Part, PartSet, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, known_channel
-from bindu.core.steps.registry import kind_of
+from bindu.core.steps.registry import reads_of
 
 T = TypeVar("T")
 IDENTITY = re.compile(r"[a-z][a-z0-9]{0,19}")
@@ -123,7 +123,7 @@ def refuse_readers(
     drivers = [] if parts else sets_reading(scene, parts, channels, leaving)
     if found or drivers:
         readers = ", ".join(
-            [f"“{s.name}” of {full_name(scene, written(s))}" for s in found]
+            [f"“{s.name}” of {written_name(scene, s)}" for s in found]
             + [f"the driver of “{driven.name}”" for driven in drivers]
         )
         raise Refusal(f"it is read by {readers}; change or delete that first.", place=what)
@@ -149,7 +149,8 @@ def with_readers(scene: Scene, parts: set[str], steps: set[str]) -> set[str]:
         more = {
             s.id
             for s in scene.steps.values()
-            if s.id not in found and (written(s) in weights or _reads_any(scene, s, parts, weights))
+            if s.id not in found
+            and (not weights.isdisjoint(written(s)) or _reads_any(scene, s, parts, weights))
         }
         if not more:
             return found
@@ -157,8 +158,12 @@ def with_readers(scene: Scene, parts: set[str], steps: set[str]) -> set[str]:
 
 
 def weights_of(scene: Scene, steps: Iterable[str]) -> set[ChannelRef]:
-    """The channels that are the weights of these steps."""
-    return {ChannelRef(scene.steps[s].part, weight_channel(s)) for s in steps}
+    """The channels that are the weights of these steps, and all others of their own."""
+    return {
+        ChannelRef(scene.steps[s].part, step_channel(s, one.key))
+        for s in steps
+        for one in (WEIGHT, *scene.steps[s].settings.inputs)
+    }
 
 
 def without_steps(scene: Scene, steps: set[str]) -> Scene:
@@ -179,16 +184,23 @@ def without_steps(scene: Scene, steps: set[str]) -> Scene:
 
 
 def _reads_any(scene: Scene, step: Step, parts: set[str], channels: set[ChannelRef]) -> bool:
-    return _any_read(kind_of(step.settings).reads(scene, step.settings), parts, channels)
+    return _any_read(reads_of(scene, step), parts, channels)
 
 
 def _any_read(reads: Iterable[Read], parts: set[str], channels: set[ChannelRef]) -> bool:
     return any(r.part in parts or ChannelRef(r.part, r.quantity) in channels for r in reads)
 
 
-def written(step: Step) -> ChannelRef:
-    """The channel that a step writes."""
-    return ChannelRef(step.part, step.settings.channel)
+def written(step: Step) -> tuple[ChannelRef, ...]:
+    """The channels that a step writes."""
+    return tuple(ChannelRef(step.part, channel) for channel in step.settings.writes)
+
+
+def written_name(scene: Scene, step: Step) -> str:
+    """What a step writes, for a label: a channel, or the part."""
+    if step.settings.groups:
+        return scene.parts[step.part].name
+    return named(scene, written(step)[0])
 
 
 def named(scene: Scene, ref: ChannelRef) -> str:

@@ -146,7 +146,7 @@ class RemoveChannel:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         gone = ChannelRef(self.part, _own(scene, self.part, self.channel).id)
-        steps = {s.id for s in scene.steps.values() if written(s) == gone}
+        steps = {s.id for s in scene.steps.values() if gone in written(s)}
         refuse_readers(scene, set(), {gone}, steps, full_name(scene, gone))
         part = scene.parts[self.part]
         part = replace(

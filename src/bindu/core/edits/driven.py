@@ -26,8 +26,9 @@ from bindu.core.edits.rows import (
 from bindu.core.formula.references import to_identities
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, DrivenSettings, Scene
+from bindu.core.scene.model import DrivenKeys, Scene
 from bindu.core.scene.names import check_name
+from bindu.core.scene.settings import DrivenSettings
 
 MOST_DRIVEN = 1_000
 MOST_STOPS = 200

@@ -7,11 +7,21 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from bindu.core.edits.base import found_part, new_id
-from bindu.core.edits.parts import MOST_PARTS, next_position, subtree
+from bindu.core.edits.parts import MOST_PARTS, next_position
+from bindu.core.edits.trees import subtree
 from bindu.core.formula.references import BRACES, parts_read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_and_channel, layer_channel
-from bindu.core.scene.model import DrivenKeys, DrivenSettings, FormulaSettings, GivenSettings, Scene
+from bindu.core.scene.model import DrivenKeys, Scene, Step
+from bindu.core.scene.settings import (
+    DrivenSettings,
+    FormulaSettings,
+    LayerSettings,
+    LeadSettings,
+    LimitSettings,
+    StepSettings,
+    read_parts_followed,
+)
 
 
 @dataclass(frozen=True)
@@ -59,9 +69,12 @@ class DuplicatePart:
             parts=parts,
             driven={**scene.driven, **driven},
             channels=_copied(scene.channels, ids, chosen),
-            steps={
-                i: replace(s, settings=_settings(s.settings, ids)) if i in ids.values() else s
-                for i, s in _copied(scene.steps, ids, chosen).items()
+            steps=dict(scene.steps)
+            | {
+                ids[old.id]: replace(
+                    old, id=ids[old.id], part=ids[old.part], settings=_settings(old.settings, ids)
+                )
+                for old in _copied_steps(scene, chosen).values()
             },
             curves=dict(scene.curves)
             | {
@@ -87,7 +100,7 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
     tables = (
         ("p", scene.parts, sorted(chosen, key=scene.tree_order.__getitem__)),
         ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
-        ("s", scene.steps, [s for s, step in scene.steps.items() if step.part in chosen]),
+        ("s", scene.steps, list(_copied_steps(scene, chosen))),
     )
     for prefix, table, olds in tables:
         taken = set(table)
@@ -95,6 +108,15 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
             ids[old] = new_id(prefix, taken)
             taken.add(ids[old])
     return ids
+
+
+def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
+    """The steps of the chosen parts that are copied: all but memberships of lead groups."""
+    return {
+        i: step
+        for i, step in scene.steps.items()
+        if step.part in chosen and not isinstance(step.settings, LeadSettings)
+    }
 
 
 def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, DrivenKeys]:
@@ -129,18 +151,22 @@ def _copied(table: Any, ids: dict[str, str], chosen: set[str]) -> dict[str, Any]
 def _channel(channel: str, ids: dict[str, str]) -> str:
     """A channel of a copied part: own channels and weights have new identities."""
     layer_id, own = layer_and_channel(channel)
-    step, dot, weight = own.partition(".")
-    return layer_channel(layer_id, f"{ids.get(step, step)}{dot}{weight}")
+    step, dot, key = own.partition(".")
+    what, weighs, target = key.partition("weight.")
+    key = f"{what}{weighs}{ids.get(target, target)}"
+    return layer_channel(layer_id, f"{ids.get(step, step)}{dot}{key}")
 
 
-def _settings(settings: GivenSettings, ids: dict[str, str]) -> GivenSettings:
-    channel = _channel(settings.channel, ids)
+def _settings(settings: StepSettings, ids: dict[str, str]) -> StepSettings:
     if isinstance(settings, FormulaSettings):
+        channel = _channel(settings.channel, ids)
         return replace(settings, channel=channel, text=_text(settings.text, ids))
     if isinstance(settings, DrivenSettings):
-        driven = ids.get(settings.driven, settings.driven)
+        channel, driven = _channel(settings.channel, ids), ids.get(settings.driven, settings.driven)
         return replace(settings, channel=channel, driven=driven)
-    return replace(settings, channel=channel)
+    if isinstance(settings, LimitSettings | LayerSettings):
+        return replace(settings, channel=_channel(settings.channel, ids))
+    return read_parts_followed(settings, ids)
 
 
 def _text(text: str, ids: dict[str, str]) -> str:

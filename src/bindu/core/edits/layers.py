@@ -27,8 +27,9 @@ from bindu.core.scene.channels import (
     layer_channel,
     weight_channel,
 )
-from bindu.core.scene.model import Layer, LayerMode, Scene
+from bindu.core.scene.model import Layer, Scene
 from bindu.core.scene.names import channel_names, check_name, full_name
+from bindu.core.scene.settings import LayerMode
 
 MOST_LAYERS = 100
 
@@ -215,7 +216,7 @@ def _free_name(scene: Scene, part: str, name: str) -> str:
 
 def _without_layer(scene: Scene, layer: Layer) -> Scene:
     weight = ChannelRef(layer.part, weight_channel(layer.id))
-    steps = {s.id for s in scene.steps.values() if written(s) == weight}
+    steps = {s.id for s in scene.steps.values() if weight in written(s)}
     refuse_readers(scene, set(), {weight}, steps, full_name(scene, weight))
     part = scene.parts[layer.part]
     part = replace(part, values={c: v for c, v in part.values.items() if c != weight.channel})

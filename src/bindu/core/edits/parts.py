@@ -17,6 +17,8 @@ from bindu.core.edits.base import (
     without_members,
     without_steps,
 )
+from bindu.core.edits.leads import without_member_parts
+from bindu.core.edits.trees import subtree
 from bindu.core.place import with_place_kept
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
@@ -196,17 +198,22 @@ class RemoveParts:
             raise Refusal("choose the parts to delete.")
         gone = self._gone(scene)
         name = found_part(scene, self.parts[0]).name
+        for lead in scene.leads.values():
+            if lead.part in gone:
+                text = f"who leads {lead.name!r} is a channel of it; delete that group first."
+                raise Refusal(text, place=name)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         if self.readers:
             steps = with_readers(scene, gone, steps)
         weights = weights_of(scene, steps)
         refuse_readers(scene, gone, weights, steps, name)
+        scene = without_member_parts(scene, gone)
         for layer in scene.layers.values():
             if layer.part in gone:
                 text = f"the weight of the layer {layer.name!r} is a channel of it; give that "
                 raise Refusal(text + "layer another part first, or delete it.", place=name)
         sets = {driven.id for driven in sets_reading(scene, gone, weights, steps)}
-        scene = without_steps(scene, steps)
+        scene = without_steps(scene, steps & scene.steps.keys())
         parts = {i: p for i, p in scene.parts.items() if i not in gone}
         return replace(
             scene,
@@ -252,16 +259,6 @@ class LockChannels:
 
 
 PartEdit = AddPart | RenamePart | ChangePart | MovePart | RemoveParts | LockChannels
-
-
-def subtree(scene: Scene, part: str) -> set[str]:
-    """The ids of a part and of all below it."""
-    found, pending = {part}, [part]
-    while pending:
-        for child in scene.children.get(pending.pop(), ()):
-            found.add(child)
-            pending.append(child)
-    return found
 
 
 def checked_rest(rest: Rest, name: str) -> Rest:

@@ -10,7 +10,17 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 
 Table = Literal[
-    "scene", "parts", "channels", "curves", "steps", "layers", "sets", "markers", "driven", "probes"
+    "scene",
+    "parts",
+    "channels",
+    "curves",
+    "steps",
+    "layers",
+    "sets",
+    "markers",
+    "driven",
+    "probes",
+    "leads",
 ]
 TABLES: tuple[Table, ...] = (
     "parts",
@@ -22,6 +32,7 @@ TABLES: tuple[Table, ...] = (
     "markers",
     "driven",
     "probes",
+    "leads",
 )
 HEADER = ("name", "fps", "first", "last")
 

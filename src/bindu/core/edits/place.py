@@ -13,7 +13,8 @@ from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.keying import KeyValue, SetChannels
-from bindu.core.edits.parts import checked_rest, subtree
+from bindu.core.edits.parts import checked_rest
+from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.evaluate import Evaluation, evaluate, evaluate_only
 from bindu.core.graph.node import NodeId
 from bindu.core.keyed import keyed_values
@@ -30,7 +31,8 @@ from bindu.core.place import (
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, rotation_matrices
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Part, RotationOrder, Scene, Vector
+from bindu.core.scene.model import Part, RotationOrder, Scene
+from bindu.core.scene.settings import Vector
 
 Rewrite = Literal["on keys", "on every frame", "leave"]
 HandleAxes = Literal["local", "parent", "world"]
@@ -189,7 +191,7 @@ class PlacePart:
         parents = [p for p in (found_part(scene, i).parent for i in self.parts) if p]
         evaluation = evaluate_only(scene, [NodeId(p, "world matrix", "final") for p in parents])
         place = evaluation.index(self.frame)
-        above = [p for p in self.parts if not chosen & _ancestors(scene, p)]
+        above = [p for p in self.parts if not chosen & ancestors(scene, p)]
         values = [
             one for p in above for one in self._values(evaluation, found_part(scene, p), place)
         ]
@@ -272,15 +274,6 @@ def _chosen(scene: Scene, parts: Iterable[str], below: bool) -> list[str]:
     if not chosen:
         raise Refusal("choose a part first.")
     return sorted(chosen, key=scene.tree_order.__getitem__)
-
-
-def _ancestors(scene: Scene, part: str) -> set[str]:
-    found: set[str] = set()
-    above = found_part(scene, part).parent
-    while above is not None:
-        found.add(above)
-        above = scene.parts[above].parent
-    return found
 
 
 def _unscaled(linear: Array) -> Array:

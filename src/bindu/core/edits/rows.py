@@ -26,8 +26,9 @@ from bindu.core.edits.keys import KeyChange, with_changes
 from bindu.core.edits.steps import AddStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, DrivenSettings, FormulaMode, Scene, Step
+from bindu.core.scene.model import DrivenKeys, Scene, Step
 from bindu.core.scene.names import channel_name, channel_names
+from bindu.core.scene.settings import DrivenSettings, FormulaMode
 from bindu.core.steps.driven import check_outside
 
 
@@ -60,7 +61,7 @@ class AddRows:
         driven = found_driven(scene, self.driven)
         if not self.channels:
             raise Refusal("choose the channels that it is to drive.", place=driven.name)
-        there = {written(row) for row in scene.rows_of.get(driven.id, ())}
+        there = {written(row)[0] for row in scene.rows_of.get(driven.id, ())}
         still = 1.0 if self.mode == "scale" else 0.0
         for part, channel in dict.fromkeys(self.channels):
             ref = unlocked(scene, found_channel(scene, part, channel))
@@ -99,7 +100,7 @@ class PutCells:
         """See ``Edit``."""
         if len(self.cells) == 1:
             cell = self.cells[0]
-            name = named(scene, written(found_row(scene, cell.row)))
+            name = named(scene, written(found_row(scene, cell.row))[0])
             return f"{name} = {cell.value:g} at {cell.stop:g}"
         return f"put {len(self.cells)} cells"
 
@@ -178,15 +179,15 @@ class CopyRows:
         """See ``Edit``."""
         for row_id in self.rows:
             row = found_row(scene, row_id)
-            name = channel_name(scene, written(row))
+            name = channel_name(scene, written(row)[0])
             for part in self.parts:
                 channel = channel_names(scene, found_part(scene, part).id).get(name)
                 if channel is None:
                     raise Refusal(f"it has no channel {name!r}.", place=scene.parts[part].name)
+                assert isinstance(row.settings, DrivenSettings)
                 settings = replace(row.settings, channel=channel)
-                assert isinstance(settings, DrivenSettings)
                 ref = unlocked(scene, ChannelRef(part, channel))
-                same = [r for r in scene.rows_of[settings.driven] if written(r) == ref]
+                same = [r for r in scene.rows_of[settings.driven] if ref in written(r)]
                 if same:
                     scene = reshaped(scene, same[0].id, lambda _, s=settings: s.mapping)  # type: ignore[misc]
                 else:
@@ -226,7 +227,7 @@ def without_rows(scene: Scene, rows: Iterable[Step], what: str) -> Scene:
     """The scene without these rows, the steps that write their weights among them."""
     gone = {row.id for row in rows}
     weights = weights_of(scene, gone)
-    gone |= {s.id for s in scene.steps.values() if written(s) in weights}
+    gone |= {s.id for s in scene.steps.values() if not weights.isdisjoint(written(s))}
     refuse_readers(scene, set(), weights_of(scene, gone), gone, what)
     return without_steps(scene, gone)
 
@@ -249,11 +250,11 @@ def reshaped(
     try:
         made = replace(settings, mapping=work(settings.mapping), mode=mode or settings.mode)
     except Refusal as refusal:
-        raise refusal.at(named(scene, written(step))) from None
+        raise refusal.at(named(scene, written(step)[0])) from None
     return replace(scene, steps=within(scene.steps, row, replace(step, settings=made)))
 
 
 def _counted(scene: Scene, rows: tuple[str, ...]) -> str:
     if len(rows) == 1:
-        return named(scene, written(found_row(scene, rows[0])))
+        return named(scene, written(found_row(scene, rows[0]))[0])
     return f"{len(rows)} rows"

@@ -9,17 +9,19 @@ from typing import Literal
 from bindu.core.edits.base import (
     found_part,
     found_step,
-    named,
     new_id,
     refuse_readers,
+    weights_of,
     within,
     without_steps,
     written,
+    written_name,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
-from bindu.core.scene.model import GivenSettings, Scene, Step, StepSettings
-from bindu.core.scene.names import channel_names, check_name, full_name
+from bindu.core.scene.channels import ChannelRef, Zone, below_layers, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.names import channel_names, check_name
+from bindu.core.scene.settings import GivenSettings, LeadSettings, StepSettings
 from bindu.core.steps.registry import kind_of
 
 MOST_STEPS = 20_000
@@ -74,7 +76,7 @@ class ChangeStep:
         step = found_step(scene, self.step)
         if self.settings is None and self.on is not None:
             return f"{'unmute' if self.on else 'mute'} “{step.name}”"
-        where = named(scene, written(step))
+        where = written_name(scene, step)
         if self.settings is None:
             return f"rename “{step.name}” to “{self.name}”"
         return f"change {kind_of(step.settings).name} “{step.name}” of {where}"
@@ -91,6 +93,7 @@ class ChangeStep:
             step = replace(step, settings=_checked(scene, step.part, self.settings, place))
         if self.on is not None:
             step = replace(step, on=self.on)
+        scene = _without_old_inputs(scene, step)
         return replace(scene, steps=within(scene.steps, step.id, step))
 
 
@@ -136,10 +139,33 @@ class RemoveStep:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         step = found_step(scene, self.step)
-        weight = ChannelRef(step.part, weight_channel(step.id))
-        gone = {s.id for s in scene.steps.values() if s.id == step.id or written(s) == weight}
-        refuse_readers(scene, set(), {weight}, gone, full_name(scene, weight))
+        if isinstance(step.settings, LeadSettings):
+            raise Refusal("take the part out of its lead group instead.", place=step.name)
+        own = weights_of(scene, [step.id])
+        gone = {step.id} | {s.id for s in scene.steps.values() if not own.isdisjoint(written(s))}
+        refuse_readers(scene, set(), own, gone, step.name)
         return without_steps(scene, gone)
+
+
+def _without_old_inputs(scene: Scene, step: Step) -> Scene:
+    """The scene without curves and values of channels that a changed step has no more."""
+    before = scene.steps[step.id]
+    kept = {one.key for one in step.settings.inputs}
+    gone = {
+        ChannelRef(step.part, step_channel(step.id, one.key))
+        for one in before.settings.inputs
+        if one.key not in kept
+    }
+    if not gone:
+        return scene
+    writers = {s.id for s in scene.steps.values() if not gone.isdisjoint(written(s))}
+    refuse_readers(scene, set(), gone, writers, step.name)
+    part = scene.parts[step.part]
+    lost = {ref.channel for ref in gone}
+    part = replace(part, values={c: v for c, v in part.values.items() if c not in lost})
+    curves = {r: c for r, c in scene.curves.items() if below_layers(r) not in gone}
+    parts = within(scene.parts, part.id, part)
+    return without_steps(replace(scene, parts=parts, curves=curves), writers)
 
 
 StepEdit = AddStep | ChangeStep | MoveStep | RemoveStep

@@ -47,10 +47,11 @@ def compiled(text: str) -> Formula:
 
 def _reads(tree: Tree) -> list[Read]:
     if isinstance(tree, Reference):
-        return [Read(tree.part, tree.channel or "", tree.tap)]
+        return [Read(tree.part, tree.channel or "", tree.tap, tree.back)]
     if isinstance(tree, Measure):
         reads = MEASURES[tree.name].reads
-        return [Read(p.part, read, p.tap) for p, read in zip(tree.parts, reads, strict=True)]
+        pairs = zip(tree.parts, reads, strict=True)
+        return [Read(p.part, read, p.tap, p.back) for p, read in pairs]
     if isinstance(tree, Number | Constant):
         return []
     return [read for argument in tree.arguments for read in _reads(argument)]

@@ -17,6 +17,8 @@ from bindu.core.scene.channels import TAPS, Tap
 
 LONGEST = 2000
 DEEPEST = 100
+BACK = "back"
+"""Behind a tap: the value one frame back."""
 
 
 @lru_cache(maxsize=50_000)
@@ -87,15 +89,17 @@ def _call(name: str, *arguments: Tree, column: int) -> Call:
 
 def read_braces(text: str, column: int) -> Reference:
     """The reference that stands between two braces, as ``part``, ``part.channel`` or either
-    followed by ``@tap``.
+    followed by ``@tap``, ``@tap back`` or ``@back`` for the value one frame back.
 
     Raises:
         Refusal: with the column, when it is none.
     """
     path, at, tap = text.partition("@")
     part, dot, channel = path.strip().partition(".")
-    tap = tap.strip()
-    if at and tap not in TAPS:
+    words = tap.split()
+    back = bool(words) and words[-1] == BACK
+    tap = " ".join(words[:-1] if back else words)
+    if at and tap not in TAPS and not (back and not tap):
         raise Refusal(
             f"{tap!r} is no tap.",
             column=column + text.index("@") + 2,
@@ -103,8 +107,8 @@ def read_braces(text: str, column: int) -> Reference:
         )
     if not part.strip() or (dot and not channel.strip()):
         raise Refusal("write a reference as {part.channel}.", column=column)
-    kept = cast(Tap, tap) if at else "final"
-    return Reference(part.strip(), channel.strip() if dot else None, kept, column)
+    kept = cast(Tap, tap) if tap else "final"
+    return Reference(part.strip(), channel.strip() if dot else None, kept, back, column)
 
 
 @v_args(inline=True)

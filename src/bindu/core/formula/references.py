@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator, Mapping
 
 from bindu.core.formula.parser import parse, read_braces
 from bindu.core.formula.tree import Call, Measure, Reference, Tree
+from bindu.core.graph.node import Read
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
@@ -102,7 +103,7 @@ def _rewritten(text: str, path: Callable[[Reference], str]) -> str:
     def replaced(match: re.Match[str]) -> str:
         reference = read_braces(match[1], match.start() + 1)
         _, at, tap = match[1].partition("@")
-        return f"{{{path(reference)}{at}{tap.strip()}}}"
+        return f"{{{path(reference)}{at}{' '.join(tap.split())}}}"
 
     return BRACES.sub(replaced, text)
 
@@ -133,3 +134,19 @@ def _some_channels(scene: Scene, part_name: str) -> list[str]:
     part = parts_by_name(scene).get(part_name)
     own = [c.name for c in scene.channels_of.get(part, ())] if part else []
     return [f"{part_name}.{name}" for name in [*own, "translation.x"][:3]]
+
+
+def with_other_reads(text: str, old: Read, new: Read) -> str:
+    """A stored formula in which one of its reads is taken at another tap, or one frame back."""
+
+    def replaced(match: re.Match[str]) -> str:
+        reference = read_braces(match[1], match.start() + 1)
+        same = (reference.part, reference.tap, reference.back) == (old.part, old.tap, old.back)
+        if not same or reference.channel not in (None, old.quantity):
+            return match[0]
+        path, _, _ = match[1].partition("@")
+        at = f"@{new.tap}" if new.tap != "final" else ""
+        back = f"{' ' if at else '@'}back" if new.back else ""
+        return f"{{{path.strip()}{at}{back}}}"
+
+    return BRACES.sub(replaced, text)

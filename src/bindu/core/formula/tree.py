@@ -25,11 +25,13 @@ class Constant:
 
 @dataclass(frozen=True)
 class Reference:
-    """What stands in braces: a part, or a channel of a part; the tap it is read at."""
+    """What stands in braces: a part, or a channel of a part; the tap it is read at, and
+    whether as it was one frame back."""
 
     part: str
     channel: str | None
     tap: Tap
+    back: bool
     column: int
     depth: int = 1
 

@@ -6,7 +6,11 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from bindu.core.graph.node import Node, NodeId, Operation, Read
 from bindu.core.graph.operations import (
+    AnglesToQuaternion,
+    Component,
     Constant,
+    ContinuousAngles,
+    Delayed,
     Group,
     LocalFrame,
     OwnCurve,
@@ -16,20 +20,28 @@ from bindu.core.graph.operations import (
     WorldMatrix,
     WorldPosition,
 )
-from bindu.core.scene.channels import (
-    AXES,
-    GROUPS,
-    TAPS,
-    ChannelRef,
-    Tap,
-    zone_index,
+from bindu.core.graph.stages import (
+    BACK,
+    BEFORE,
+    LEAD,
+    QUATERNION,
+    SIGNED_WAYS,
+    WORLD_QUANTITIES,
+    before,
+    channel_before,
+    group_node,
+    quaternion_node,
+    read_node,
+    stage_tap,
+    step_nodes,
+    tap_node,
 )
+from bindu.core.scene.channels import AXES, GROUPS, TAPS, ChannelRef, zone_index
 from bindu.core.scene.model import Scene, Step
-from bindu.core.steps.base import Weighted
+from bindu.core.steps.base import Weighted, WeightedRotation, WeightedVector
+from bindu.core.steps.bound.lead import lead_operation, lead_reads
 from bindu.core.steps.registry import kind_of
 
-SIGNED_WAYS = tuple(f"travelled {axis}" for axis in AXES)
-WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed", *SIGNED_WAYS)
 AFTER_STEPS = 1_000_000
 """The place of groups and world values among the steps of their zone: behind them."""
 
@@ -37,34 +49,14 @@ Replacements = Mapping[tuple[NodeId, int], NodeId]
 """For reads that close a loop: reader and place of the input, and what it takes instead."""
 
 
-def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:
-    """The node that holds a channel's value right after a zone.
-
-    Where a zone does nothing, its tap is the one before, so this is the last step that is on
-    and writes the channel up to that zone, or the channel's own curve or value.
-    """
-    last = zone_index(tap)
-    stage = "own"
-    for step in scene.writers(ref):
-        if step.on and zone_index(step.zone) <= last:
-            stage = step.id
-    return NodeId(ref.part, ref.channel, stage)
-
-
-def read_node(scene: Scene, read: Read) -> NodeId:
-    """The node that a read takes its value from."""
-    tap: Tap = next(tap for tap in TAPS if tap == read.tap)
-    if read.quantity in WORLD_QUANTITIES:
-        return NodeId(read.part, read.quantity, tap)
-    return tap_node(scene, ChannelRef(read.part, read.quantity), tap)
-
-
 def roots(scene: Scene, part: str) -> Iterator[NodeId]:
-    """What is always computed of a part: its world matrix, its curves and its steps."""
+    """What is always computed of a part: its world matrix, its curves and its steps, each with
+    the channels that it writes."""
     yield NodeId(part, "world matrix", "final")
     for step in scene.steps_of.get(part, ()):
         if step.on:
-            yield NodeId(part, step.settings.channel, step.id)
+            yield from step_nodes(step)
+            yield from (NodeId(part, channel, step.id) for channel in step.settings.writes)
 
 
 def build_nodes(
@@ -83,10 +75,14 @@ def build_nodes(
 
 def build_node(scene: Scene, node_id: NodeId, replacements: Replacements) -> Node:
     """One node, with the inputs that close a loop replaced."""
-    if node_id.quantity in GROUPS:
-        node = _group_node(scene, node_id)
+    if node_id.stage.startswith(BACK):
+        node = _back_node(scene, node_id)
     elif node_id.quantity in WORLD_QUANTITIES:
         node = _world_node(scene, node_id)
+    elif node_id.quantity == LEAD:
+        node = _lead_node(scene, node_id)
+    elif node_id.quantity in GROUPS or node_id.quantity == QUATERNION:
+        node = _group_node(scene, node_id)
     else:
         node = _channel_node(scene, node_id)
     if not replacements:
@@ -104,69 +100,135 @@ def _channel_node(scene: Scene, node_id: NodeId) -> Node:
         return Node(node_id, (), operation, 0, (0, scene.tree_order[ref.part], 0))
     step = scene.step(node_id.stage)
     assert step is not None
-    return _step_node(scene, node_id, step)
+    if step.settings.groups:
+        group, axis = node_id.quantity.split(".")
+        whole = NodeId(node_id.part, group, step.id)
+        picked = Component(AXES.index(axis))
+        return Node(node_id, (whole,), picked, 0, _step_order(scene, step))
+    return _step_node(scene, node_id, step, channel_before(scene, ref, step))
 
 
-def _step_node(scene: Scene, node_id: NodeId, step: Step) -> Node:
-    ref = ChannelRef(node_id.part, node_id.quantity)
+def _step_node(scene: Scene, node_id: NodeId, step: Step, incoming: NodeId) -> Node:
     kind = kind_of(step.settings)
-    before = [s for s in scene.writers(ref) if s.on]
-    place = before.index(step)
-    incoming = NodeId(*ref, before[place - 1].id if place else "own")
-    reads = [read_node(scene, read) for read in kind.reads(scene, step.settings)]
-    operation = kind.operation(scene, step.settings)
+    reads = [read_node(scene, read) for read in kind.reads(scene, step, node_id.quantity)]
+    operation = kind.operation(scene, step, node_id.quantity)
     weight = scene.weight_of(step)
     weight_node = tap_node(scene, weight, "final")
     moving = weight in scene.curves or weight_node.stage != "own"
     if moving or scene.set_value(weight) != 1.0:
-        operation = Weighted(operation)
+        if not step.settings.groups:
+            operation = Weighted(operation)
+        elif node_id.quantity == QUATERNION:
+            operation = WeightedRotation(operation)
+        else:
+            operation = WeightedVector(operation)
         reads.append(weight_node)
-    order = (zone_index(step.zone), scene.tree_order[step.part], step.position)
-    return Node(node_id, (incoming, *reads), operation, len(reads), order)
+    return Node(node_id, (incoming, *reads), operation, len(reads), _step_order(scene, step))
 
 
 def _group_node(scene: Scene, node_id: NodeId) -> Node:
-    if node_id.stage == "default":
-        zero = scene.default(ChannelRef(node_id.part, f"{node_id.quantity}.x"))
-        return Node(node_id, (), Group((zero, zero, zero)), 0, _late_order(scene, node_id))
-    tap = _tap(node_id)
+    part, quantity, stage = node_id
+    step = scene.step(stage)
+    order = _late_order(scene, node_id)
+    rotation_order = scene.parts[part].rotation_order
+    if quantity == QUATERNION:
+        if step is not None:
+            incoming = quaternion_node(scene, part, before(step))
+            return _step_node(scene, node_id, step, incoming)
+        angles = NodeId(part, "rotation", stage)
+        return Node(node_id, (angles,), AnglesToQuaternion(rotation_order), 0, order)
+    if step is None:
+        return _vector_node(scene, node_id)
+    if quantity == "rotation":
+        inputs = (NodeId(part, QUATERNION, stage), group_node(scene, part, quantity, "driven"))
+        shown = ContinuousAngles(rotation_order)
+        return Node(node_id, inputs, shown, 0, _step_order(scene, step))
+    return _step_node(scene, node_id, step, group_node(scene, part, quantity, before(step)))
+
+
+def _vector_node(scene: Scene, node_id: NodeId) -> Node:
+    """A group made of its three channels."""
+    part, group, stage = node_id
+    order = _late_order(scene, node_id)
+    if stage == "default":
+        zero = scene.default(ChannelRef(part, f"{group}.x"))
+        return Node(node_id, (), Group((zero, zero, zero)), 0, order)
     inputs: list[NodeId] = []
     components: list[float | None] = []
     for axis in AXES:
-        ref = ChannelRef(node_id.part, f"{node_id.quantity}.{axis}")
-        source = tap_node(scene, ref, tap)
+        ref = ChannelRef(part, f"{group}.{axis}")
+        source = _channel_source(scene, ref, stage)
         moving = ref in scene.curves or source.stage != "own"
         components.append(None if moving else scene.set_value(ref))
         if moving:
             inputs.append(source)
     x, y, z = components
-    return Node(node_id, tuple(inputs), Group((x, y, z)), 0, _late_order(scene, node_id))
+    return Node(node_id, tuple(inputs), Group((x, y, z)), 0, order)
 
 
 def _world_node(scene: Scene, node_id: NodeId) -> Node:
-    part, quantity, tap = node_id
+    part, quantity, stage = node_id
     order = _late_order(scene, node_id)
     if quantity == "travelled":
-        return Node(node_id, (NodeId(part, "world position", tap),), Travelled(), 0, order)
+        return Node(node_id, (NodeId(part, "world position", stage),), Travelled(), 0, order)
     if quantity in SIGNED_WAYS:
         signed = TravelledAlong(SIGNED_WAYS.index(quantity))
-        return Node(node_id, (NodeId(part, "world matrix", tap),), signed, 0, order)
+        return Node(node_id, (NodeId(part, "world matrix", stage),), signed, 0, order)
     if quantity == "speed":
-        return Node(node_id, (NodeId(part, "travelled", tap),), Speed(), 0, order)
+        return Node(node_id, (NodeId(part, "travelled", stage),), Speed(), 0, order)
     data = scene.parts[part]
-    parent = (NodeId(data.parent, "world matrix", tap),) if data.parent else ()
+    parent = (NodeId(data.parent, "world matrix", stage),) if data.parent else ()
     local = LocalFrame(data.rest, data.rotation_order)
     if quantity == "world position":
-        own = (NodeId(part, "translation", tap),)
+        own = (_group_source(scene, part, "translation", stage),)
         return Node(node_id, parent + own, WorldPosition(local), 0, order)
-    groups = tuple(NodeId(part, group, tap) for group in GROUPS)
+    groups = tuple(_group_source(scene, part, group, stage) for group in GROUPS)
     return Node(node_id, parent + groups, WorldMatrix(local), 0, order)
 
 
-def _tap(node_id: NodeId) -> Tap:
-    return next(tap for tap in TAPS if tap == node_id.stage)
+def _lead_node(scene: Scene, node_id: NodeId) -> Node:
+    """What a lead group does to all its members; its stage is the group."""
+    lead = scene.leads[node_id.stage]
+    inputs = tuple(read_node(scene, read) for read in lead_reads(scene, lead))
+    order = (zone_index("bound"), scene.tree_order[lead.part], -1)
+    return Node(node_id, inputs, lead_operation(scene, lead), len(inputs), order)
+
+
+def _back_node(scene: Scene, node_id: NodeId) -> Node:
+    """A value one frame back; on the first frame, its driven value."""
+    part, quantity, stage = node_id
+    tap = stage.removeprefix(BACK)
+    source = read_node(scene, Read(part, quantity, tap))
+    seed = read_node(scene, Read(part, quantity, "driven"))
+    zone = zone_index(stage_tap(tap))
+    order = (zone, scene.tree_order[part], AFTER_STEPS + 1)
+    return Node(node_id, (source, seed), Delayed(), 1, order, delayed=True)
+
+
+def _group_source(scene: Scene, part: str, group: str, stage: str) -> NodeId:
+    return (
+        NodeId(part, group, stage) if stage == "default" else group_node(scene, part, group, stage)
+    )
+
+
+def _channel_source(scene: Scene, ref: ChannelRef, stage: str) -> NodeId:
+    """A channel's node at a tap, or before a step."""
+    if not stage.startswith(BEFORE):
+        return tap_node(scene, ref, stage_tap(stage))
+    step = scene.step(stage.removeprefix(BEFORE))
+    assert step is not None
+    return channel_before(scene, ref, step)
+
+
+def _step_order(scene: Scene, step: Step) -> tuple[int, int, int]:
+    return zone_index(step.zone), scene.tree_order[step.part], step.position
 
 
 def _late_order(scene: Scene, node_id: NodeId) -> tuple[int, int, int]:
-    zone = 0 if node_id.stage == "default" else zone_index(_tap(node_id))
-    return zone, scene.tree_order[node_id.part], AFTER_STEPS
+    place, stage = scene.tree_order[node_id.part], node_id.stage
+    if stage.startswith(BEFORE):
+        step = scene.step(stage.removeprefix(BEFORE))
+        assert step is not None
+        return _step_order(scene, step)
+    zone = zone_index(stage_tap(stage)) if stage in TAPS else 0
+    return zone, place, AFTER_STEPS

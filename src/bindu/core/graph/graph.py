@@ -25,6 +25,8 @@ class Graph:
         loops: all that feed themselves.
         held: nodes in a loop or downstream of one.
         replacements: the reads that were held to break the loops.
+        marches: for each node that feeds itself only one frame back, all nodes of its group, in
+            their order; such a group runs frame by frame.
     """
 
     scene: Scene
@@ -35,6 +37,7 @@ class Graph:
     loops: tuple[Loop, ...]
     held: frozenset[NodeId]
     replacements: Replacements
+    marches: Mapping[NodeId, tuple[NodeId, ...]]
 
 
 def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
@@ -44,15 +47,17 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
         wanted += [NodeId(*ref, "own") for ref in scene.curves]
     else:
         wanted = list(only)
-    nodes, order, loops, replacements = nodes_without_loops(scene, wanted)
+    nodes, order, loops, replacements, marches = nodes_without_loops(scene, wanted)
     ranks: dict[NodeId, int] = {}
     for node_id in order:
-        ranks[node_id] = max((ranks[i] + 1 for i in nodes[node_id].inputs), default=0)
+        # What is read one frame back has no rank yet.
+        inputs = (i for i in nodes[node_id].inputs if i in ranks)
+        ranks[node_id] = max((ranks[i] + 1 for i in inputs), default=0)
     dependents = dependents_of(nodes)
     # A value that only the held reads wanted is not computed any more.
     in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))
-    return Graph(scene, nodes, order, ranks, dependents, loops, held, replacements)
+    return Graph(scene, nodes, order, ranks, dependents, loops, held, replacements, marches)
 
 
 def downstream(dependents: Mapping[NodeId, tuple[NodeId, ...]], start: set[NodeId]) -> set[NodeId]:
@@ -77,8 +82,11 @@ def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
     """
     old = graph.scene
     touched = set(_touched_parts(old, scene))
+    # What a lead group computes is made from the rests of all its members.
+    touched |= {lead.part for lead in scene.leads.values() if not touched.isdisjoint(lead.members)}
     same_tree = (
         old.layers == scene.layers
+        and old.leads == scene.leads
         and old.parts.keys() == scene.parts.keys()
         and all(
             old.parts[p].parent == scene.parts[p].parent

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import networkx as nx
 
 from bindu.core.graph.build import Replacements, build_nodes
+from bindu.core.graph.marches import Marches, order_with_marches
 from bindu.core.graph.node import Node, NodeId
-from bindu.core.graph.order import dependents_of, ordered
-from bindu.core.scene.channels import TAPS, ChannelRef
+from bindu.core.graph.stages import BACK, LEAD, QUATERNION, group_node, quaternion_node, stage_tap
+from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, zone_index
 from bindu.core.scene.model import Scene
 
 
@@ -32,33 +33,41 @@ class Loop:
 
 
 def digraph(nodes: Mapping[NodeId, Node]) -> nx.DiGraph[NodeId]:
-    """The nodes as a NetworkX graph, an edge from each input to its reader."""
+    """The nodes as a NetworkX graph, an edge from each input to its reader, without what is read
+    one frame back."""
     graph: nx.DiGraph[NodeId] = nx.DiGraph()
     graph.add_nodes_from(nodes)
-    graph.add_edges_from((i, node.id) for node in nodes.values() for i in node.inputs)
+    graph.add_edges_from(
+        (i, node.id) for node in nodes.values() for i in node.inputs[1 if node.delayed else 0 :]
+    )
     return graph
 
 
 def nodes_without_loops(
     scene: Scene, wanted: Iterable[NodeId]
-) -> tuple[dict[NodeId, Node], tuple[NodeId, ...], tuple[Loop, ...], Replacements]:
+) -> tuple[dict[NodeId, Node], tuple[NodeId, ...], tuple[Loop, ...], Replacements, Marches]:
     """The nodes of a scene with each loop broken at one read.
 
     In each strongly connected group the reads of the step that comes first by ties are held,
     one after the other, until nothing feeds itself; always the same reads for the same scene.
 
     Returns:
-        The nodes, their order, the loops as they were found, and what was replaced.
+        The nodes, their order, the loops as they were found, what was replaced, and the groups
+        that run frame by frame.
     """
     replacements: dict[tuple[NodeId, int], NodeId] = {}
     loops: list[Loop] = []
     while True:
         nodes = build_nodes(scene, wanted, replacements)
-        order = ordered(nodes, dependents_of(nodes))
+        order, marches = order_with_marches(nodes)
         if len(order) == len(nodes):
-            return nodes, order, tuple(loops), replacements
+            return nodes, order, tuple(loops), replacements, marches
         graph = digraph(nodes)
         for group in _groups(graph, nodes):
+            seeds = _seeds(scene, nodes, group)
+            if seeds:
+                replacements.update(seeds)
+                continue
             loop, places = _broken(scene, graph, nodes, group)
             loops.append(loop)
             replacements.update({(loop.reader, place): loop.held for place in places})
@@ -73,6 +82,18 @@ def _groups(graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node]) -> list[lis
     return sorted(found, key=lambda group: (nodes[group[0]].order, group[0]))
 
 
+def _seeds(
+    scene: Scene, nodes: Mapping[NodeId, Node], group: list[NodeId]
+) -> dict[tuple[NodeId, int], NodeId]:
+    """For values one frame back whose first value would be made of themselves: an earlier one."""
+    members = set(group)
+    return {
+        (i, 1): _value_before(scene, nodes[i].inputs[1], members)
+        for i in group
+        if nodes[i].delayed and nodes[i].inputs[1] in members
+    }
+
+
 def _broken(
     scene: Scene, graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node], group: list[NodeId]
 ) -> tuple[Loop, list[int]]:
@@ -81,7 +102,9 @@ def _broken(
         (i, source)
         for i in group
         for n, source in enumerate(nodes[i].inputs)
-        if n >= len(nodes[i].inputs) - nodes[i].reads and source in members
+        if n >= len(nodes[i].inputs) - nodes[i].reads
+        and source in members
+        and source.quantity != LEAD
     )
     places = [n for n, i in enumerate(nodes[reader].inputs) if i == source]
     inside = graph.subgraph(members)
@@ -93,19 +116,31 @@ def _broken(
 
 def _value_before(scene: Scene, node_id: NodeId, members: set[NodeId]) -> NodeId:
     """The nearest earlier value of the same quantity that is outside the loop."""
-    part, quantity, stage = node_id
-    earlier: list[str]
-    if scene.step(stage):
-        ref = ChannelRef(part, quantity)
-        on = [s.id for s in scene.writers(ref) if s.on]
-        earlier = ["own", *on[: on.index(stage)]]
-    else:
-        earlier = list(TAPS[: TAPS.index(stage)]) if stage in TAPS else []
-    for before in reversed(earlier):
-        candidate = NodeId(part, quantity, before)
+    for candidate in earlier_values(scene, node_id):
         if not _feeds_from(scene, candidate, members):
             return candidate
-    return NodeId(part, quantity, "default")
+    return NodeId(node_id.part, node_id.quantity, "default")
+
+
+def earlier_values(scene: Scene, node_id: NodeId) -> Iterator[NodeId]:
+    """The values of the same quantity at earlier stages, the nearest first."""
+    part, quantity, stage = node_id
+    step = scene.step(stage)
+    if step is not None and quantity not in (*GROUPS, QUATERNION):
+        writers = [s.id for s in scene.writers(ChannelRef(part, quantity)) if s.on]
+        stages = ["own", *writers[: writers.index(stage)]]
+        yield from (NodeId(part, quantity, earlier) for earlier in reversed(stages))
+        return
+    if step is None and stage.removeprefix(BACK) not in TAPS:
+        return
+    before = zone_index(step.zone) if step else TAPS.index(stage_tap(stage.removeprefix(BACK)))
+    for tap in reversed(TAPS[:before]):
+        if quantity == QUATERNION:
+            yield quaternion_node(scene, part, tap)
+        elif quantity in GROUPS:
+            yield group_node(scene, part, quantity, tap)
+        else:
+            yield NodeId(part, quantity, tap)
 
 
 def _feeds_from(scene: Scene, candidate: NodeId, members: set[NodeId]) -> bool:

@@ -11,7 +11,12 @@ import numpy as np
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve
 from bindu.core.graph.node import Times
-from bindu.core.rotation import rotation_matrices
+from bindu.core.rotation import (
+    angles_quaternion,
+    continuous_angles,
+    matrices_of,
+    rotation_matrices,
+)
 from bindu.core.scene.model import Rest, RotationOrder
 
 
@@ -65,6 +70,68 @@ class Group:
 
 
 @dataclass(frozen=True)
+class Component:
+    """One axis of a group that a step wrote as a whole."""
+
+    axis: int
+
+    @property
+    def digest(self) -> str:
+        return f"component {self.axis}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,) or (1,)."""
+        return np.ascontiguousarray(inputs[0][:, self.axis])
+
+
+@dataclass(frozen=True)
+class AnglesToQuaternion:
+    """A rotation as it is held from Bound on."""
+
+    order: RotationOrder
+
+    @property
+    def digest(self) -> str:
+        return f"quaternion {self.order}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 4) or (1, 4), x, y, z, w; input: angles."""
+        return angles_quaternion(inputs[0], self.order)
+
+
+@dataclass(frozen=True)
+class ContinuousAngles:
+    """A quaternion shown as angles, each frame nearest to the one before and the first one
+    nearest to the driven angles."""
+
+    order: RotationOrder
+    over_time: bool = True
+
+    @property
+    def digest(self) -> str:
+        return f"angles {self.order}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3) or (1, 3), degrees; inputs: quaternions, driven angles."""
+        return continuous_angles(matrices_of(inputs[0]), self.order, inputs[1][0])
+
+
+@dataclass(frozen=True)
+class Delayed:
+    """A value as it was one frame back; on the first frame, the seed."""
+
+    digest: str = "one frame back"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, …); inputs: the value, and its seed."""
+        value, seed = inputs
+        made = np.empty((len(times.frames), *value.shape[1:]))
+        made[:1] = seed[:1]
+        made[1:] = value[:-1] if len(value) > 1 else value
+        return made
+
+
+@dataclass(frozen=True)
 class LocalFrame:
     """What a part's rest says: its place and axes before any channel moves it."""
 
@@ -82,6 +149,12 @@ class LocalFrame:
         if self.rest.rotation == (0.0, 0.0, 0.0):
             return None
         return np.asarray(rotation_matrices(np.array([self.rest.rotation]), self.order)[0])
+
+    def turned(self, rotation: Array) -> Array:
+        """Rotation matrices, (N, 3, 3), from angles, (N, 3), or from quaternions, (N, 4)."""
+        if rotation.shape[1] == 4:
+            return matrices_of(rotation)
+        return rotation_matrices(rotation, self.order)
 
     def position(self, translation: Array) -> Array:
         """The part's position in its parent, (N, 3), from its translation channels, (N, 3)."""
@@ -127,7 +200,7 @@ class WorldMatrix:
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """The upper three rows, shape (F, 3, 4) or (1, 3, 4)."""
         translation, rotation, scale = inputs[-3:]
-        linear: Array = rotation_matrices(rotation, self.local.order)
+        linear = self.local.turned(rotation)
         if scale.shape[0] > 1 or np.any(scale != 1.0):
             linear = linear * scale[:, None, :]
         if self.local.axes is not None:

@@ -46,6 +46,17 @@ def weight_channel(step_id: str) -> str:
     return f"{step_id}.weight"
 
 
+def step_channel(step_id: str, key: str) -> str:
+    """The channel id of what a step, or a lead group, has of its own."""
+    return f"{step_id}.{key}"
+
+
+def step_and_key(channel: str) -> tuple[str, str]:
+    """The step (or layer, or lead group) that a channel belongs to, and what it is for."""
+    step, _, key = channel.partition(".")
+    return step, key
+
+
 def layer_channel(layer_id: str | None, channel: str) -> str:
     """Where a channel's curve on a layer is found; without a layer, the channel's own."""
     return channel if layer_id is None else f"{layer_id}:{channel}"

@@ -14,11 +14,21 @@ from bindu.core.scene.channels import (
     ChannelRef,
     Zone,
     layer_and_channel,
+    step_and_key,
+    step_channel,
     weight_channel,
     zone_index,
 )
+from bindu.core.scene.settings import (
+    DrivenSettings,
+    LayerMode,
+    LayerSettings,
+    LeadSettings,
+    StepInput,
+    StepSettings,
+    Vector,
+)
 
-Vector = tuple[float, float, float]
 Role = Literal["control", "joint", "helper", "prop"]
 Side = Literal["left", "right", "centre"]
 RotationOrder = Literal["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
@@ -39,8 +49,9 @@ ShapeKind = Literal[
 ChannelKind = Literal["number", "switch", "choice"]
 ChannelShow = Literal["nothing", "red", "green", "blue", "brightness", "opacity", "strip offset"]
 """What a channel shows on its part's shape: a share of colour or light, or metres along a belt."""
-FormulaMode = Literal["set", "add", "scale"]
-LayerMode = Literal["add", "replace"]
+
+WEIGHT = StepInput("weight")
+"""The weight that every step has."""
 
 
 @dataclass(frozen=True)
@@ -101,55 +112,6 @@ class OwnChannel:
     unit: str = ""
     options: tuple[str, ...] = ()
     shows: ChannelShow = "nothing"
-
-
-@dataclass(frozen=True)
-class FormulaSettings:
-    """A formula that sets, adds to or scales a channel; references in ``text`` are identities."""
-
-    channel: str
-    text: str
-    mode: FormulaMode = "set"
-    kind: Literal["formula"] = "formula"
-
-
-@dataclass(frozen=True)
-class LimitSettings:
-    """Keeps a channel between two numbers; None leaves that end open."""
-
-    channel: str
-    low: float | None = None
-    high: float | None = None
-    kind: Literal["limit"] = "limit"
-
-
-@dataclass(frozen=True)
-class LayerSettings:
-    """A layer's curve over what lies below it; the curve is the channel ``source``."""
-
-    channel: str
-    source: ChannelRef
-    mode: LayerMode = "add"
-    kind: Literal["layer"] = "layer"
-
-
-@dataclass(frozen=True)
-class DrivenSettings:
-    """A row of driven keys: the driver's value mapped to one for the channel.
-
-    The frames of the mapping's keys are driver values: one key at each stop of the set.
-    """
-
-    channel: str
-    driven: str
-    mapping: Curve
-    mode: FormulaMode = "add"
-    kind: Literal["driven keys"] = "driven keys"
-
-
-GivenSettings = FormulaSettings | LimitSettings | DrivenSettings
-"""The settings of steps that people add one by one."""
-StepSettings = GivenSettings | LayerSettings
 
 
 @dataclass(frozen=True)
@@ -231,6 +193,29 @@ class Probe:
 
 
 @dataclass(frozen=True)
+class LeadGroup:
+    """Parts of which any one can carry the others; its members are steps that name it.
+
+    Attributes:
+        part: whose channels ``<group>.position`` and ``<group>.rotation`` say who leads: 0 for
+            nobody, 1 for the first member, and so on.
+        members: parts, in the order of the choice.
+    """
+
+    id: str
+    name: str
+    part: str
+    members: tuple[str, ...] = ()
+
+    @property
+    def inputs(self) -> tuple[StepInput, ...]:
+        """Who leads the position, and who the rotation."""
+        options = ("", *self.members)
+        high = float(len(self.members))
+        return tuple(StepInput(key, 0.0, 0.0, high, options) for key in ("position", "rotation"))
+
+
+@dataclass(frozen=True)
 class Marker:
     """A label on a frame."""
 
@@ -256,6 +241,7 @@ class Scene:
     markers: Mapping[str, Marker] = field(default_factory=dict)
     driven: Mapping[str, DrivenKeys] = field(default_factory=dict)
     probes: Mapping[str, Probe] = field(default_factory=dict)
+    leads: Mapping[str, LeadGroup] = field(default_factory=dict)
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:
@@ -368,24 +354,69 @@ class Scene:
         found: dict[ChannelRef, list[Step]] = {}
         for part, steps in self.steps_of.items():
             for step in steps:
-                found.setdefault(ChannelRef(part, step.settings.channel), []).append(step)
+                for channel in step.settings.writes:
+                    found.setdefault(ChannelRef(part, channel), []).append(step)
         return {ref: tuple(steps) for ref, steps in found.items()}
 
     def channel_ids(self, part: str) -> tuple[str, ...]:
-        """All channels of a part: built-in, own, and the weights of its steps and layers."""
+        """All channels of a part: built-in, own, and those of its steps, layers and groups."""
         own = (c.id for c in self.channels_of.get(part, ()))
-        steps = (s for s in self.steps_of.get(part, ()) if s.id in self.steps)
-        weighted = (*(s.id for s in steps), *(la.id for la in self.layers_of.get(part, ())))
-        return (*BUILT_IN_CHANNELS, *own, *map(weight_channel, weighted))
+        given = (*own, *(weight_channel(la.id) for la in self.layers_of.get(part, ())))
+        return (*BUILT_IN_CHANNELS, *given, *self.inputs_of(part))
+
+    def inputs_of(self, part: str) -> Mapping[str, StepInput]:
+        """The channels that a part's steps and lead groups have of their own, by id."""
+        found: dict[str, StepInput] = {}
+        for step in self.steps_of.get(part, ()):
+            if step.id in self.steps:
+                for one in (WEIGHT, *step.settings.inputs):
+                    found[step_channel(step.id, one.key)] = one
+        for lead in self.leads_of.get(part, ()):
+            for one in lead.inputs:
+                found[step_channel(lead.id, one.key)] = one
+        return found
+
+    @cached_property
+    def leads_of(self) -> Mapping[str, tuple[LeadGroup, ...]]:
+        """The lead groups whose leads are channels of a part, by name."""
+        found: dict[str, list[LeadGroup]] = {}
+        for lead in sorted(self.leads.values(), key=lambda lead: (lead.name, lead.id)):
+            found.setdefault(lead.part, []).append(lead)
+        return {part: tuple(leads) for part, leads in found.items()}
+
+    @cached_property
+    def members_of(self) -> Mapping[str, Mapping[str, Step]]:
+        """The steps that make parts members of each lead group, by part."""
+        found: dict[str, dict[str, Step]] = {}
+        for step in self.steps.values():
+            if isinstance(step.settings, LeadSettings):
+                found.setdefault(step.settings.lead, {})[step.part] = step
+        return found
+
+    def input_of(self, channel: str) -> StepInput | None:
+        """What a channel is for that a step or a lead group has of its own."""
+        owner, key = step_and_key(channel)
+        found = self.steps.get(owner)
+        inputs = found.settings.inputs if found else ()
+        lead = self.leads.get(owner)
+        return next(
+            (one for one in (*inputs, *(lead.inputs if lead else ())) if one.key == key), None
+        )
 
     def default(self, ref: ChannelRef) -> float:
         """What a channel is in the rest pose; on an adding layer, what changes nothing."""
+        built_in = DEFAULTS.get(ref.channel)
+        if built_in is not None:
+            return built_in
         layer_id, channel = layer_and_channel(ref.channel)
         if layer_id is not None:
             adds = self.layers[layer_id].mode == "add"
             return 0.0 if adds else self.default(ChannelRef(ref.part, channel))
         own = self.channels.get(ref.channel)
-        return own.default if own else DEFAULTS.get(ref.channel, 1.0)
+        if own is not None:
+            return own.default
+        one = self.input_of(ref.channel)
+        return one.default if one else 1.0
 
     def set_value(self, ref: ChannelRef) -> float:
         """What a channel without a curve is set to; its default where nobody set it."""

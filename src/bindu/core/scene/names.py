@@ -9,6 +9,7 @@ from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
     ChannelRef,
     layer_and_channel,
+    step_and_key,
     weight_channel,
 )
 from bindu.core.scene.model import Scene
@@ -59,9 +60,10 @@ def channel_names(scene: Scene, part: str) -> dict[str, str]:
     """Channel ids of a part by the names that people see."""
     names = {channel: channel for channel in BUILT_IN_CHANNELS}
     names.update({c.name: c.id for c in scene.channels_of.get(part, ())})
-    steps = ((s.name, s.id) for s in scene.steps_of.get(part, ()) if s.id in scene.steps)
-    layers = ((layer.name, layer.id) for layer in scene.layers_of.get(part, ()))
-    names.update({f"{name}.weight": weight_channel(i) for name, i in (*steps, *layers)})
+    layers = scene.layers_of.get(part, ())
+    names.update({f"{layer.name}.weight": weight_channel(layer.id) for layer in layers})
+    given = scene.inputs_of(part)
+    names.update({channel_name(scene, ChannelRef(part, channel)): channel for channel in given})
     return names
 
 
@@ -92,9 +94,18 @@ def channel_name(scene: Scene, ref: ChannelRef) -> str:
     if layer_id is not None:
         below = channel_name(scene, ChannelRef(ref.part, channel))
         return f"{below} on {scene.layers[layer_id].name}"
-    weighted_id = ref.channel.removesuffix(".weight")
-    weighted = scene.steps.get(weighted_id) or scene.layers.get(weighted_id)
-    return f"{weighted.name}.weight" if weighted else ref.channel
+    owner_id, key = step_and_key(ref.channel)
+    owner = scene.steps.get(owner_id) or scene.layers.get(owner_id) or scene.leads.get(owner_id)
+    return f"{owner.name}.{_key_name(scene, key)}" if owner else ref.channel
+
+
+def _key_name(scene: Scene, key: str) -> str:
+    """What a channel of a step is for; the weight of a target is told with its part."""
+    what, dot, target = key.partition(".")
+    if not dot:
+        return {"translation": "position"}.get(key, key)
+    part = scene.parts.get(target)
+    return f"{what} of {part.name if part else 'the world'}"
 
 
 def full_name(scene: Scene, ref: ChannelRef) -> str:

@@ -10,8 +10,9 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.rotation import between
 from bindu.core.scene.channels import ChannelRef, Zone
-from bindu.core.scene.model import Scene
+from bindu.core.scene.model import Scene, Step
 
 
 class StepKind(Protocol):
@@ -32,14 +33,19 @@ class StepKind(Protocol):
     def shown(self, scene: Scene, settings: Any) -> Any:
         """Stored settings with names in place of identities."""
 
-    def reads(self, scene: Scene, settings: Any) -> tuple[Read, ...]:
-        """What it reads besides the channel that it writes, in the order of the inputs."""
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """What it reads besides the quantity (a channel, or a group) that it writes, in the
+        order of the inputs."""
 
-    def operation(self, scene: Scene, settings: Any) -> Operation:
-        """What it computes. Inputs: the value that comes in, then an array for each read."""
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """How it computes a quantity. Inputs: the value that comes in, then an array for each
+        read."""
 
     def described(self, scene: Scene, settings: Any) -> str:
         """One line for the ledger."""
+
+    def trouble(self, scene: Scene, settings: Any) -> str:
+        """Why it may make no finite number, and what to do."""
 
 
 @dataclass(frozen=True)
@@ -61,6 +67,51 @@ class Weighted:
         made = self.step.compute(own, times)
         share = np.clip(weight, 0.0, 1.0)
         return np.asarray(own[0] + share * (made - own[0]))
+
+
+@dataclass(frozen=True)
+class WeightedVector:
+    """See ``Weighted``: of a translation or a scale."""
+
+    step: Operation
+
+    @property
+    def digest(self) -> str:
+        return f"weighted vector {self.step.digest}"
+
+    @property
+    def over_time(self) -> bool:
+        """Whether a frame depends on those before it."""
+        return bool(getattr(self.step, "over_time", False))
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3) or (1, 3)."""
+        *own, weight = inputs
+        made = self.step.compute(own, times)
+        share = np.clip(weight, 0.0, 1.0)[:, None]
+        return np.asarray(own[0] + share * (made - own[0]))
+
+
+@dataclass(frozen=True)
+class WeightedRotation:
+    """See ``Weighted``: of a rotation, the shortest way."""
+
+    step: Operation
+
+    @property
+    def digest(self) -> str:
+        return f"weighted rotation {self.step.digest}"
+
+    @property
+    def over_time(self) -> bool:
+        """Whether a frame depends on those before it."""
+        return bool(getattr(self.step, "over_time", False))
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 4) or (1, 4)."""
+        *own, weight = inputs
+        made = self.step.compute(own, times)
+        return between(own[0], made, np.clip(weight, 0.0, 1.0))
 
 
 def kind_checks_channel(scene: Scene, part: str, channel: str) -> str:

@@ -14,7 +14,8 @@ from bindu.core.formula.references import to_names
 from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import DrivenSettings, FormulaMode, Scene
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import DrivenSettings, FormulaMode
 from bindu.core.steps.base import kind_checks_channel
 from bindu.core.steps.modes import combined
 
@@ -75,12 +76,16 @@ class DrivenKind:
         """Nothing in it is shown by name."""
         return settings
 
-    def reads(self, scene: Scene, settings: DrivenSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """Whatever the driver of its set refers to."""
+        settings = step.settings
+        assert isinstance(settings, DrivenSettings)
         return compiled(scene.driven[settings.driven].driver).reads
 
-    def operation(self, scene: Scene, settings: DrivenSettings) -> Operation:
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``DrivenOperation``."""
+        settings = step.settings
+        assert isinstance(settings, DrivenSettings)
         driver = scene.driven[settings.driven].driver
         return DrivenOperation(driver, settings.mapping, settings.mode)
 
@@ -90,3 +95,7 @@ class DrivenKind:
         sign = {"set": "", "add": "+ ", "scale": "× "}[settings.mode]
         count = f"{len(driven.stops)} stop{'s' if len(driven.stops) != 1 else ''}"
         return f"{sign}{to_names(scene, driven.driver)} · {count}"
+
+    def trouble(self, scene: Scene, settings: DrivenSettings) -> str:
+        """See ``StepKind``."""
+        return "Look for a division by zero or a root of a negative number in its driver."

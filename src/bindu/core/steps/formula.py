@@ -11,7 +11,8 @@ from bindu.core.formula.references import to_identities, to_names
 from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import FormulaSettings, Scene
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import FormulaSettings
 from bindu.core.steps.base import kind_checks_channel
 from bindu.core.steps.modes import combined
 
@@ -52,15 +53,23 @@ class FormulaKind:
         """Settings with names."""
         return replace(settings, text=to_names(scene, settings.text))
 
-    def reads(self, scene: Scene, settings: FormulaSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """Whatever the text refers to."""
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
         return compiled(settings.text).reads
 
-    def operation(self, scene: Scene, settings: FormulaSettings) -> Operation:
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``FormulaOperation``."""
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
         return FormulaOperation(settings)
 
     def described(self, scene: Scene, settings: FormulaSettings) -> str:
         """The formula as people see it."""
         sign = {"set": "", "add": "+ ", "scale": "× "}[settings.mode]
         return sign + to_names(scene, settings.text)
+
+    def trouble(self, scene: Scene, settings: FormulaSettings) -> str:
+        """See ``StepKind``."""
+        return "Look for a division by zero or a root of a negative number."

@@ -11,7 +11,8 @@ from bindu.core.curves.model import Array
 from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import LayerMode, LayerSettings, Scene
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import LayerMode, LayerSettings
 
 
 @dataclass(frozen=True)
@@ -45,12 +46,16 @@ class LayerKind:
         """Nothing in it is shown by name."""
         return settings
 
-    def reads(self, scene: Scene, settings: LayerSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """The curve on the layer."""
+        settings = step.settings
+        assert isinstance(settings, LayerSettings)
         return (Read(*settings.source, "keyed"),)
 
-    def operation(self, scene: Scene, settings: LayerSettings) -> Operation:
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``LayerOperation``."""
+        settings = step.settings
+        assert isinstance(settings, LayerSettings)
         return LayerOperation(settings.mode)
 
     def described(self, scene: Scene, settings: LayerSettings) -> str:
@@ -58,3 +63,7 @@ class LayerKind:
         count = len(scene.curves[settings.source].keys)
         verb = "adds" if settings.mode == "add" else "replaces by"
         return f"{verb} {count} key{'s' if count != 1 else ''}"
+
+    def trouble(self, scene: Scene, settings: LayerSettings) -> str:
+        """See ``StepKind``."""
+        return "Look at its keys."

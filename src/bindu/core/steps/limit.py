@@ -12,7 +12,8 @@ from bindu.core.curves.model import Array
 from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import UNITS, Zone
-from bindu.core.scene.model import LimitSettings, Scene
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import LimitSettings
 from bindu.core.steps.base import kind_checks_channel
 
 
@@ -55,12 +56,14 @@ class LimitKind:
         """Nothing in it is an identity but the channel."""
         return settings
 
-    def reads(self, scene: Scene, settings: LimitSettings) -> tuple[Read, ...]:
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """Nothing."""
         return ()
 
-    def operation(self, scene: Scene, settings: LimitSettings) -> Operation:
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``LimitOperation``."""
+        settings = step.settings
+        assert isinstance(settings, LimitSettings)
         return LimitOperation(settings)
 
     def described(self, scene: Scene, settings: LimitSettings) -> str:
@@ -69,3 +72,7 @@ class LimitKind:
         low = "…" if settings.low is None else f"{settings.low:g}{unit}"
         high = "…" if settings.high is None else f"{settings.high:g}{unit}"
         return f"{low} … {high}" if "…" not in (low, high) else f"{low} {high}"
+
+    def trouble(self, scene: Scene, settings: LimitSettings) -> str:
+        """See ``StepKind``."""
+        return "Look at what comes in."

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.scene.model import FormulaMode
+from bindu.core.scene.settings import FormulaMode
 
 
 def combined(mode: FormulaMode, incoming: Array, made: Array) -> Array:

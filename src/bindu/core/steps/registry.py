@@ -4,18 +4,48 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from bindu.core.scene.model import StepSettings
+from bindu.core.graph.node import Read
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import CONSTRAINED, StepSettings
 from bindu.core.steps.base import StepKind
+from bindu.core.steps.bound.aim import AimKind
+from bindu.core.steps.bound.constraint import ConstraintStepKind
+from bindu.core.steps.bound.follow import FollowKind
+from bindu.core.steps.bound.lead import LeadKind
+from bindu.core.steps.bound.path import PathKind
+from bindu.core.steps.bound.space import SpaceStepKind
 from bindu.core.steps.driven import DrivenKind
 from bindu.core.steps.formula import FormulaKind
 from bindu.core.steps.layer import LayerKind
 from bindu.core.steps.limit import LimitKind
 
-KINDS: Mapping[str, StepKind] = {
-    kind.name: kind for kind in (LayerKind(), FormulaKind(), DrivenKind(), LimitKind())
-}
+_ALL: tuple[StepKind, ...] = (
+    LayerKind(),
+    FormulaKind(),
+    DrivenKind(),
+    *(ConstraintStepKind(kind) for kind in CONSTRAINED),
+    AimKind(),
+    PathKind(),
+    FollowKind(),
+    SpaceStepKind(),
+    LeadKind(),
+    LimitKind(),
+)
+KINDS: Mapping[str, StepKind] = {kind.name: kind for kind in _ALL}
 
 
 def kind_of(settings: StepSettings) -> StepKind:
     """The kind of step that these settings are for."""
     return KINDS[settings.kind]
+
+
+def reads_of(scene: Scene, step: Step) -> tuple[Read, ...]:
+    """All that a step reads, for whatever it writes, each once; without its weight."""
+    kind = kind_of(step.settings)
+    quantities = tuple("quaternion" if g == "rotation" else g for g in step.settings.groups)
+    found = (
+        read
+        for quantity in quantities or step.settings.writes
+        for read in kind.reads(scene, step, quantity)
+    )
+    return tuple(dict.fromkeys(found))

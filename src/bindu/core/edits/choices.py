@@ -1,0 +1,41 @@
+"""Hold keys on channels that choose: which space is active, who leads."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from bindu.core.curves.keys import with_keys, without_keys
+from bindu.core.curves.model import Key
+from bindu.core.edits.keys import without_curve
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+
+
+def with_choice(scene: Scene, ref: ChannelRef, frame: float, value: float) -> Scene:
+    """The scene with a hold key; what was chosen before stays so until then."""
+    refuse_steps(scene, ref)
+    curve = scene.curves.get(ref)
+    keys = [Key(float(frame), float(value), "hold")]
+    if curve is None and frame > scene.first:
+        keys.insert(0, Key(float(scene.first), scene.set_value(ref), "hold"))
+    return replace(scene, curves={**scene.curves, ref: with_keys(curve, keys)})
+
+
+def without_choice(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
+    """The scene without the key on a frame."""
+    curve = scene.curves.get(ref)
+    if curve is None or curve.key_at(frame) is None:
+        raise Refusal(f"there is no handover on frame {frame:g}.", place=full_name(scene, ref))
+    if len(curve.keys) == 1:
+        return without_curve(scene, ref)
+    return replace(scene, curves={**scene.curves, ref: without_keys(curve, [frame])})
+
+
+def refuse_steps(scene: Scene, ref: ChannelRef) -> None:
+    """Refuses to choose by keys what a step chooses."""
+    writers = [step.name for step in scene.writers(ref) if step.on]
+    if writers:
+        names = ", ".join(f"“{name}”" for name in writers)
+        raise Refusal(f"it is written by {names}; mute that first.", place=full_name(scene, ref))

@@ -1,0 +1,227 @@
+"""Edits of lead groups."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from bindu.core.curves.model import Curve
+from bindu.core.edits.base import (
+    found_part,
+    new_id,
+    refuse_readers,
+    within,
+    without_steps,
+    written,
+)
+from bindu.core.edits.choices import with_choice
+from bindu.core.edits.trees import ancestors
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef, step_channel
+from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.names import channel_names, check_name
+from bindu.core.scene.settings import LeadSettings
+
+MOST_MEMBERS = 50
+MOST_GROUPS = 200
+Leads = Literal["position", "rotation"]
+BOTH: tuple[Leads, ...] = ("position", "rotation")
+
+
+@dataclass(frozen=True)
+class PutLead:
+    """Adds a lead group, or changes the group ``id``. Whoever leads stays the lead when the
+    members change; where it is taken out, nobody leads.
+
+    Attributes:
+        part: whose channels say who leads.
+        steps: identities for the steps of the members; made up when left out.
+    """
+
+    name: str
+    part: str
+    members: tuple[str, ...]
+    id: str | None = None
+    steps: tuple[str, ...] = ()
+    do: Literal["put lead group"] = "put lead group"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"lead group {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        check_name(self.name, "name of the lead group")
+        found_part(scene, self.part)
+        _check_members(scene, self.members, self.id)
+        key = self.id
+        if key is None or key not in scene.leads:
+            if len(scene.leads) >= MOST_GROUPS:
+                raise Refusal(f"a scene holds at most {MOST_GROUPS} lead groups.")
+            key = new_id("g", scene.leads, self.id)
+        if any(one.name == self.name and one.id != key for one in scene.leads.values()):
+            raise Refusal("there is a lead group with this name already.", place=self.name)
+        old = scene.leads.get(key)
+        if old is not None and old.part != self.part:
+            raise Refusal("its leads are channels of the part it was made on.", place=self.name)
+        made = LeadGroup(key, self.name, self.part, self.members)
+        return _with_group(scene, old, made, self.steps)
+
+
+@dataclass(frozen=True)
+class RemoveLead:
+    """Takes a lead group away, with the curves of its leads; its members stay where their own
+    channels put them."""
+
+    id: str
+    do: Literal["remove lead group"] = "remove lead group"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"delete the lead group {_found(scene, self.id).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        lead = _found(scene, self.id)
+        own = {ChannelRef(lead.part, step_channel(lead.id, key)) for key in BOTH}
+        gone = {s.id for s in scene.members_of.get(lead.id, {}).values()}
+        gone |= {s.id for s in scene.steps.values() if not own.isdisjoint(written(s))}
+        refuse_readers(scene, set(), own, gone, lead.name)
+        return _without_group(scene, lead, gone)
+
+
+@dataclass(frozen=True)
+class KeyLead:
+    """Lets a member of a lead group (None: nobody) lead from a frame on."""
+
+    id: str
+    frame: int
+    part: str | None
+    leads: tuple[Leads, ...] = BOTH
+    do: Literal["key lead"] = "key lead"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        who = found_part(scene, self.part).name if self.part else "nobody"
+        return f"{who} leads {_found(scene, self.id).name} from {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        lead = _found(scene, self.id)
+        if self.part is not None and self.part not in lead.members:
+            name = found_part(scene, self.part).name
+            raise Refusal(f"{name} is no member of it.", place=lead.name)
+        value = 0 if self.part is None else lead.members.index(self.part) + 1
+        for key in self.leads:
+            ref = ChannelRef(lead.part, step_channel(lead.id, key))
+            scene = with_choice(scene, ref, self.frame, value)
+        return scene
+
+
+LeadEdit = PutLead | RemoveLead | KeyLead
+
+
+def without_member_parts(scene: Scene, gone: set[str]) -> Scene:
+    """The scene with these parts taken out of all lead groups; a group of one is none."""
+    for lead in tuple(scene.leads.values()):
+        members = tuple(part for part in lead.members if part not in gone)
+        if members == lead.members:
+            continue
+        if len(members) < 2:
+            steps = {s.id for s in scene.members_of.get(lead.id, {}).values()}
+            scene = _without_group(scene, lead, steps)
+        else:
+            scene = _with_group(scene, lead, replace(lead, members=members))
+    return scene
+
+
+def _with_group(
+    scene: Scene, old: LeadGroup | None, made: LeadGroup, step_ids: tuple[str, ...] = ()
+) -> Scene:
+    before = scene.members_of.get(made.id, {})
+    leaving = {step.id for part, step in before.items() if part not in made.members}
+    scene = without_steps(scene, leaving)
+    steps = dict(scene.steps)
+    for n, part in enumerate(made.members):
+        if part not in before:
+            wanted = step_ids[n] if n < len(step_ids) else None
+            step = _member_step(scene, part, made, new_id("s", steps, wanted))
+            steps[step.id] = step
+    scene = replace(scene, steps=steps, leads=within(scene.leads, made.id, made))
+    return scene if old is None else _followed(scene, old, made)
+
+
+def _member_step(scene: Scene, part: str, lead: LeadGroup, step_id: str) -> Step:
+    listed = [s.position for s in scene.steps_of.get(part, ()) if s.zone == "bound"]
+    taken, name, n = channel_names(scene, part), lead.name, 2
+    while f"{name}.weight" in taken:
+        name, n = f"{lead.name} {n}", n + 1
+    settings = LeadSettings(lead.id)
+    return Step(step_id, part, name, "bound", settings, max(listed, default=-1) + 1)
+
+
+def _followed(scene: Scene, old: LeadGroup, made: LeadGroup) -> Scene:
+    """The scene in which the leads mean the same members in their new order."""
+    places = {0.0: 0.0}
+    for n, part in enumerate(old.members, start=1):
+        places[float(n)] = made.members.index(part) + 1.0 if part in made.members else 0.0
+    curves, owner = dict(scene.curves), scene.parts[made.part]
+    values = dict(owner.values)
+    for key in BOTH:
+        ref = ChannelRef(made.part, step_channel(made.id, key))
+        if ref in curves:
+            curves[ref] = _renumbered(curves[ref], places)
+        if ref.channel in values:
+            values[ref.channel] = places.get(values[ref.channel], 0.0)
+    parts = within(scene.parts, owner.id, replace(owner, values=values))
+    return replace(scene, curves=curves, parts=parts)
+
+
+def _renumbered(curve: Curve, places: Mapping[float, float]) -> Curve:
+    keys = tuple(replace(key, value=places.get(float(round(key.value)), 0.0)) for key in curve.keys)
+    return replace(curve, keys=keys)
+
+
+def _without_group(scene: Scene, lead: LeadGroup, steps: set[str]) -> Scene:
+    own = {step_channel(lead.id, key) for key in BOTH}
+    scene = without_steps(scene, steps)
+    owner = scene.parts[lead.part]
+    values = {c: v for c, v in owner.values.items() if c not in own}
+    return replace(
+        scene,
+        leads={i: one for i, one in scene.leads.items() if i != lead.id},
+        parts=within(scene.parts, owner.id, replace(owner, values=values)),
+        curves={
+            r: c for r, c in scene.curves.items() if r.part != lead.part or r.channel not in own
+        },
+    )
+
+
+def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> None:
+    if not 2 <= len(members) <= MOST_MEMBERS:
+        raise Refusal(f"choose 2 to {MOST_MEMBERS} parts.", place="members")
+    chosen = set(members)
+    if len(chosen) < len(members):
+        raise Refusal("a part is chosen twice.", place="members")
+    for part in members:
+        name = found_part(scene, part).name
+        above = chosen & ancestors(scene, part)
+        if above:
+            parent = scene.parts[above.pop()].name
+            raise Refusal(
+                f"{name} hangs on {parent} and is carried by it anyway; choose one of them.",
+                place="members",
+            )
+    for part in members:
+        name = scene.parts[part].name
+        for group, steps in scene.members_of.items():
+            if group != lead and part in steps:
+                other = scene.leads[group].name
+                raise Refusal(f"{name} is in the lead group {other} already.", place="members")
+
+
+def _found(scene: Scene, lead: str) -> LeadGroup:
+    if lead not in scene.leads:
+        raise Refusal(f"there is no lead group with the identity {lead!r} any more.")
+    return scene.leads[lead]

@@ -1,0 +1,324 @@
+"""Edits of spaces: handovers that keep the place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from bindu.core.curves.keys import with_inserted_key, with_keys
+from bindu.core.curves.model import Curve, Key
+from bindu.core.edits.base import found_part, unlocked, within
+from bindu.core.edits.choices import with_choice, without_choice
+from bindu.core.edits.steps import AddStep
+from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.graph.stages import channel_before
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
+from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.names import channel_names, full_name
+from bindu.core.scene.settings import Handover, SpaceSettings
+from bindu.core.spaces import (
+    Place,
+    active_space,
+    handover_states,
+    kept_handover,
+    offset_before,
+    place_in,
+    scene_step,
+    space_place,
+    space_ref,
+    space_settings,
+    with_handover,
+    with_places_kept,
+)
+from bindu.core.steps.bound.places import owner_frame, points_inside, rest_place, rotation_of
+from bindu.core.steps.bound.space import space_name
+
+Keep = Literal["offset", "keys", "jump"]
+PARENT = ""
+
+
+@dataclass(frozen=True)
+class SwitchSpace:
+    """Hands a part over to another space from a frame on.
+
+    Its world place is kept by an offset stored at the handover, or by keys on its own channels
+    on this frame and the one before; or it jumps to where its channels put it in the new space.
+    With ``blend``, the old place goes over to the new one during so many frames.
+    """
+
+    step: str
+    frame: int
+    space: str
+    keep: Keep = "offset"
+    blend: int = 0
+    do: Literal["switch space"] = "switch space"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = scene.parts[scene_step(scene, self.step).part].name
+        return f"hand {name} over to {space_name(scene, self.space)} at {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = scene_step(scene, self.step)
+        settings = space_settings(step)
+        if self.space not in settings.spaces:
+            raise Refusal(
+                f"{space_name(scene, self.space)} is not in its list of spaces; add it first.",
+                place=step.name,
+            )
+        chosen = settings.spaces.index(self.space)
+        evaluation = evaluate(scene)
+        n = evaluation.index(self.frame)
+        scene = with_choice(scene, space_ref(step), self.frame, chosen)
+        settings = _without_handover(settings, self.frame)
+        if n == 0:
+            return _with_settings(scene, step, settings)
+        old = int(active_space(evaluation, step)[n - 1])
+        place = place_in(evaluation, step, self.frame, old, offset_before(settings, self.frame))
+        made = Handover(float(self.frame), blend=self.blend)
+        if self.keep == "offset":
+            made = kept_handover(evaluation, step, self.frame, chosen, place, self.blend)
+        elif self.keep == "keys":
+            scene = _keyed(scene, evaluation, step, self.frame, chosen, place)
+        return _with_settings(scene, step, with_handover(settings, made))
+
+
+@dataclass(frozen=True)
+class MoveHandover:
+    """Moves a handover to another frame; it and all later ones keep the place there."""
+
+    step: str
+    frame: int
+    to: int
+    do: Literal["move handover"] = "move handover"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = scene.parts[scene_step(scene, self.step).part].name
+        return f"move a handover of {name} {self.frame} → {self.to}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = scene_step(scene, self.step)
+        settings, ref = space_settings(step), space_ref(step)
+        curve = scene.curves.get(ref)
+        key = curve.key_at(self.frame) if curve else None
+        if key is None:
+            raise Refusal(f"there is no handover on frame {self.frame}.", place=step.name)
+        if self.to == self.frame:
+            return scene
+        frames = [k.frame for k in curve.keys] if curve else []
+        low, high = sorted((self.frame, self.to))
+        between = [f for f in frames if low <= f <= high and f != self.frame]
+        if between:
+            raise Refusal(
+                f"there is a handover on frame {between[0]:g} already; move or delete that first.",
+                place=step.name,
+            )
+        scene = with_choice(without_choice(scene, ref, self.frame), ref, self.to, key.value)
+        record = next((one for one in settings.handovers if one.frame == self.frame), None)
+        settings = _without_handover(settings, self.frame)
+        if record is not None:
+            settings = with_handover(settings, replace(record, frame=float(self.to)))
+        return _kept_from(_with_settings(scene, step, settings), step, low)
+
+
+@dataclass(frozen=True)
+class RemoveHandover:
+    """Takes a handover away: the space before goes on. All later ones keep the place."""
+
+    step: str
+    frame: int
+    do: Literal["remove handover"] = "remove handover"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = scene.parts[scene_step(scene, self.step).part].name
+        return f"delete the handover of {name} at {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = scene_step(scene, self.step)
+        scene = without_choice(scene, space_ref(step), self.frame)
+        settings = _without_handover(space_settings(step), self.frame)
+        return _kept_from(_with_settings(scene, step, settings), step, self.frame)
+
+
+@dataclass(frozen=True)
+class KeepPlaces:
+    """Measures the offsets of handovers again, so that none of them jumps: of these frames, or
+    of all handovers that jump now."""
+
+    step: str
+    frames: tuple[int, ...] | None = None
+    do: Literal["keep places"] = "keep places"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        name = scene.parts[scene_step(scene, self.step).part].name
+        return f"keep the place of {name} again"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = scene_step(scene, self.step)
+        evaluation = evaluate(scene)
+        states = list(handover_states(evaluation, step))
+        if self.frames is None:
+            first = min((one.frame for one in states if one.jumps), default=None)
+            if first is None:
+                raise Refusal("no handover jumps.", place=step.name)
+            frames = {one.frame for one in states if one.jumps or one.frame > first}
+        else:
+            frames = set(self.frames)
+        return _with_settings(scene, step, with_places_kept(evaluation, step, frames))
+
+
+@dataclass(frozen=True)
+class PickAndCarry:
+    """Lets a part join another from a frame on, and leave it on a later one, in one command.
+
+    Without a list of spaces the part gets one: its parent and the other part. When it leaves,
+    it goes on in the space that it came from, or in ``then``.
+    """
+
+    part: str
+    by: str
+    first: int
+    last: int | None = None
+    then: str | None = None
+    keep: Keep = "offset"
+    blend: int = 0
+    do: Literal["pick and carry"] = "pick and carry"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        part, by = found_part(scene, self.part).name, found_part(scene, self.by).name
+        until = f" to {self.last}" if self.last is not None else ""
+        return f"{by} carries {part} from {self.first}{until}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        found_part(scene, self.part)
+        found_part(scene, self.by)
+        if self.last is not None and self.last <= self.first:
+            raise Refusal(f"frame {self.last} does not lie behind {self.first}.", place="last")
+        scene, step = with_space(scene, self.part, self.by)
+        if self.then is not None:
+            scene, step = with_space(scene, self.part, self.then)
+        active = active_space(evaluate(scene), step)
+        came_from = space_settings(step).spaces[int(active[max(self.first - 1 - scene.first, 0)])]
+        scene = SwitchSpace(step.id, self.first, self.by, self.keep, self.blend).apply(scene)
+        if self.last is not None:
+            then = came_from if self.then is None else self.then
+            scene = SwitchSpace(step.id, self.last, then, self.keep, self.blend).apply(scene)
+        return scene
+
+
+SpaceEdit = SwitchSpace | MoveHandover | RemoveHandover | KeepPlaces | PickAndCarry
+
+
+def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
+    """The scene in which a part has a space step whose list holds a space, and that step."""
+    steps = [s for s in scene.steps_of.get(part, ()) if isinstance(s.settings, SpaceSettings)]
+    if not steps:
+        taken, name, n = channel_names(scene, part), "spaces", 2
+        while f"{name}.weight" in taken:
+            name, n = f"spaces {n}", n + 1
+        spaces = (PARENT,) if space == PARENT else (PARENT, space)
+        scene = AddStep(part, name, SpaceSettings((*spaces, *_second(spaces)))).apply(scene)
+        return scene, scene.steps_of[part][_last_space(scene, part)]
+    step, settings = steps[0], space_settings(steps[0])
+    if space not in settings.spaces:
+        settings = replace(settings, spaces=(*settings.spaces, space))
+        made = replace(step, settings=settings)
+        scene = replace(scene, steps=within(scene.steps, step.id, made))
+        return scene, made
+    return scene, step
+
+
+def _second(spaces: tuple[str, ...]) -> tuple[str, ...]:
+    """A list has at least two spaces: the parent alone is joined by the world."""
+    return () if len(spaces) > 1 else ("0",)
+
+
+def _last_space(scene: Scene, part: str) -> int:
+    steps = scene.steps_of[part]
+    return max(n for n, step in enumerate(steps) if isinstance(step.settings, SpaceSettings))
+
+
+def _with_settings(scene: Scene, step: Step, settings: SpaceSettings) -> Scene:
+    return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=settings)))
+
+
+def _without_handover(settings: SpaceSettings, frame: float) -> SpaceSettings:
+    kept = tuple(one for one in settings.handovers if one.frame != frame)
+    return replace(settings, handovers=kept)
+
+
+def _kept_from(scene: Scene, step: Step, frame: float) -> Scene:
+    """The scene in which all handovers from a frame on that keep the place do so again."""
+    changed = scene.steps[step.id]
+    later = space_settings(changed).handovers
+    frames = {int(one.frame) for one in later if one.frame >= frame}
+    inside = {f for f in frames if scene.first < f <= scene.last}
+    return _with_settings(scene, changed, with_places_kept(evaluate(scene), changed, inside))
+
+
+def _keyed(
+    scene: Scene, evaluation: Evaluation, step: Step, frame: int, space: int, place: Place
+) -> Scene:
+    """The scene with keys that put the part at a place in a space on a frame, and leave it where
+    it is on the frame before."""
+    settings = space_settings(step)
+    part = scene.parts[step.part]
+    outer = space_place(evaluation, step, frame, space)
+    rest = rest_place(owner_frame(scene, part.id))
+    values: dict[str, float] = {}
+    if settings.carries != "rotation":
+        inside = points_inside(rest, points_inside(outer, place.position))[0]
+        values |= {f"translation.{a}": float(v) for a, v in zip(AXES, inside, strict=True)}
+    if settings.carries != "position":
+        turn = product(inverse(rotation_of(rest)), inverse(rotation_of(outer)))
+        turn = product(turn, place.rotation)
+        refs = [ChannelRef(part.id, f"rotation.{axis}") for axis in AXES]
+        near = np.array([_value(evaluation, step, ref, frame - 1) for ref in refs])
+        angles = continuous_angles(matrices_of(turn), part.rotation_order, near)[0]
+        values |= {f"rotation.{a}": float(v) for a, v in zip(AXES, angles, strict=True)}
+    for channel, value in values.items():
+        ref = unlocked(scene, ChannelRef(part.id, channel))
+        _refuse_other_steps(scene, ref, step)
+        scene = _stepped(scene, ref, frame, _value(evaluation, step, ref, frame - 1), value)
+    return scene
+
+
+def _value(evaluation: Evaluation, step: Step, ref: ChannelRef, frame: int) -> float:
+    values = evaluation.result(channel_before(evaluation.scene, ref, step)).values
+    return float(values[evaluation.index(frame) if len(values) > 1 else 0])
+
+
+def _stepped(scene: Scene, ref: ChannelRef, frame: int, old: float, new: float) -> Scene:
+    """The scene with a channel at one value up to the frame before, and at another from there."""
+    curve = scene.curves.get(ref)
+    if curve is not None and curve.key_at(frame - 1) is None:
+        curve = with_inserted_key(curve, float(frame - 1))
+    key = Key(float(frame - 1), old, "hold")
+    kept = curve.key_at(frame - 1) if curve else None
+    if kept is not None:
+        key = replace(kept, interpolation="hold")
+    made = with_keys(curve or Curve(()), [key, Key(float(frame), new, "linear")])
+    return replace(scene, curves={**scene.curves, ref: made})
+
+
+def _refuse_other_steps(scene: Scene, ref: ChannelRef, step: Step) -> None:
+    others = [s.name for s in scene.writers(ref) if s.on and s.id != step.id]
+    if others:
+        names = ", ".join(f"“{name}”" for name in others)
+        raise Refusal(
+            f"it is also written by {names}; keep the place by an offset instead.",
+            place=full_name(scene, ref),
+        )

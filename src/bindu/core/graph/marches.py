@@ -1,0 +1,63 @@
+"""Groups of nodes that feed themselves one frame back: they run frame by frame."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import networkx as nx
+
+from bindu.core.graph.node import Node, NodeId
+from bindu.core.graph.order import dependents_of, ordered
+
+Marches = Mapping[NodeId, tuple[NodeId, ...]]
+"""For each member of a group, all its members in the order of one frame."""
+
+
+def order_with_marches(nodes: Mapping[NodeId, Node]) -> tuple[tuple[NodeId, ...], Marches]:
+    """The order of evaluation, in which each group that feeds itself only one frame back stands
+    together; and these groups. Nodes in a loop of one frame, or downstream of one, are left out.
+    """
+    order = ordered(nodes, dependents_of(nodes))
+    if len(order) == len(nodes) or not any(node.delayed for node in nodes.values()):
+        return order, {}
+    groups = _groups(nodes)
+    first = {member: _first(nodes, group) for group in groups for member in group}
+    joined: dict[NodeId, Node] = {}
+    for node_id, node in nodes.items():
+        unit = first.get(node_id, node_id)
+        inputs = tuple(i for i in (first.get(i, i) for i in node.inputs) if i != unit)
+        if unit in joined:
+            inputs += joined[unit].inputs
+        joined[unit] = nodes[unit]._replace(inputs=inputs)
+    inner = {_first(nodes, group): _inside(nodes, group) for group in groups}
+    made: list[NodeId] = []
+    marches: dict[NodeId, tuple[NodeId, ...]] = {}
+    for unit in ordered(joined, dependents_of(joined)):
+        if unit not in inner:
+            made.append(unit)
+            continue
+        members = inner[unit]
+        made.extend(members)
+        marches.update(dict.fromkeys(members, members))
+    return tuple(made), marches
+
+
+def _first(nodes: Mapping[NodeId, Node], group: set[NodeId]) -> NodeId:
+    return min(group, key=lambda i: (nodes[i].order, i))
+
+
+def _groups(nodes: Mapping[NodeId, Node]) -> list[set[NodeId]]:
+    """The strongly connected groups with a read one frame back."""
+    graph: nx.DiGraph[NodeId] = nx.DiGraph()
+    graph.add_edges_from((i, node.id) for node in nodes.values() for i in node.inputs)
+    found = (group for group in nx.strongly_connected_components(graph) if len(group) > 1)
+    return [group for group in found if any(nodes[i].delayed for i in group)]
+
+
+def _inside(nodes: Mapping[NodeId, Node], group: set[NodeId]) -> tuple[NodeId, ...]:
+    """The members in the order of one frame; without those in a loop of one frame."""
+    inside = {}
+    for member in group:
+        inputs = nodes[member].inputs[1 if nodes[member].delayed else 0 :]
+        inside[member] = nodes[member]._replace(inputs=tuple(i for i in inputs if i in group))
+    return ordered(inside, dependents_of(inside))

@@ -1,0 +1,186 @@
+"""What is said about a loop: its chain, why it is one, where it matters, what would break it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.steps import ChangeStep
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.graph import graph_of
+from bindu.core.graph.loops import Loop
+from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.stages import read_node, stage_tap, step_nodes
+from bindu.core.listing import node_label, read_label
+from bindu.core.refusal import Refusal
+from bindu.core.rereading import rereading
+from bindu.core.scene.channels import TAPS
+from bindu.core.scene.model import Scene, Step
+from bindu.core.steps.registry import kind_of
+
+RemedyKind = Literal["earlier tap", "one frame back", "mute"]
+MOST_REMEDIES = 24
+DIFFERENT = 1e-9
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A change that breaks a loop; ``tap`` is the one that is read then."""
+
+    kind: RemedyKind
+    text: str
+    step: str
+    edits: tuple[AnyEdit, ...]
+    tap: str | None = None
+
+
+@dataclass(frozen=True)
+class LoopReport:
+    """A loop for people.
+
+    Attributes:
+        parts: which take part, in the order of the chain.
+        chain: the nodes of the shortest way round, as labels.
+        why: one sentence for each read on the way round.
+        held: what is taken instead of what.
+        frames: on how many frames that makes a difference, and on which first.
+        remedies: each breaks the loop.
+    """
+
+    loop: Loop
+    parts: tuple[str, ...]
+    chain: tuple[str, ...]
+    why: tuple[str, ...]
+    held: str
+    frames: int
+    first: int | None
+    remedies: tuple[Remedy, ...]
+
+
+@dataclass(frozen=True)
+class _Link:
+    """A step on the way round, and what it reads of the node before."""
+
+    step: Step
+    read: Read
+
+
+def loop_reports(evaluation: Evaluation) -> tuple[LoopReport, ...]:
+    """All loops of a scene, as they were found."""
+    return tuple(_report(evaluation, loop) for loop in evaluation.graph.loops)
+
+
+def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
+    scene = evaluation.scene
+    links = list(_links(scene, loop))
+    frames, first = _difference(evaluation, loop)
+    reader = scene.step(loop.reader.stage)
+    held = f"{node_label(scene, loop.held)} in place of {node_label(scene, loop.chain[-2])}"
+    who = f"“{reader.name}” of {scene.parts[reader.part].name}" if reader else "it"
+    return LoopReport(
+        loop,
+        tuple(dict.fromkeys(node.part for node in loop.chain)),
+        tuple(node_label(scene, node) for node in loop.chain),
+        tuple(_sentence(scene, link) for link in links),
+        f"{who} takes {held}, so that the rest still runs.",
+        frames,
+        first,
+        tuple(_remedies(scene, loop, links))[:MOST_REMEDIES],
+    )
+
+
+def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
+    """The reads that the chain goes along."""
+    for source, node in zip(loop.chain, loop.chain[1:], strict=False):
+        step = scene.step(node.stage)
+        if step is None or node not in step_nodes(step):
+            continue
+        for read in kind_of(step.settings).reads(scene, step, node.quantity):
+            if read_node(scene, read) == source:
+                yield _Link(step, read)
+                break
+
+
+def _sentence(scene: Scene, link: _Link) -> str:
+    step = link.step
+    owner = scene.parts[step.part].name
+    writes = ", ".join(step.settings.groups) or step.settings.writes[0]
+    reads = f"{read_label(scene, link.read)} at {link.read.tap}"
+    return f"“{step.name}” ({step.zone}) of {owner} reads {reads} and writes {writes}"
+
+
+def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
+    """On how many frames the held value is another one than what it stands for."""
+    source = loop.chain[-2]
+    if loop.held not in evaluation.results:
+        return 0, None
+    if source.quantity == "world position" and source.stage == "final":
+        # Where only the loop read it, it is not computed apart from the world matrix.
+        wanted = evaluation.world(source.part)[:, :, 3]
+    elif source in evaluation.results:
+        wanted = evaluation.result(source).values
+    else:
+        return 0, None
+    taken = evaluation.result(loop.held).values
+    if wanted.shape[1:] != taken.shape[1:]:
+        return 0, None
+    apart = np.abs(wanted - taken).reshape(max(len(wanted), len(taken)), -1).max(axis=1)
+    frames = np.flatnonzero(apart > DIFFERENT)
+    if not len(frames):
+        return 0, None
+    count = len(frames) if len(apart) > 1 else len(evaluation.times.frames)
+    return count, evaluation.times.first + int(frames[0])
+
+
+def _remedies(scene: Scene, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
+    tried = [remedy for link in links for remedy in _read_remedies(scene, link)]
+    kept: set[tuple[str, RemedyKind]] = set()
+    for remedy in tried:
+        # Of the earlier taps only the nearest that breaks the loop is offered.
+        if (remedy.step, remedy.kind) not in kept and _breaks(scene, loop, remedy.edits):
+            kept.add((remedy.step, remedy.kind))
+            yield remedy
+    for step_id in dict.fromkeys(link.step.id for link in links):
+        step = scene.steps.get(step_id)
+        if step is not None:
+            mute = (ChangeStep(step_id, on=False),)
+            if _breaks(scene, loop, mute):
+                name = scene.parts[step.part].name
+                yield Remedy("mute", f"mute “{step.name}” of {name}", step_id, mute)
+
+
+def _read_remedies(scene: Scene, link: _Link) -> Iterator[Remedy]:
+    owner, what = scene.parts[link.step.part].name, read_label(scene, link.read)
+    if link.read.tap in TAPS:
+        for tap in reversed(TAPS[: TAPS.index(stage_tap(link.read.tap))]):
+            edits = tuple(rereading(scene, link.step, link.read, link.read._replace(tap=tap)))
+            if edits:
+                text = f"let {owner} read {what} at {tap}"
+                yield Remedy("earlier tap", text, link.step.id, edits, tap)
+    edits = tuple(rereading(scene, link.step, link.read, link.read._replace(back=True)))
+    if edits:
+        text = f"let {owner} read {what} one frame back"
+        yield Remedy("one frame back", text, link.step.id, edits)
+
+
+def _breaks(scene: Scene, loop: Loop, edits: Sequence[AnyEdit]) -> bool:
+    """Whether a change leaves none of the loop's values in a loop."""
+    try:
+        changed = applied(scene, edits)
+        wanted = [node for node in loop.members if _there(changed, node)]
+        graph = graph_of(changed, wanted)
+    except Refusal:
+        return False
+    members = set(loop.members)
+    return not any(members & set(left.members) for left in graph.loops)
+
+
+def _there(scene: Scene, node: NodeId) -> bool:
+    """Whether a node still is one: that of a muted step is not."""
+    stage = node.stage.removeprefix("before ").removeprefix("back ")
+    step = scene.step(stage)
+    return step is None or step.on

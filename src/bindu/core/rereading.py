@@ -1,0 +1,89 @@
+"""Letting a step read something at another tap, or one frame back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from bindu.core.edits import AnyEdit
+from bindu.core.edits.driven import ChangeDriven
+from bindu.core.edits.steps import ChangeStep
+from bindu.core.formula.references import to_names, with_other_reads
+from bindu.core.graph.node import Read
+from bindu.core.graph.stages import stage_tap
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import (
+    AimSettings,
+    ConstraintSettings,
+    DrivenSettings,
+    FollowSettings,
+    FormulaSettings,
+    GivenSettings,
+    PathSettings,
+    SpaceSettings,
+    Target,
+)
+
+Surrounded = ConstraintSettings | AimSettings | PathSettings | FollowSettings | SpaceSettings
+
+
+def rereading(scene: Scene, step: Step, old: Read, new: Read) -> Sequence[AnyEdit]:
+    """The edits that let a step take one of its reads at another tap, or one frame back.
+
+    Args:
+        scene: the scene.
+        step: one of its steps.
+        old: what the step reads.
+        new: the same part and quantity.
+
+    Returns:
+        Nothing where this kind of step cannot do it.
+    """
+    settings = step.settings
+    if isinstance(settings, DrivenSettings):
+        driven = scene.driven[settings.driven]
+        text = with_other_reads(driven.driver, old, new)
+        return [ChangeDriven(driven.id, driver=to_names(scene, text))]
+    made: GivenSettings | None = None
+    if isinstance(settings, FormulaSettings):
+        text = to_names(scene, with_other_reads(settings.text, old, new))
+        made = replace(settings, text=text)
+    elif isinstance(settings, ConstraintSettings | AimSettings):
+        made = _targeted(scene, settings, old, new)
+    elif isinstance(settings, PathSettings):
+        points = tuple(
+            replace(p, tap=stage_tap(new.tap)) if p.part == old.part and p.tap == old.tap else p
+            for p in settings.points
+        )
+        made = replace(settings, points=points)
+        made = _around(settings, old, new) if made == settings else None if new.back else made
+    elif isinstance(settings, FollowSettings | SpaceSettings):
+        made = _around(settings, old, new)
+    return [] if made is None or made == settings else [ChangeStep(step.id, settings=made)]
+
+
+def _targeted(
+    scene: Scene, settings: ConstraintSettings | AimSettings, old: Read, new: Read
+) -> Surrounded | None:
+    """The settings with the target, or else the surroundings, read differently."""
+    targets = tuple(_target(scene, target, old, new) for target in settings.targets)
+    if targets != settings.targets:
+        return replace(settings, targets=targets)
+    if isinstance(settings, AimSettings) and old.part == settings.up_part and not new.back:
+        return replace(settings, up_tap=stage_tap(new.tap))
+    return _around(settings, old, new)
+
+
+def _target(scene: Scene, target: Target, old: Read, new: Read) -> Target:
+    if target.part is None or (target.tap, target.back) != (old.tap, old.back):
+        return target
+    if old.part not in (target.part, scene.parts[target.part].parent):
+        return target
+    return replace(target, tap=stage_tap(new.tap), back=new.back)
+
+
+def _around(settings: Surrounded, old: Read, new: Read) -> Surrounded | None:
+    """The settings with the owner's surroundings read at another tap."""
+    if new.back or settings.tap != old.tap:
+        return None
+    return replace(settings, tap=stage_tap(new.tap))

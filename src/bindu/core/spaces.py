@@ -1,0 +1,239 @@
+"""What happens at the handovers of a space step: from where to where, and how far it jumps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.stages import before, group_node, quaternion_node
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import (
+    angles_quaternion,
+    continuous_angles,
+    inverse,
+    matrices_of,
+    product,
+)
+from bindu.core.scene.channels import ChannelRef, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
+from bindu.core.steps.bound.places import (
+    IDENTITY,
+    owner_frame,
+    place_of,
+    points_inside,
+    points_outside,
+    rest_place,
+    rotation_of,
+)
+from bindu.core.steps.bound.space import active_spaces, space_name
+
+JUMP_METRES = 1e-6
+JUMP_DEGREES = 1e-4
+ONES = np.ones((1, 3))
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a part is in the world: metres, shape (1, 3), and quaternion, shape (1, 4)."""
+
+    position: Array
+    rotation: Array
+
+
+@dataclass(frozen=True)
+class HandoverState:
+    """A change of spaces as it is now.
+
+    Attributes:
+        source, target: the spaces before and after.
+        kept: the place is kept by an offset.
+        metres, degrees: how far the part jumps.
+    """
+
+    frame: int
+    source: str
+    target: str
+    kept: bool
+    blend: int
+    metres: float
+    degrees: float
+
+    @property
+    def jumps(self) -> bool:
+        """Whether the eye, or a later computation, could see it jump."""
+        return not self.blend and (self.metres > JUMP_METRES or self.degrees > JUMP_DEGREES)
+
+
+def space_settings(step: Step) -> SpaceSettings:
+    """The settings of a space step.
+
+    Raises:
+        Refusal: when it is another kind of step.
+    """
+    if not isinstance(step.settings, SpaceSettings):
+        raise Refusal("it is no list of spaces.", place=step.name)
+    return step.settings
+
+
+def space_ref(step: Step) -> ChannelRef:
+    """The channel that says which space is active."""
+    return ChannelRef(step.part, step_channel(step.id, "space"))
+
+
+def active_space(evaluation: Evaluation, step: Step) -> Array:
+    """Which space is active on each frame: places in the list, shape (F,)."""
+    count = len(space_settings(step).spaces)
+    values = evaluation.channel(space_ref(step), "final")
+    return active_spaces(values, count, len(evaluation.times.frames)).astype(float)
+
+
+def handover_states(evaluation: Evaluation, step: Step) -> Iterator[HandoverState]:
+    """Each change of the active space over the range, and how far the part jumps there."""
+    settings = space_settings(step)
+    active = active_space(evaluation, step).astype(int)
+    records = {one.frame: one for one in settings.handovers}
+    changes = {int(n) + 1 + evaluation.times.first for n in np.flatnonzero(np.diff(active))}
+    first, last = evaluation.times.first, evaluation.times.last
+    changes |= {int(f) for f in records if f == int(f) and first < f <= last}
+    for frame in sorted(changes):
+        n = frame - first
+        record = records.get(frame)
+        old = place_in(evaluation, step, frame, active[n - 1], offset_before(settings, frame))
+        new = place_in(evaluation, step, frame, active[n], record or offset_before(settings, frame))
+        yield HandoverState(
+            frame,
+            settings.spaces[active[n - 1]],
+            settings.spaces[active[n]],
+            record is not None,
+            record.blend if record else 0,
+            _apart(settings, "rotation", float(np.linalg.norm(new.position - old.position))),
+            _apart(settings, "position", _turn_between(old.rotation, new.rotation)),
+        )
+
+
+def offset_before(settings: SpaceSettings, frame: float) -> Handover:
+    """What is kept just before a frame."""
+    earlier = [one for one in settings.handovers if one.frame < frame]
+    return earlier[-1] if earlier else Handover(-np.inf)
+
+
+def place_in(evaluation: Evaluation, step: Step, frame: int, space: int, offset: Handover) -> Place:
+    """Where the part is on a frame when it moves in a space with an offset."""
+    outer = space_place(evaluation, step, frame, space)
+    own = own_place(evaluation, step, frame)
+    turn = angles_quaternion(np.array([offset.rotation]), "xyz")
+    inner = place_of(np.array([offset.translation]), turn, ONES)
+    position = points_outside(outer, points_outside(inner, own.position))
+    return Place(position, product(rotation_of(outer), product(turn, own.rotation)))
+
+
+def kept_handover(
+    evaluation: Evaluation, step: Step, frame: int, space: int, place: Place, blend: int = 0
+) -> Handover:
+    """The handover to a space that keeps a place on a frame."""
+    outer = space_place(evaluation, step, frame, space)
+    own = own_place(evaluation, step, frame)
+    turn = product(product(inverse(rotation_of(outer)), place.rotation), inverse(own.rotation))
+    angles = continuous_angles(matrices_of(turn), "xyz", np.zeros(3))
+    turn = angles_quaternion(angles, "xyz")
+    moved = points_outside(place_of(np.zeros((1, 3)), turn, ONES), own.position)
+    x, y, z = (points_inside(outer, place.position) - moved)[0]
+    a, b, c = angles[0]
+    made = Handover(
+        float(frame), (float(x), float(y), float(z)), (float(a), float(b), float(c)), blend
+    )
+    if not np.isfinite((*made.translation, *made.rotation)).all():
+        name = space_name(evaluation.scene, space_settings(step).spaces[space])
+        raise Refusal(f"{name} is scaled to nothing there; scale it less.", place=f"frame {frame}")
+    return made
+
+
+def with_places_kept(evaluation: Evaluation, step: Step, frames: set[int]) -> SpaceSettings:
+    """The settings with the offsets of these handovers measured again, one after the other, so
+    that none of them jumps."""
+    settings = space_settings(step)
+    active = active_space(evaluation, step).astype(int)
+    for frame in sorted(frames):
+        n = evaluation.index(frame)
+        if n == 0:
+            continue
+        before_it = offset_before(settings, frame)
+        place = place_in(evaluation, step, frame, active[n - 1], before_it)
+        blend = next((one.blend for one in settings.handovers if one.frame == frame), 0)
+        made = kept_handover(evaluation, step, frame, active[n], place, blend)
+        settings = with_handover(settings, made)
+    return settings
+
+
+def with_handover(settings: SpaceSettings, made: Handover) -> SpaceSettings:
+    """The settings with a handover more, or changed."""
+    others = [one for one in settings.handovers if one.frame != made.frame]
+    return replace(settings, handovers=tuple(sorted((*others, made), key=lambda h: h.frame)))
+
+
+def space_place(evaluation: Evaluation, step: Step, frame: int, space: int) -> Array:
+    """The world matrix of a space on a frame, shape (1, 3, 4)."""
+    scene, settings = evaluation.scene, space_settings(step)
+    part = settings.spaces[space]
+    owner = scene.parts[step.part].parent if part == "" else None if part == WORLD_KEY else part
+    if owner is None:
+        return IDENTITY
+    return _row(evaluation.read(Read(owner, "world matrix", settings.tap)), evaluation, frame)
+
+
+def own_place(evaluation: Evaluation, step: Step, frame: int) -> Place:
+    """Where the part is in its parent on a frame by what comes in to the step."""
+    scene = evaluation.scene
+    rest = rest_place(owner_frame(scene, step.part))
+    moved = _incoming(evaluation, step, "translation")
+    turned = _incoming(evaluation, step, "quaternion")
+    position = points_outside(rest, _row(moved, evaluation, frame))
+    return Place(position, product(rotation_of(rest), _row(turned, evaluation, frame)))
+
+
+def _incoming(evaluation: Evaluation, step: Step, quantity: str) -> Array:
+    scene = evaluation.scene
+    if quantity == "translation":
+        return _value(evaluation, group_node(scene, step.part, quantity, before(step)))
+    node = quaternion_node(scene, step.part, before(step))
+    return _value(evaluation, node)
+
+
+def _value(evaluation: Evaluation, node_id: NodeId) -> Array:
+    """A node's values; of one that the space does not carry, and so nothing computes: still."""
+    found = evaluation.results.get(node_id)
+    if found is not None:
+        return found.values
+    return (
+        np.array([[0.0, 0.0, 0.0, 1.0]]) if node_id.quantity == "quaternion" else np.zeros((1, 3))
+    )
+
+
+def _row(values: Array, evaluation: Evaluation, frame: int) -> Array:
+    n = evaluation.index(frame)
+    return values[n : n + 1] if len(values) > 1 else values
+
+
+def _turn_between(one: Array, other: Array) -> float:
+    turn = product(inverse(one), other)[0]
+    return float(np.degrees(2.0 * np.arctan2(np.linalg.norm(turn[:3]), abs(turn[3]))))
+
+
+def _apart(settings: SpaceSettings, other: str, amount: float) -> float:
+    """How far something jumps that the space carries; nothing where it carries only the other."""
+    return 0.0 if settings.carries == other else float(amount)
+
+
+def scene_step(scene: Scene, step_id: str) -> Step:
+    """The space step with this identity."""
+    step = scene.steps.get(step_id)
+    if step is None:
+        raise Refusal(f"there is no step with the identity {step_id!r} any more.")
+    space_settings(step)
+    return step

@@ -1,0 +1,1 @@
+"""Steps that bind a part's whole groups to other parts."""

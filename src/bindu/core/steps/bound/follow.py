@@ -1,0 +1,121 @@
+"""Follow: a part that takes only a share of its parent's position, rotation or scale."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.operations import LocalFrame
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import between, product
+from bindu.core.scene.channels import GROUPS, Zone, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import FollowSettings
+from bindu.core.steps.bound.checks import checked_tap
+from bindu.core.steps.bound.places import (
+    channels_rotation,
+    owner_frame,
+    points_inside,
+    points_outside,
+    rest_place,
+    rotation_of,
+    scale_of,
+    within,
+)
+
+
+@dataclass(frozen=True)
+class FollowOperation:
+    """One group of a follow step. Inputs: incoming, the parent's world matrix, the same at its
+    rest, the share."""
+
+    quantity: str
+    local: LocalFrame
+
+    @cached_property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return f"follow {self!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""
+        incoming, parent, still, share = inputs
+        share = np.clip(share, 0.0, 1.0)
+        rest = rest_place(self.local)
+        if self.quantity == "translation":
+            inside = points_outside(rest, incoming)
+            apart = points_outside(parent, inside) - points_outside(still, inside)
+            place = points_outside(still, inside) + share[:, None] * apart
+            return points_inside(within(parent, rest), place)
+        if self.quantity == "scale":
+            now, then = scale_of(parent), scale_of(still)
+            return np.asarray(incoming * (then + share[:, None] * (now - then)) / now)
+        taken = between(rotation_of(still), rotation_of(parent), share)
+        own = product(rotation_of(rest), incoming)
+        return channels_rotation(within(parent, rest), product(taken, own))
+
+
+class FollowKind:
+    """See ``StepKind``."""
+
+    name = "follow"
+    zones: tuple[Zone, ...] = ("bound", "late")
+    zone_reason = "it works on whole transforms, after the driven values"
+
+    def checked(self, scene: Scene, part: str, settings: FollowSettings) -> FollowSettings:
+        """See ``StepKind``."""
+        if scene.parts[part].parent is None:
+            name = scene.parts[part].name
+            raise Refusal(f"{name} has no parent that it could follow; give it one.", place="part")
+        if not settings.takes or any(group not in GROUPS for group in settings.takes):
+            raise Refusal("choose position, rotation or scale.", place="takes")
+        checked_tap(settings.tap, "tap")
+        return settings
+
+    def shown(self, scene: Scene, settings: FollowSettings) -> FollowSettings:
+        """See ``StepKind``."""
+        return settings
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """The parent's world matrix, the same at its rest, and the share."""
+        settings, parent = step.settings, scene.parts[step.part].parent
+        assert isinstance(settings, FollowSettings)
+        if parent is None:
+            return ()
+        share = step_channel(step.id, "rotation" if quantity == "quaternion" else quantity)
+        return (
+            Read(parent, "world matrix", settings.tap),
+            Read(parent, "world matrix", "default"),
+            Read(step.part, share, "final"),
+        )
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``FollowOperation``; without a parent there is nothing to follow."""
+        if scene.parts[step.part].parent is None:
+            return Unchanged()
+        return FollowOperation(quantity, owner_frame(scene, step.part))
+
+    def described(self, scene: Scene, settings: FollowSettings) -> str:
+        """What it takes a share of."""
+        words = {"translation": "position", "rotation": "rotation", "scale": "scale"}
+        return f"a share of its parent's {', '.join(words[g] for g in settings.groups)}"
+
+    def trouble(self, scene: Scene, settings: FollowSettings) -> str:
+        """See ``StepKind``."""
+        return "Its parent is scaled to nothing there; scale it less."
+
+
+@dataclass(frozen=True)
+class Unchanged:
+    """What comes in goes out."""
+
+    digest: str = "unchanged"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """The shape that comes in."""
+        return inputs[0]

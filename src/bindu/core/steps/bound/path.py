@@ -1,0 +1,172 @@
+"""Path: an owner that goes along a smooth path by true length."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.operations import LocalFrame
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import PathPoint, PathSettings, Space
+from bindu.core.steps.bound.checks import (
+    checked_axes,
+    checked_direction,
+    checked_tap,
+    checked_vector,
+    found_target,
+)
+from bindu.core.steps.bound.looking import looking
+from bindu.core.steps.bound.places import (
+    Inputs,
+    channels_rotation,
+    owner_base,
+    owner_frame,
+    owner_reads,
+    points_inside,
+    points_outside,
+)
+from bindu.core.steps.bound.smooth_path import SmoothPath, smooth_path
+
+WORLD = Space("world")
+MOST_POINTS = 200
+ORIGIN = (0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class PathOperation:
+    """See ``PathSettings`` and ``SmoothPath``."""
+
+    settings: PathSettings
+    quantity: str
+    local: LocalFrame
+    parented: bool
+
+    @cached_property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return f"path {self!r}"
+
+    @property
+    def over_time(self) -> bool:
+        """Whether a frame depends on those before it."""
+        return self.quantity == "quaternion"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""
+        rest = iter(inputs[1:])
+        points = [self._point(point, rest) for point in self.settings.points]
+        progress = next(rest)
+        base = owner_base(self.local, self.parented, WORLD, rest)
+        path = smooth_path(points, self.settings.closed)
+        places = path.at_share(self._share(progress))
+        if self.quantity == "translation":
+            return points_inside(base, path.positions(places))
+        return self._rotation(path, places, base)
+
+    def _rotation(self, path: SmoothPath, places: Array, base: Array) -> Array:
+        directions = path.directions(places)
+        settings = self.settings
+        up = np.array([settings.up_direction])
+        made = looking(directions, up, settings.axis, settings.up_axis)
+        if made is None:
+            # The whole way leads straight up: any side will do, always the same one.
+            other = np.array([[up[0, 1], up[0, 2], up[0, 0]]]) + (0.0, 0.0, 1e-3)
+            made = looking(directions, other, settings.axis, settings.up_axis)
+        if made is None:
+            return np.full((1, 4), np.nan)
+        return channels_rotation(base, made)
+
+    def _share(self, progress: Array) -> Array:
+        if self.settings.ends == "repeat":
+            return np.asarray(progress - np.floor(progress))
+        return np.clip(progress, 0.0, 1.0)
+
+    @staticmethod
+    def _point(point: PathPoint, rest: Inputs) -> Array:
+        if point.part is None:
+            return np.array([point.point])
+        read = next(rest)
+        return read if point.point == ORIGIN else points_outside(read, np.array([point.point]))
+
+
+class PathKind:
+    """See ``StepKind``."""
+
+    name = "path"
+    zones: tuple[Zone, ...] = ("bound", "late")
+    zone_reason = "a path works on whole transforms, after the driven values"
+
+    def checked(self, scene: Scene, part: str, settings: PathSettings) -> PathSettings:
+        """See ``StepKind``."""
+        count = len(settings.points)
+        if not 2 <= count <= MOST_POINTS:
+            raise Refusal(f"a path needs 2 to {MOST_POINTS} points.", place="points")
+        for n, point in enumerate(settings.points):
+            found_target(scene, point.part, f"points[{n}]")
+            if point.part == part:
+                raise Refusal("a part cannot be on a path through itself.", place=f"points[{n}]")
+            checked_vector(point.point, f"points[{n}]")
+            checked_tap(point.tap, f"points[{n}]")
+        _refuse_same_neighbours(settings)
+        checked_axes(settings.axis, settings.up_axis)
+        checked_direction(settings.up_direction, "up direction")
+        checked_tap(settings.tap, "tap")
+        return settings
+
+    def shown(self, scene: Scene, settings: PathSettings) -> PathSettings:
+        """See ``StepKind``."""
+        return settings
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """The parts of its points; how far; the parent."""
+        settings = step.settings
+        assert isinstance(settings, PathSettings)
+        reads = [
+            Read(
+                point.part,
+                "world position" if point.point == ORIGIN else "world matrix",
+                point.tap,
+            )
+            for point in settings.points
+            if point.part is not None
+        ]
+        progress = Read(step.part, step_channel(step.id, "progress"), "final")
+        return (*reads, progress, *owner_reads(scene, step, WORLD, settings.tap))
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``PathOperation``."""
+        settings = step.settings
+        assert isinstance(settings, PathSettings)
+        parented = scene.parts[step.part].parent is not None
+        return PathOperation(settings, quantity, owner_frame(scene, step.part), parented)
+
+    def described(self, scene: Scene, settings: PathSettings) -> str:
+        """How many points, and what happens at the ends."""
+        closed = "closed, " if settings.closed else ""
+        return f"{closed}through {len(settings.points)} points · {settings.ends} at the ends"
+
+    def trouble(self, scene: Scene, settings: PathSettings) -> str:
+        """See ``StepKind``."""
+        return (
+            "Neighbouring points of the path lie on one place there, so that it has no direction; "
+            "move one of them."
+        )
+
+
+def _refuse_same_neighbours(settings: PathSettings) -> None:
+    ends = [(point.part, point.point) for point in settings.points]
+    following = [*ends[1:], *(ends[:1] if settings.closed else ())]
+    for n, (one, other) in enumerate(zip(ends, following, strict=False)):
+        if one == other:
+            second = (n + 1) % len(ends)
+            raise Refusal(
+                f"points {n + 1} and {second + 1} are the same; move or delete one.",
+                place=f"points[{second}]",
+            )

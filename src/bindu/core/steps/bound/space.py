@@ -1,0 +1,222 @@
+"""Space: a part that moves in one of several spaces at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.graph.node import Indices, Operation, Read, Times
+from bindu.core.graph.operations import LocalFrame
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import angles_quaternion, between, product
+from bindu.core.scene.channels import Zone, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
+from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
+from bindu.core.steps.bound.places import (
+    IDENTITY,
+    channels_rotation,
+    owner_frame,
+    place_of,
+    points_inside,
+    points_outside,
+    rest_place,
+    rotation_of,
+    within,
+)
+
+MOST_SPACES = 100
+MOST_HANDOVERS = 10_000
+LONGEST_BLEND = 10_000
+
+
+@dataclass(frozen=True)
+class SpaceOperation:
+    """Where the part is: its own place inside its offset inside the space that is active.
+
+    At a blend the place in the old space, with the offset before, goes over to the new one:
+    straight, or turning the shortest way, slowly at both ends.
+
+    Inputs: incoming; the world matrix of each space but the world (and of the parent, where
+    there is one, first); which space.
+
+    Attributes:
+        sources: for each space, the place of its world matrix among the inputs; None for the
+            world.
+        parented: the first of them is the parent's.
+    """
+
+    quantity: str
+    local: LocalFrame
+    sources: tuple[int | None, ...]
+    parented: bool
+    handovers: tuple[Handover, ...]
+    over_time: bool = True
+
+    @cached_property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return f"space {self!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3); of the rotation quaternions, (F, 4)."""
+        *places, choice = inputs[1:]
+        frames = times.frames
+        spaces = [IDENTITY if n is None else places[n] for n in self.sources]
+        active = active_spaces(choice, len(spaces), len(frames))
+        at = np.searchsorted([h.frame for h in self.handovers], frames, side="right") - 1
+        rest = rest_place(self.local)
+        own = self._own(inputs[0], rest, len(frames))
+        made = self._world(own, _gathered(spaces, active), at)
+        share = self._shares(at, frames)
+        if np.any(share < 1.0):
+            old = self._world(own, _gathered(spaces, self._before(active, at, times)), at - 1)
+            made = _mixed(old, made, share)
+        parent = within(places[0], rest) if self.parented else rest
+        if self.quantity == "translation":
+            return points_inside(parent, made)
+        return channels_rotation(parent, made)
+
+    def _own(self, incoming: Array, rest: Array, frames: int) -> Array:
+        """The part's place in its parent: positions, or quaternions."""
+        if self.quantity == "translation":
+            return np.broadcast_to(points_outside(rest, incoming), (frames, 3))
+        return np.broadcast_to(product(rotation_of(rest), incoming), (frames, 4))
+
+    def _world(self, own: Array, space: Array, at: Indices) -> Array:
+        """The place in the world inside a space, with the offset of a handover (-1: none)."""
+        turns, moves = self._offsets
+        if self.quantity == "translation":
+            turned = points_outside(place_of(moves[at + 1], turns[at + 1], np.ones((1, 3))), own)
+            return points_outside(space, turned)
+        return product(rotation_of(space), product(turns[at + 1], own))
+
+    @cached_property
+    def _offsets(self) -> tuple[Array, Array]:
+        """The rotations and translations of no handover, then of each."""
+        angles = np.array([(0.0, 0.0, 0.0), *(h.rotation for h in self.handovers)])
+        moves = np.array([(0.0, 0.0, 0.0), *(h.translation for h in self.handovers)])
+        return angles_quaternion(angles, "xyz"), moves
+
+    def _shares(self, at: Indices, frames: Array) -> Array:
+        """How far each frame is in its blend, slowly at both ends; 1 outside of blends."""
+        starts = np.array([-np.inf, *(h.frame for h in self.handovers)])[at + 1]
+        lengths = np.array([0, *(h.blend for h in self.handovers)])[at + 1]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            share = np.where(lengths > 0, (frames - starts) / lengths, 1.0)
+        share = np.clip(np.nan_to_num(share, nan=1.0), 0.0, 1.0)
+        return np.asarray(share * share * (3.0 - 2.0 * share))
+
+    def _before(self, active: Indices, at: Indices, times: Times) -> Indices:
+        """The space that was active before the handover of each frame."""
+        starts = np.array([times.first, *(h.frame for h in self.handovers)])[at + 1]
+        place = np.ceil(starts - times.frames[0]).astype(int) - 1
+        return np.asarray(active[np.clip(place, 0, len(active) - 1)])
+
+
+def active_spaces(choice: Array, count: int, frames: int) -> Indices:
+    """Which space is active on each frame, shape (frames,), whole numbers."""
+    whole = np.clip(np.rint(choice), 0, count - 1).astype(int)
+    return np.broadcast_to(whole, frames)
+
+
+def _gathered(spaces: list[Array], active: Indices) -> Array:
+    """The world matrix of the active space of each frame, shape (F, 3, 4)."""
+    found = np.empty((len(active), 3, 4))
+    for n, space in enumerate(spaces):
+        chosen = active == n
+        found[chosen] = space[chosen] if len(space) > 1 else space
+    return found
+
+
+def _mixed(old: Array, new: Array, share: Array) -> Array:
+    if old.shape[1] == 4:
+        return between(old, new, share)
+    return np.asarray(old + share[:, None] * (new - old))
+
+
+class SpaceStepKind:
+    """See ``StepKind``."""
+
+    name = "space"
+    zones: tuple[Zone, ...] = ("bound", "late")
+    zone_reason = "a space works on whole transforms, after the driven values"
+
+    def checked(self, scene: Scene, part: str, settings: SpaceSettings) -> SpaceSettings:
+        """See ``StepKind``."""
+        name = scene.parts[part].name
+        if not 2 <= len(settings.spaces) <= MOST_SPACES:
+            raise Refusal(f"a list of spaces has 2 to {MOST_SPACES} of them.", place="spaces")
+        for n, space in enumerate(settings.spaces):
+            if space in settings.spaces[:n]:
+                raise Refusal(f"{space_name(scene, space)} is listed twice.", place="spaces")
+            if space not in ("", WORLD_KEY):
+                found_target(scene, space, "spaces")
+            if space == part:
+                raise Refusal(
+                    f"{name} cannot be a space of its own; choose another part.", place="spaces"
+                )
+        if len(settings.handovers) > MOST_HANDOVERS:
+            raise Refusal(f"has at most {MOST_HANDOVERS:,} handovers.", place="handovers")
+        for one in settings.handovers:
+            checked_vector((one.frame, 0.0, 0.0), "handovers")
+            checked_vector(one.translation, "handovers")
+            checked_vector(one.rotation, "handovers")
+            if not 0 <= one.blend <= LONGEST_BLEND:
+                raise Refusal(f"blends over 0 to {LONGEST_BLEND:,} frames.", place="handovers")
+        frames = [one.frame for one in settings.handovers]
+        if any(b <= a for a, b in zip(frames, frames[1:], strict=False)):
+            raise Refusal("must be in the order of their frames, one a frame.", place="handovers")
+        checked_tap(settings.tap, "tap")
+        return settings
+
+    def shown(self, scene: Scene, settings: SpaceSettings) -> SpaceSettings:
+        """See ``StepKind``."""
+        return settings
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """The parent, the other spaces, and which of them."""
+        settings = step.settings
+        assert isinstance(settings, SpaceSettings)
+        choice = Read(step.part, step_channel(step.id, "space"), "final")
+        parts = _space_parts(scene, step)
+        return (*(Read(part, "world matrix", settings.tap) for part in parts), choice)
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``SpaceOperation``."""
+        settings, parent = step.settings, scene.parts[step.part].parent
+        assert isinstance(settings, SpaceSettings)
+        parts = _space_parts(scene, step)
+        owners = [parent if space == "" else space for space in settings.spaces]
+        sources = tuple(parts.index(p) if p and p != WORLD_KEY else None for p in owners)
+        local = owner_frame(scene, step.part)
+        return SpaceOperation(quantity, local, sources, parent is not None, settings.handovers)
+
+    def described(self, scene: Scene, settings: SpaceSettings) -> str:
+        """Its spaces."""
+        names = ", ".join(space_name(scene, space) for space in settings.spaces)
+        only = "" if settings.carries == "full" else f" · only {settings.carries}"
+        return f"{names}{only}"
+
+    def trouble(self, scene: Scene, settings: SpaceSettings) -> str:
+        """See ``StepKind``."""
+        return "A space is scaled to nothing there; scale it less."
+
+
+def space_name(scene: Scene, space: str) -> str:
+    """A space as people call it."""
+    if space in ("", WORLD_KEY):
+        return "parent" if space == "" else "world"
+    return scene.parts[space].name if space in scene.parts else space
+
+
+def _space_parts(scene: Scene, step: Step) -> list[str]:
+    """The parts whose world matrices are read, the parent first, each once."""
+    settings, parent = step.settings, scene.parts[step.part].parent
+    assert isinstance(settings, SpaceSettings)
+    others = [space for space in settings.spaces if space not in ("", WORLD_KEY)]
+    return list(dict.fromkeys([parent, *others] if parent is not None else others))
