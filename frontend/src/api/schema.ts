@@ -292,6 +292,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_wiring_wiring_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/loops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_loops_loops_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_order_order_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/lanes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_lanes_lanes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_words_words_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_causes_causes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["order_what_if_what_if_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1325,6 +1437,8 @@ export interface components {
             probes: components["schemas"]["Probe"][];
             /** Leads */
             leads: components["schemas"]["LeadGroup"][];
+            /** What Ifs */
+            what_ifs: components["schemas"]["WhatIf"][];
         };
         /**
          * Shape
@@ -1430,6 +1544,29 @@ export interface components {
             kind?: "space";
         };
         /**
+         * StepVariant
+         * @description Another place of a step in the order, or on or off; what is None stays as it is.
+         */
+        StepVariant: {
+            /** Step */
+            step: string;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: ("keyed" | "driven" | "bound" | "solved" | "late" | "final") | null;
+            /**
+             * Position
+             * @default 0
+             */
+            position?: number;
+            /**
+             * On
+             * @default null
+             */
+            on?: boolean | null;
+        };
+        /**
          * StepView
          * @description A step; references in its settings are names.
          */
@@ -1518,6 +1655,26 @@ export interface components {
             offset?: components["schemas"]["Offset"];
         };
         /**
+         * WhatIf
+         * @description Two states of some steps that are worth comparing.
+         */
+        WhatIf: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * One
+             * @default []
+             */
+            one?: components["schemas"]["StepVariant"][];
+            /**
+             * Other
+             * @default []
+             */
+            other?: components["schemas"]["StepVariant"][];
+        };
+        /**
          * Edits
          * @description Edits, and the revision of the scene that their sender saw.
          *
@@ -1528,7 +1685,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -1789,6 +1946,34 @@ export interface components {
              * @enum {string}
              */
             do: "apply rules";
+        };
+        /**
+         * Bind
+         * @description Adds a constraint or an aim; with ``keep``, its offset is measured on that frame, so that
+         *     the part stays where it is there.
+         */
+        Bind: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Settings */
+            settings: components["schemas"]["ConstraintSettings"] | components["schemas"]["AimSettings"];
+            /**
+             * Keep
+             * @default null
+             */
+            keep?: number | null;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "bind";
         };
         /**
          * CaptureStop
@@ -2527,6 +2712,22 @@ export interface components {
             do: "lock channels";
         };
         /**
+         * MeasureOffset
+         * @description Measures a constraint's offset again: so that on this frame, at full weight, the part is
+         *     where it would be without it.
+         */
+        MeasureOffset: {
+            /** Step */
+            step: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "measure offset";
+        };
+        /**
          * MeetEnds
          * @description Makes the ends of curves meet in value and slope, so that they repeat without a jump;
          *     with the offset kept they meet in slope alone.
@@ -3085,6 +3286,66 @@ export interface components {
             do: "put stop";
         };
         /**
+         * PutWhatIf
+         * @description Saves a What if, or changes the one ``id``.
+         */
+        PutWhatIf: {
+            /** Name */
+            name: string;
+            /**
+             * One
+             * @default []
+             */
+            one?: components["schemas"]["StepVariant"][];
+            /**
+             * Other
+             * @default []
+             */
+            other?: components["schemas"]["StepVariant"][];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put what if";
+        };
+        /**
+         * PutWhere
+         * @description Puts a part where another one is, on a frame or over a span, by keys on its channels.
+         */
+        PutWhere: {
+            /** Part */
+            part: string;
+            /** Other */
+            other: string;
+            /** First */
+            first: number;
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+            /**
+             * Position
+             * @default true
+             */
+            position?: boolean;
+            /**
+             * Rotation
+             * @default true
+             */
+            rotation?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put where";
+        };
+        /**
          * RemoveChannel
          * @description Takes an own channel away, with its curve, its value and the steps that write it.
          */
@@ -3271,6 +3532,19 @@ export interface components {
              * @enum {string}
              */
             do: "remove stop";
+        };
+        /**
+         * RemoveWhatIf
+         * @description Takes a saved What if away.
+         */
+        RemoveWhatIf: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove what if";
         };
         /**
          * RenamePart
@@ -3720,7 +3994,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Retrace
@@ -3937,7 +4211,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * SheetView
@@ -3996,7 +4270,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * CopiesView
@@ -4129,7 +4403,422 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
+         * WiringView
+         * @description The whole wiring.
+         */
+        WiringView: {
+            /** Revision */
+            revision: number;
+            /** Cards */
+            cards: components["schemas"]["CardView"][];
+            /** Wires */
+            wires: components["schemas"]["WireView"][];
+        };
+        /**
+         * CardView
+         * @description A part in the wiring, or one half of it.
+         */
+        CardView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /** Column */
+            column: number;
+            /** Ports */
+            ports: components["schemas"]["PortView"][];
+        };
+        /**
+         * PortView
+         * @description A step of a part, or a value of it that others read.
+         */
+        PortView: {
+            /** Id */
+            id: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "step" | "source";
+            /** Label */
+            label: string;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Tap */
+            tap: string;
+            /** Step */
+            step: string | null;
+            /** On */
+            on: boolean;
+            /** Held */
+            held: boolean;
+        };
+        /**
+         * WireView
+         * @description A read.
+         */
+        WireView: {
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+            /** Source Card */
+            source_card: string;
+            /** Target Card */
+            target_card: string;
+            /** Tap */
+            tap: string;
+            /** Back */
+            back: boolean;
+            /** Looped */
+            looped: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LoopsView
+         * @description All loops of a scene, and what looks like one.
+         */
+        LoopsView: {
+            /** Revision */
+            revision: number;
+            /** Loops */
+            loops: components["schemas"]["LoopView"][];
+            /** Pairs */
+            pairs: components["schemas"]["PairView"][];
+        };
+        /**
+         * LoopView
+         * @description A loop: where it goes round, why, what is held, and what would break it.
+         */
+        LoopView: {
+            /** Parts */
+            parts: string[];
+            /** Chain */
+            chain: string[];
+            /** Why */
+            why: string[];
+            /** Held */
+            held: string;
+            /**
+             * Frames
+             * @description on how many frames the held value makes a difference
+             */
+            frames: number;
+            /** First */
+            first: number | null;
+            /**
+             * Channels
+             * @description channels to look at
+             */
+            channels: components["schemas"]["ChannelRef"][];
+            /** Remedies */
+            remedies: components["schemas"]["RemedyView"][];
+        };
+        /**
+         * PairView
+         * @description Two parts that read each other and are no loop.
+         */
+        PairView: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * RemedyView
+         * @description A change that breaks a loop.
+         */
+        RemedyView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "earlier tap" | "one frame back" | "mute";
+            /** Text */
+            text: string;
+            /** Step */
+            step: string;
+            /** Tap */
+            tap: string | null;
+            /** Edits */
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
+         * OrderView
+         * @description The order of evaluation of a whole scene.
+         */
+        OrderView: {
+            /** Revision */
+            revision: number;
+            /** Rows */
+            rows: components["schemas"]["OrderRow"][];
+        };
+        /**
+         * OrderRow
+         * @description A value in the order of evaluation; ``cost`` is how long it took last, microseconds.
+         */
+        OrderRow: {
+            /** Rank */
+            rank: number;
+            /** Label */
+            label: string;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Step */
+            step: string | null;
+            /** Held */
+            held: boolean;
+            /** Cost */
+            cost: number | null;
+        };
+        /**
+         * LanesView
+         * @description All space lanes and leads of a scene.
+         */
+        LanesView: {
+            /** Revision */
+            revision: number;
+            /** Lanes */
+            lanes: components["schemas"]["LaneView"][];
+        };
+        /**
+         * HandoverView
+         * @description A change of spaces, and how far the part jumps there.
+         */
+        HandoverView: {
+            /** Frame */
+            frame: number;
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+            /** Kept */
+            kept: boolean;
+            /** Blend */
+            blend: number;
+            /** Metres */
+            metres: number;
+            /** Degrees */
+            degrees: number;
+            /** Jumps */
+            jumps: boolean;
+        };
+        /**
+         * LaneView
+         * @description A space lane, or the lane of a lead.
+         */
+        LaneView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "space" | "lead";
+            /**
+             * Id
+             * @description the step, or the lead group
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Choices */
+            choices: string[];
+            /**
+             * Keys
+             * @description what each choice stands for: a part, 0, or nothing
+             */
+            keys: string[];
+            /** Strips */
+            strips: components["schemas"]["StripView"][];
+            /** Handovers */
+            handovers: components["schemas"]["HandoverView"][];
+        };
+        /**
+         * StripView
+         * @description A stretch of frames in one space, or with one lead.
+         */
+        StripView: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Choice */
+            choice: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * WordsView
+         * @description Who has the last word on a channel, over the range.
+         */
+        WordsView: {
+            /** Words */
+            words: components["schemas"]["WordView"][];
+        };
+        /**
+         * WordView
+         * @description A stretch of frames, and who decided the value there.
+         */
+        WordView: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Bead */
+            bead: number;
+            /** Name */
+            name: string;
+            /** Zone */
+            zone: string;
+            /** Step */
+            step: string | null;
+        };
+        /**
+         * CausesView
+         * @description Where a value comes from, and what its channel reaches.
+         */
+        CausesView: {
+            /** Causes */
+            causes: components["schemas"]["CauseView"][];
+            /** Reaches */
+            reaches: components["schemas"]["ReachedView"][];
+        };
+        /**
+         * CauseView
+         * @description A value on the way back to the keys that cause another.
+         */
+        CauseView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "keys" | "set value" | "step" | "place";
+            /** Label */
+            label: string;
+            /** Depth */
+            depth: number;
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Value */
+            value: number | null;
+            /** Keys */
+            keys: number[];
+        };
+        /**
+         * ReachedView
+         * @description A channel that is computed from another.
+         */
+        ReachedView: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * WhatIfView
+         * @description Two ways to evaluate a scene, the most different channel first.
+         */
+        WhatIfView: {
+            /** First */
+            first: number;
+            /** Differences */
+            differences: components["schemas"]["DifferenceView"][];
+            /**
+             * Loops
+             * @description how many loops each side has
+             */
+            loops: [
+                number,
+                number
+            ];
+            /**
+             * One Edits
+             * @description the edits that keep the first side
+             */
+            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
+            /**
+             * Other Edits
+             * @description the edits that keep the second side
+             */
+            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
+        };
+        /**
+         * DifferenceView
+         * @description A channel on both sides.
+         */
+        DifferenceView: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** Name */
+            name: string;
+            /** One */
+            one: number[];
+            /** Other */
+            other: number[];
+            /** Worst */
+            worst: number;
+            /** Worst Frame */
+            worst_frame: number;
+        };
+        /**
+         * WhatIfWish
+         * @description Two sides, and the channels to compare; without channels, those that differ most.
+         */
+        WhatIfWish: {
+            one: components["schemas"]["WhatIfSide"];
+            other: components["schemas"]["WhatIfSide"];
+            /**
+             * Channels
+             * @default []
+             */
+            channels?: components["schemas"]["ChannelRef"][];
+        };
+        /**
+         * WhatIfSide
+         * @description A scene as it is, as it was at a revision, or with edits that are only tried.
+         */
+        WhatIfSide: {
+            /**
+             * Edits
+             * @default []
+             */
+            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["ApplyRules"])[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision?: number | null;
+            /**
+             * Saved
+             * @description a saved What if, of which this is one side
+             * @default null
+             */
+            saved?: string | null;
+            /**
+             * Side
+             * @default one
+             * @enum {string}
+             */
+            side?: "one" | "other";
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -5028,6 +5717,360 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlipView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_wiring_wiring_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_loops_loops_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoopsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_order_order_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_lanes_lanes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_words_words_get: {
+        parameters: {
+            query: {
+                part: string;
+                channel: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_causes_causes_get: {
+        parameters: {
+            query: {
+                part: string;
+                channel: string;
+                frame?: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CausesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_what_if_what_if_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
                 };
             };
             /** @description Not Found */

@@ -9,6 +9,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
 from bindu.core.scene.settings import LayerMode, Vector
 from bindu.formats.curve_entries import CurveEntry, Entry
@@ -124,6 +125,25 @@ class LeadEntry(Entry):
     members: list[str] = Field(min_length=2)
 
 
+class VariantEntry(Entry):
+    """Another state of a step: its zone and place in it, on or off."""
+
+    part: str
+    step: str
+    zone: Zone | None = None
+    position: int = 0
+    on: bool | None = None
+
+
+class WhatIfEntry(Entry):
+    """Two states of some steps, to be looked at side by side."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    one: list[VariantEntry] = []
+    other: list[VariantEntry] = []
+
+
 class MarkerEntry(Entry):
     """A label on a frame."""
 
@@ -147,3 +167,4 @@ class SceneDocument(Entry):
     driven: list[DrivenEntry] = Field([], description="sets of driven keys")
     probes: list[ProbeEntry] = Field([], description="slip probes")
     leads: list[LeadEntry] = Field([], description="lead groups")
+    what_ifs: list[WhatIfEntry] = Field([], description="saved What ifs")

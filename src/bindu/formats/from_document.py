@@ -20,12 +20,13 @@ from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep
+from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import Rest, Shape
+from bindu.core.scene.model import Rest, Shape, StepVariant
 from bindu.core.scene.settings import DrivenSettings, FormulaSettings, GivenSettings, LimitSettings
 from bindu.formats.curve_entries import CurveEntry, KeyEntry, TangentEntry
-from bindu.formats.document import SceneDocument
+from bindu.formats.document import SceneDocument, VariantEntry, WhatIfEntry
 from bindu.formats.identities import Identities, NamedPart, channel_id, identities_of
 from bindu.formats.step_entries import (
     AnyStepEntry,
@@ -69,6 +70,8 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for one in document.driven:
         yield f"driven ({one.name})", ChangeDriven(ids.driven[one.name], driver=one.driver)
     yield from _around(document, ids)
+    for saved in document.what_ifs:
+        yield _what_if(saved, ids)
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -143,6 +146,24 @@ def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         yield place, put
     for n, marker in enumerate(document.markers):
         yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)
+
+
+def _what_if(saved: WhatIfEntry, ids: Identities) -> Placed:
+    place = f"what_ifs ({saved.name})"
+
+    def variants(entries: list[VariantEntry]) -> tuple[StepVariant, ...]:
+        return tuple(_variant(entry, ids, place) for entry in entries)
+
+    return place, PutWhatIf(saved.name, variants(saved.one), variants(saved.other), saved.id)
+
+
+def _variant(entry: VariantEntry, ids: Identities, place: str) -> StepVariant:
+    part = ids.part(entry.part, place)
+    steps = {s.name: i for s, i in zip(part.entry.steps, part.steps, strict=True)}
+    if entry.step not in steps:
+        near = nearest_names(entry.step, steps)
+        raise Refusal(f"{entry.part} has no step {entry.step!r}.", place=place, nearest=near)
+    return StepVariant(steps[entry.step], entry.zone, entry.position, entry.on)
 
 
 def _pose_and_pair(part: NamedPart, ids: Identities) -> Iterator[Placed]:

@@ -17,6 +17,8 @@ from bindu.core.scene.model import (
     Probe,
     Scene,
     Step,
+    StepVariant,
+    WhatIf,
 )
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
@@ -33,6 +35,8 @@ from bindu.formats.document import (
     SceneDocument,
     SetEntry,
     ShapeEntry,
+    VariantEntry,
+    WhatIfEntry,
 )
 from bindu.formats.step_entries import BindingEntry, FormulaEntry, LimitEntry, RowEntry
 from bindu.formats.step_settings import binding_entry
@@ -55,12 +59,33 @@ def document_of(scene: Scene) -> SceneDocument:
         ],
         driven=[_driven(scene, one) for one in sorted(scene.driven.values(), key=_by_name)],
         probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
+        what_ifs=[_what_if(scene, one) for one in sorted(scene.what_ifs.values(), key=_by_name)],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
     )
 
 
-def _by_name(thing: PartSet | DrivenKeys | Probe | LeadGroup) -> str:
+def _by_name(thing: Probe | PartSet | LeadGroup | WhatIf | DrivenKeys) -> str:
     return thing.name
+
+
+def _what_if(scene: Scene, saved: WhatIf) -> WhatIfEntry:
+    def entries(variants: tuple[StepVariant, ...]) -> list[VariantEntry]:
+        return [_variant(scene, one) for one in variants if one.step in scene.steps]
+
+    return WhatIfEntry(
+        name=saved.name, id=saved.id, one=entries(saved.one), other=entries(saved.other)
+    )
+
+
+def _variant(scene: Scene, variant: StepVariant) -> VariantEntry:
+    step = scene.steps[variant.step]
+    return VariantEntry(
+        part=scene.parts[step.part].name,
+        step=step.name,
+        zone=variant.zone,
+        position=variant.position,
+        on=variant.on,
+    )
 
 
 def _lead(scene: Scene, lead: LeadGroup) -> LeadEntry:

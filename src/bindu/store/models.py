@@ -108,6 +108,12 @@ class LeadRow(_Thing, Base):
     __tablename__ = "leads"
 
 
+class WhatIfRow(_Thing, Base):
+    """A saved What if; the key is its identity."""
+
+    __tablename__ = "what_ifs"
+
+
 class EditRow(Base):
     """One recorded edit: what it changed, so that it can be taken back.
 

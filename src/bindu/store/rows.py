@@ -20,6 +20,7 @@ from bindu.core.scene.model import (
     PartSet,
     Probe,
     Step,
+    WhatIf,
 )
 from bindu.store.models import (
     ChannelRow,
@@ -32,6 +33,7 @@ from bindu.store.models import (
     ProbeRow,
     SetRow,
     StepRow,
+    WhatIfRow,
 )
 
 Row = (
@@ -45,6 +47,7 @@ Row = (
     | DrivenRow
     | ProbeRow
     | LeadRow
+    | WhatIfRow
 )
 ROWS: dict[Table, type[Row]] = {
     "parts": PartRow,
@@ -57,6 +60,7 @@ ROWS: dict[Table, type[Row]] = {
     "driven": DrivenRow,
     "probes": ProbeRow,
     "leads": LeadRow,
+    "what_ifs": WhatIfRow,
 }
 _THINGS: dict[Table, TypeAdapter[Any]] = {
     "parts": TypeAdapter(Part),
@@ -69,6 +73,7 @@ _THINGS: dict[Table, TypeAdapter[Any]] = {
     "driven": TypeAdapter(DrivenKeys),
     "probes": TypeAdapter(Probe),
     "leads": TypeAdapter(LeadGroup),
+    "what_ifs": TypeAdapter(WhatIf),
 }
 
 

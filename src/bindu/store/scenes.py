@@ -269,6 +269,7 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
         tables["driven"],
         tables["probes"],
         tables["leads"],
+        tables["what_ifs"],
     )
 
 

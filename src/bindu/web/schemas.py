@@ -25,6 +25,7 @@ from bindu.core.scene.model import (
     Role,
     RotationOrder,
     Shape,
+    WhatIf,
 )
 from bindu.core.scene.model import Side as PartSide
 from bindu.core.scene.settings import StepSettings
@@ -393,6 +394,7 @@ class SceneHeader(BaseModel):
     driven: list[DrivenView]
     probes: list[Probe]
     leads: list[LeadGroup]
+    what_ifs: list[WhatIf]
 
 
 class SceneView(BaseModel):

@@ -71,6 +71,7 @@ def scene_view(
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
         probes=sorted(scene.probes.values(), key=lambda probe: probe.name),
         leads=sorted(scene.leads.values(), key=lambda lead: lead.name),
+        what_ifs=sorted(scene.what_ifs.values(), key=lambda one: one.name),
         driven=[
             _driven(scene, driven)
             for driven in sorted(scene.driven.values(), key=lambda driven: driven.name)
@@ -95,7 +96,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     """
     found: set[str] = set()
     for change in patch:
-        if change.table in ("scene", "sets", "markers", "probes"):
+        if change.table in ("scene", "sets", "markers", "probes", "what_ifs"):
             continue
         if change.table in ("layers", "driven", "leads"):
             return None

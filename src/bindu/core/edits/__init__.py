@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.channels import ChannelEdit
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
@@ -24,6 +25,7 @@ from bindu.core.edits.scene import SceneEdit
 from bindu.core.edits.sets import SetEdit
 from bindu.core.edits.spaces import SpaceEdit
 from bindu.core.edits.steps import StepEdit
+from bindu.core.edits.what_ifs import WhatIfEdit
 from bindu.core.scene.model import Scene
 
 AnyEdit = (
@@ -46,6 +48,8 @@ AnyEdit = (
     | ProbeEdit
     | SpaceEdit
     | LeadEdit
+    | BindingEdit
+    | WhatIfEdit
     | ApplyRules
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -21,6 +21,7 @@ Table = Literal[
     "driven",
     "probes",
     "leads",
+    "what_ifs",
 ]
 TABLES: tuple[Table, ...] = (
     "parts",
@@ -33,6 +34,7 @@ TABLES: tuple[Table, ...] = (
     "driven",
     "probes",
     "leads",
+    "what_ifs",
 )
 HEADER = ("name", "fps", "first", "last")
 

@@ -210,8 +210,9 @@ class PickAndCarry:
         scene, step = with_space(scene, self.part, self.by)
         if self.then is not None:
             scene, step = with_space(scene, self.part, self.then)
-        active = active_space(evaluate(scene), step)
-        came_from = space_settings(step).spaces[int(active[max(self.first - 1 - scene.first, 0)])]
+        evaluation = evaluate(scene)
+        before = evaluation.index(max(self.first - 1, scene.first))
+        came_from = space_settings(step).spaces[int(active_space(evaluation, step)[before])]
         scene = SwitchSpace(step.id, self.first, self.by, self.keep, self.blend).apply(scene)
         if self.last is not None:
             then = came_from if self.then is None else self.then

@@ -216,6 +216,26 @@ class LeadGroup:
 
 
 @dataclass(frozen=True)
+class StepVariant:
+    """Another place of a step in the order, or on or off; what is None stays as it is."""
+
+    step: str
+    zone: Zone | None = None
+    position: int = 0
+    on: bool | None = None
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """Two states of some steps that are worth comparing."""
+
+    id: str
+    name: str
+    one: tuple[StepVariant, ...] = ()
+    other: tuple[StepVariant, ...] = ()
+
+
+@dataclass(frozen=True)
 class Marker:
     """A label on a frame."""
 
@@ -242,6 +262,7 @@ class Scene:
     driven: Mapping[str, DrivenKeys] = field(default_factory=dict)
     probes: Mapping[str, Probe] = field(default_factory=dict)
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
+    what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:

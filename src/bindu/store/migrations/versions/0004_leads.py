@@ -1,4 +1,4 @@
-"""Lead groups."""
+"""Lead groups and saved What ifs."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -9,23 +9,24 @@ down_revision = "0003"
 branch_labels = None
 depends_on = None
 
+OPTIONS = {"mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_bin"}
+
+
+THINGS = ("leads", "what_ifs")
+
 
 def upgrade() -> None:
-    op.create_table(
-        "leads",
-        sa.Column(
-            "scene_id",
-            sa.Integer,
-            sa.ForeignKey("scenes.id", ondelete="CASCADE"),
-            primary_key=True,
-            autoincrement=False,
-        ),
-        sa.Column("thing", sa.String(100), primary_key=True),
-        sa.Column("data", LONGTEXT, nullable=False),
-        mysql_charset="utf8mb4",
-        mysql_collate="utf8mb4_bin",
-    )
+    for name in THINGS:
+        scene = sa.ForeignKey("scenes.id", ondelete="CASCADE")
+        op.create_table(
+            name,
+            sa.Column("scene_id", sa.Integer, scene, primary_key=True, autoincrement=False),
+            sa.Column("thing", sa.String(100), primary_key=True),
+            sa.Column("data", LONGTEXT, nullable=False),
+            **OPTIONS,
+        )
 
 
 def downgrade() -> None:
-    op.drop_table("leads")
+    for name in THINGS:
+        op.drop_table(name)

@@ -1,0 +1,257 @@
+"""Edits that bind parts: with the offset kept, measured again, or put where another is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.edits.base import found_part, found_step, within
+from bindu.core.edits.keying import KeyValue, SetChannels
+from bindu.core.edits.steps import AddStep
+from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.graph.node import NodeId
+from bindu.core.graph.stages import QUATERNION, before, group_node, quaternion_node
+from bindu.core.place import channels_of_local, final_channels, refuse_written, square
+from bindu.core.refusal import Refusal
+from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import (
+    ALL_AXES,
+    AimSettings,
+    ConstraintSettings,
+    Offset,
+    Vector,
+)
+from bindu.core.steps.bound.places import (
+    owner_base,
+    owner_frame,
+    owner_reads,
+    place_of,
+    rotation_of,
+    scale_of,
+    seen_from,
+    target_place,
+    target_reads,
+)
+from bindu.core.steps.bound.places import (
+    within as place_within,
+)
+
+STILL: Vector = (0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Bind:
+    """Adds a constraint or an aim; with ``keep``, its offset is measured on that frame, so that
+    the part stays where it is there."""
+
+    part: str
+    name: str
+    settings: ConstraintSettings | AimSettings
+    keep: int | None = None
+    id: str | None = None
+    do: Literal["bind"] = "bind"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        kept = ", offset kept" if self.keep is not None else ""
+        return f"bind {found_part(scene, self.part).name} by “{self.name}”{kept}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        made = AddStep(self.part, self.name, self.settings, id=self.id).apply(scene)
+        if self.keep is None:
+            return made
+        step = next(s for s in made.steps if s not in scene.steps)
+        return MeasureOffset(step, self.keep).apply(made)
+
+
+@dataclass(frozen=True)
+class MeasureOffset:
+    """Measures a constraint's offset again: so that on this frame, at full weight, the part is
+    where it would be without it."""
+
+    step: str
+    frame: int
+    do: Literal["measure offset"] = "measure offset"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"measure the offset of “{found_step(scene, self.step).name}” at {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        settings = step.settings
+        if not isinstance(settings, ConstraintSettings | AimSettings):
+            raise Refusal("only constraints and aims have an offset.", place=step.name)
+        bare = _without_offset(scene, step, settings)
+        evaluation = evaluate(bare)
+        n = evaluation.index(self.frame)
+        measured = _measured(evaluation, bare.steps[step.id], n)
+        if isinstance(settings, ConstraintSettings) and settings.kind == "full":
+            offsets = [o for o in measured if isinstance(o, Offset)]
+            targets = tuple(
+                replace(t, offset=o) for t, o in zip(settings.targets, offsets, strict=True)
+            )
+            made: ConstraintSettings | AimSettings = replace(settings, targets=targets)
+        else:
+            (offset,) = [o for o in measured if not isinstance(o, Offset)]
+            made = replace(settings, offset=offset)
+        numbers = [o.translation + o.rotation if isinstance(o, Offset) else o for o in measured]
+        if not all(np.isfinite(vector).all() for vector in numbers):
+            text = f"nothing can be measured on frame {self.frame}; see its finding there."
+            raise Refusal(text, place=step.name)
+        return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=made)))
+
+
+@dataclass(frozen=True)
+class PutWhere:
+    """Puts a part where another one is, on a frame or over a span, by keys on its channels."""
+
+    part: str
+    other: str
+    first: int
+    last: int | None = None
+    position: bool = True
+    rotation: bool = True
+    do: Literal["put where"] = "put where"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        until = f" to {self.last}" if self.last is not None else ""
+        part, other = found_part(scene, self.part).name, found_part(scene, self.other).name
+        return f"put {part} where {other} is at {self.first}{until}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        part = found_part(scene, self.part)
+        found_part(scene, self.other)
+        if part.id == self.other:
+            raise Refusal("a part is where it is; choose another.", place=part.name)
+        evaluation = evaluate(scene)
+        last = self.first if self.last is None else self.last
+        rows = slice(evaluation.index(self.first), evaluation.index(last) + 1)
+        parent = np.eye(4)[None]
+        if part.parent is not None:
+            parent = square(evaluation.world(part.parent))
+        target = square(evaluation.world(self.other))
+        target[:, :3, :3] /= np.linalg.norm(target[:, :3, :3], axis=1)[:, None, :]
+        old = final_channels(evaluation, part.id)
+        local = np.broadcast_to(np.linalg.inv(parent) @ target, (len(old), 4, 4))
+        new = channels_of_local(part, local, old)
+        chosen = [*range(3)] * self.position + [*range(3, 6)] * self.rotation
+        keyed = self.last is not None
+        for n in range(rows.start, rows.stop):
+            values = []
+            for c in chosen:
+                ref = ChannelRef(part.id, TRANSFORM_CHANNELS[c])
+                refuse_written(scene, ref)
+                values.append((part.id, ref.channel, float(new[n, c])))
+            frame = float(evaluation.times.first + n)
+            if keyed:
+                scene = KeyValue(frame, tuple(values)).apply(scene)
+            else:
+                scene = SetChannels(frame, tuple(values)).apply(scene)
+        return scene
+
+
+BindingEdit = Bind | MeasureOffset | PutWhere
+
+
+def _without_offset(scene: Scene, step: Step, settings: ConstraintSettings | AimSettings) -> Scene:
+    """The scene with the step at full weight, on all axes and without its offset."""
+    if isinstance(settings, ConstraintSettings):
+        ones = (1.0, 1.0, 1.0) if settings.kind == "scale" else STILL
+        targets = tuple(replace(target, offset=Offset()) for target in settings.targets)
+        bare: ConstraintSettings | AimSettings = replace(
+            settings, targets=targets, axes=ALL_AXES, offset=ones
+        )
+    else:
+        bare = replace(settings, offset=STILL)
+    weight = ChannelRef(step.part, weight_channel(step.id))
+    part = scene.parts[step.part]
+    values = {**part.values, weight.channel: 1.0}
+    return replace(
+        scene,
+        steps=within(scene.steps, step.id, replace(step, settings=bare, on=True)),
+        curves={r: c for r, c in scene.curves.items() if r != weight},
+        parts=within(scene.parts, part.id, replace(part, values=values)),
+    )
+
+
+def _measured(evaluation: Evaluation, step: Step, n: int) -> Iterator[Offset | Vector]:
+    """The offset, or of a full constraint one for each target."""
+    settings = step.settings
+    assert isinstance(settings, ConstraintSettings | AimSettings)
+    order = evaluation.scene.parts[step.part].rotation_order
+    if isinstance(settings, ConstraintSettings) and settings.kind == "full":
+        yield from _full_offsets(evaluation, step, settings, n)
+        return
+    group = step.settings.groups[0]
+    came, made = _before(evaluation, step, group, n), _after(evaluation, step, group, n)
+    if group == "rotation":
+        turn = product(inverse(made), came)
+        yield _vector(continuous_angles(matrices_of(turn), order, np.zeros(3))[0])
+    elif group == "scale":
+        yield _vector(came[0] / made[0])
+    else:
+        assert isinstance(settings, ConstraintSettings)
+        base = _base(evaluation, step, settings, n)
+        yield _vector((base[:, :, :3] @ (came - made)[:, :, None])[0, :, 0])
+
+
+def _full_offsets(
+    evaluation: Evaluation, step: Step, settings: ConstraintSettings, n: int
+) -> Iterator[Offset]:
+    scene = evaluation.scene
+    order = scene.parts[step.part].rotation_order
+    parts = [_before(evaluation, step, g, n) for g in ("translation", "rotation", "scale")]
+    owner = place_within(_base(evaluation, step, settings, n), place_of(*parts))
+    for target in settings.targets:
+        inputs = iter(
+            [_row(evaluation.read(r), n) for r in target_reads(scene, target, settings.read)]
+        )
+        parented = target.part is not None and scene.parts[target.part].parent is not None
+        place = target_place(target.part, parented, settings.read, inputs)
+        seen = seen_from(place, owner)
+        turn = product(inverse(rotation_of(place)), rotation_of(owner))
+        angles = continuous_angles(matrices_of(turn), order, np.zeros(3))[0]
+        size = scale_of(owner)[0] / scale_of(place)[0]
+        yield Offset(_vector(seen[0, :, 3]), _vector(angles), _vector(size))
+
+
+def _base(evaluation: Evaluation, step: Step, settings: ConstraintSettings, n: int) -> Array:
+    scene = evaluation.scene
+    reads = owner_reads(scene, step, settings.write, settings.tap)
+    inputs = iter([_row(evaluation.read(read), n) for read in reads])
+    parented = scene.parts[step.part].parent is not None
+    return owner_base(owner_frame(scene, step.part), parented, settings.write, inputs)
+
+
+def _before(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
+    scene = evaluation.scene
+    if group == "rotation":
+        node = quaternion_node(scene, step.part, before(step))
+    else:
+        node = group_node(scene, step.part, group, before(step))
+    return _row(evaluation.result(node).values, n)
+
+
+def _after(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
+    quantity = QUATERNION if group == "rotation" else group
+    return _row(evaluation.result(NodeId(step.part, quantity, step.id)).values, n)
+
+
+def _row(values: Array, n: int) -> Array:
+    return values[n : n + 1] if len(values) > 1 else values
+
+
+def _vector(numbers: Array) -> Vector:
+    x, y, z = (float(v) for v in numbers)
+    return x, y, z

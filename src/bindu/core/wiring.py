@@ -1,0 +1,239 @@
+"""The picture of what reads what: parts as cards with ports, and the reads between them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+import networkx as nx
+
+from bindu.core.graph.graph import Graph, downstream
+from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.stages import LEAD, read_node, step_nodes
+from bindu.core.listing import read_label
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.names import channel_name
+from bindu.core.steps.registry import reads_of
+
+PortSide = Literal["step", "source"]
+
+
+@dataclass(frozen=True)
+class Port:
+    """A step of a part, or a value of it that others read.
+
+    Attributes:
+        id: unique in the picture.
+        channel: the channel whose ledger accounts for it.
+        tap: a step's zone; the tap at which a value is read.
+        step: the step's identity.
+        held: it is in a loop or downstream of one.
+    """
+
+    id: str
+    side: PortSide
+    label: str
+    part: str
+    channel: str
+    tap: str
+    step: str | None = None
+    on: bool = True
+    held: bool = False
+
+
+@dataclass
+class Card:
+    """A part, or, where parts read each other without a loop, one of the two halves of it: what
+    is read before its steps run, and the rest."""
+
+    id: str
+    part: str
+    column: int = 0
+    ports: list[Port] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Wire:
+    """A read. ``looped``: it closes or is part of a loop."""
+
+    source: str
+    target: str
+    source_card: str
+    target_card: str
+    tap: str
+    back: bool
+    looped: bool
+    text: str
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """The whole picture, columns from 0."""
+
+    cards: tuple[Card, ...]
+    wires: tuple[Wire, ...]
+
+
+def wiring_of(graph: Graph) -> Wiring:
+    """The wiring of a scene: only parts that read, or are read, have cards."""
+    scene = graph.scene
+    reads = list(_reads(scene))
+    ports = _ports(graph, reads)
+    split = _split_parts(graph, reads)
+    home = {port.id: _card_of(graph, port, split) for port in ports.values()}
+    cards: dict[str, Card] = {}
+    for port in ports.values():
+        card = cards.setdefault(home[port.id], Card(home[port.id], port.part))
+        card.ports.append(port)
+    loops = [{node.part for node in loop.members} for loop in graph.loops]
+    wires = []
+    for step, read in reads:
+        source, target = _source_id(read), _step_id(step)
+        looped = any({step.part, read.part} <= parts for parts in loops)
+        looped = looped and _in_loop(graph, step, read)
+        wires.append(
+            Wire(
+                source,
+                target,
+                home[source],
+                home[target],
+                read.tap,
+                read.back,
+                looped,
+                _sentence(scene, step, read),
+            )
+        )
+    _place_columns(scene, cards, wires)
+    order = scene.tree_order
+    listed = sorted(cards.values(), key=lambda c: (c.column, order[c.part], c.id))
+    return Wiring(tuple(listed), tuple(wires))
+
+
+def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
+    """All reads but weights and what a step reads of its own channels' making."""
+    for part in scene.tree_order:
+        for step in scene.steps_of.get(part, ()):
+            if step.id not in scene.steps:
+                continue
+            for read in reads_of(scene, step):
+                own = read.part == step.part and read.quantity.startswith(f"{step.id}.")
+                if not own and read.quantity != LEAD:
+                    yield step, read
+            if step.settings.kind == "lead":
+                lead = scene.leads[step.settings.lead]
+                others = (member for member in lead.members if member != step.part)
+                yield from ((step, Read(m, "world matrix", "driven")) for m in others)
+
+
+def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
+    scene = graph.scene
+    ports: dict[str, Port] = {}
+    for step in (step for steps in scene.steps_of.values() for step in steps):
+        if step.id in scene.steps:
+            port = _step_port(graph, step)
+            ports[port.id] = port
+    for _, read in reads:
+        ports.setdefault(_source_id(read), _source_port(graph, read))
+    return ports
+
+
+def _step_port(graph: Graph, step: Step) -> Port:
+    scene, channel = graph.scene, step.settings.writes[0]
+    if step.settings.groups:
+        written = " and ".join({"translation": "position"}.get(g, g) for g in step.settings.groups)
+        label = f"{step.settings.kind} → {written}"
+        if step.settings.kind in step.settings.groups or step.settings.kind == "position":
+            label = f"{step.settings.kind} constraint"
+    else:
+        label = channel_name(scene, ChannelRef(step.part, channel))
+    held = step.on and any(node in graph.held for node in step_nodes(step))
+    return Port(
+        _step_id(step), "step", label, step.part, channel, step.zone, step.id, step.on, held
+    )
+
+
+def _source_port(graph: Graph, read: Read) -> Port:
+    scene = graph.scene
+    label = read_label(scene, read._replace(back=False))
+    label = label.removeprefix(scene.parts[read.part].name).lstrip(". ")
+    group = {"world position": "translation", "world matrix": "translation"}
+    first = group.get(read.quantity, "rotation" if read.quantity == "quaternion" else read.quantity)
+    channel = f"{first}.x" if first in ("translation", "rotation", "scale") else first
+    if channel.startswith(("travelled", "speed")):
+        channel = "translation.x"
+    held = read_node(scene, read) in graph.held
+    return Port(_source_id(read), "source", label, read.part, channel, read.tap, held=held)
+
+
+def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
+    """The parts that read each other, round about, without a true loop."""
+    pairs: nx.DiGraph[str] = nx.DiGraph()
+    pairs.add_edges_from((r.part, s.part) for s, r in reads if r.part != s.part and not r.back)
+    looped = [{node.part for node in loop.members} for loop in graph.loops]
+    groups = [g for g in nx.strongly_connected_components(pairs) if len(g) > 1]
+    return {part for g in groups if not any(g & parts for parts in looped) for part in g}
+
+
+def _card_of(graph: Graph, port: Port, split: set[str]) -> str:
+    """The card of a port; of a split part, the first half where no step of it comes before."""
+    if port.part not in split or port.side == "step":
+        return port.part
+    scene = graph.scene
+    steps = [s for s in scene.steps_of.get(port.part, ()) if s.on and s.id in scene.steps]
+    made = {node for step in steps for node in step_nodes(step) if node in graph.nodes}
+    reached = downstream(graph.dependents, made)
+    quantity, _, tap = port.id.removeprefix(f"{port.part}/").rpartition("@")
+    tap = tap.removesuffix(" back")
+    node = read_node(scene, Read(port.part, quantity, tap))
+    return port.part if node in reached else f"{port.part}/before"
+
+
+def _in_loop(graph: Graph, step: Step, read: Read) -> bool:
+    nodes, source = set(step_nodes(step)), read_node(graph.scene, read)
+    return any(
+        nodes & set(loop.members) and source in {*loop.members, *loop.chain} for loop in graph.loops
+    )
+
+
+def _place_columns(scene: Scene, cards: Mapping[str, Card], wires: list[Wire]) -> None:
+    """Each card one column right of all that it reads; parts in a loop by the tree."""
+    graph: nx.DiGraph[str] = nx.DiGraph()
+    graph.add_nodes_from(cards)
+    for wire in wires:
+        if wire.source_card != wire.target_card and not wire.back:
+            graph.add_edge(wire.source_card, wire.target_card)
+    for group in list(nx.strongly_connected_components(graph)):
+        order = {card: (scene.tree_order[cards[card].part], card) for card in group}
+        backward = [
+            (a, b) for a, b in graph.edges if a in group and b in group and order[a] >= order[b]
+        ]
+        graph.remove_edges_from(backward)
+    for card in nx.topological_sort(graph):
+        before = [cards[source].column + 1 for source in graph.predecessors(card)]
+        cards[card].column = max(before, default=0)
+
+
+def _source_id(read: Read) -> str:
+    return f"{read.part}/{read.quantity}@{read.tap}"
+
+
+def _step_id(step: Step) -> str:
+    return f"{step.part}/{step.id}"
+
+
+def _sentence(scene: Scene, step: Step, read: Read) -> str:
+    owner = scene.parts[step.part].name
+    return f"“{step.name}” of {owner} reads {read_label(scene, read)} at {read.tap}"
+
+
+def node_place(scene: Scene, node_id: NodeId) -> tuple[str, str]:
+    """The part and the channel whose ledger says most about a node."""
+    group = {"world position": "translation", "world matrix": "translation"}
+    name = group.get(node_id.quantity, node_id.quantity)
+    name = "rotation" if name == "quaternion" else name
+    if name in ("translation", "rotation", "scale"):
+        return node_id.part, f"{name}.x"
+    known = name in scene.channel_ids(node_id.part)
+    return node_id.part, name if known else "translation.x"

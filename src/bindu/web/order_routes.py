@@ -1,0 +1,137 @@
+"""The routes of order and cause: wiring, loops, order, lanes, last words, causes, What ifs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bindu.core.causes import causes_of, reached_from
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.base import found_channel
+from bindu.core.evaluate import Evaluation
+from bindu.core.last_word import last_words
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+from bindu.core.what_if import differences, differing_channels, variant_edits
+from bindu.web.desk import Desk, as_json
+from bindu.web.order_schemas import (
+    CauseQuery,
+    CausesView,
+    CauseView,
+    DifferenceView,
+    LanesView,
+    LoopsView,
+    OrderView,
+    ReachedView,
+    WhatIfSide,
+    WhatIfView,
+    WhatIfWish,
+    WiringView,
+    WordsView,
+    WordView,
+)
+from bindu.web.order_views import lanes_view, loops_view, order_view, wiring_view
+from bindu.web.problems import REFUSALS
+from bindu.web.schemas import LedgerQuery, ScenePath
+
+
+def order_routes(desk: Desk) -> APIBlueprint:
+    """In which order things become final, and why."""
+    api = APIBlueprint("order", __name__, url_prefix="/api/scenes/<int:scene_id>")
+
+    @api.get("/wiring", responses={200: WiringView, **REFUSALS})
+    def wiring(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        return as_json(wiring_view(evaluation, kept.revision))
+
+    @api.get("/loops", responses={200: LoopsView, **REFUSALS})
+    def loops(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        return as_json(loops_view(evaluation, kept.revision))
+
+    @api.get("/order", responses={200: OrderView, **REFUSALS})
+    def order(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        costs = desk.evaluations.costs(path.scene_id)
+        return as_json(order_view(evaluation, costs, kept.revision))
+
+    @api.get("/lanes", responses={200: LanesView, **REFUSALS})
+    def lanes(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        return as_json(lanes_view(evaluation, kept.revision))
+
+    @api.get("/words", responses={200: WordsView, **REFUSALS})
+    def words(path: ScenePath, query: LedgerQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        ref = found_channel(kept.scene, query.part, query.channel)
+        found = [WordView(**vars(word)) for word in last_words(evaluation, ref)]
+        return as_json(WordsView(words=found))
+
+    @api.get("/causes", responses={200: CausesView, **REFUSALS})
+    def causes(path: ScenePath, query: CauseQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        ref = found_channel(kept.scene, query.part, query.channel)
+        found = [
+            CauseView(
+                kind=cause.kind,
+                label=cause.label,
+                depth=cause.depth,
+                part=cause.part,
+                channel=cause.channel,
+                value=cause.value,
+                keys=list(cause.keys),
+            )
+            for cause in causes_of(evaluation, ref, query.frame)
+        ]
+        reaches = [ReachedView(**vars(one)) for one in reached_from(evaluation, ref)]
+        return as_json(CausesView(causes=found, reaches=reaches))
+
+    @api.post("/what-if", responses={200: WhatIfView, **REFUSALS})
+    def what_if(path: ScenePath, body: WhatIfWish) -> Response:
+        one_edits = _edits(desk, path.scene_id, body.one)
+        other_edits = _edits(desk, path.scene_id, body.other)
+        one = _side(desk, path.scene_id, body.one, one_edits)
+        other = _side(desk, path.scene_id, body.other, other_edits)
+        chosen = [found_channel(one.scene, *ref) for ref in body.channels]
+        refs = chosen or differing_channels(one, other)
+        view = WhatIfView(
+            first=one.times.first,
+            differences=[
+                DifferenceView(
+                    part=found.channel.part,
+                    channel=found.channel.channel,
+                    name=full_name(one.scene, found.channel),
+                    one=found.one.tolist(),
+                    other=found.other.tolist(),
+                    worst=found.worst,
+                    worst_frame=found.worst_frame,
+                )
+                for found in differences(one, other, refs)
+            ],
+            loops=(len(one.graph.loops), len(other.graph.loops)),
+            one_edits=list(one_edits),
+            other_edits=list(other_edits),
+        )
+        return as_json(view)
+
+    return api
+
+
+def _edits(desk: Desk, scene_id: int, side: WhatIfSide) -> Sequence[AnyEdit]:
+    if side.saved is None:
+        return side.edits
+    scene: Scene = desk.scenes.load(scene_id).scene
+    saved = scene.what_ifs.get(side.saved)
+    if saved is None:
+        raise Refusal("there is no such What if any more.", place="saved")
+    return variant_edits(scene, saved.one if side.side == "one" else saved.other)
+
+
+def _side(desk: Desk, scene_id: int, side: WhatIfSide, edits: Sequence[AnyEdit]) -> Evaluation:
+    if side.revision is None:
+        return desk.trying(scene_id, edits)
+    scene = desk.scenes.at(scene_id, side.revision)
+    return desk.evaluations.tried(scene_id, applied(scene, edits))

@@ -1,0 +1,250 @@
+"""What travels about order and cause: wiring, loops, lanes, What ifs."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from bindu.core.causes import CauseKind
+from bindu.core.edits import MOST_EDITS_AT_ONCE
+from bindu.core.loop_report import RemedyKind
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.wiring import PortSide
+from bindu.web.schemas import Incoming, OneEdit
+
+
+class PortView(BaseModel):
+    """A step of a part, or a value of it that others read."""
+
+    id: str
+    side: PortSide
+    label: str
+    part: str
+    channel: str
+    tap: str
+    step: str | None
+    on: bool
+    held: bool
+
+
+class CardView(BaseModel):
+    """A part in the wiring, or one half of it."""
+
+    id: str
+    part: str
+    column: int
+    ports: list[PortView]
+
+
+class WireView(BaseModel):
+    """A read."""
+
+    source: str
+    target: str
+    source_card: str
+    target_card: str
+    tap: str
+    back: bool
+    looped: bool
+    text: str
+
+
+class WiringView(BaseModel):
+    """The whole wiring."""
+
+    revision: int
+    cards: list[CardView]
+    wires: list[WireView]
+
+
+class RemedyView(BaseModel):
+    """A change that breaks a loop."""
+
+    kind: RemedyKind
+    text: str
+    step: str
+    tap: str | None
+    edits: list[OneEdit]
+
+
+class LoopView(BaseModel):
+    """A loop: where it goes round, why, what is held, and what would break it."""
+
+    parts: list[str]
+    chain: list[str]
+    why: list[str]
+    held: str
+    frames: int = Field(description="on how many frames the held value makes a difference")
+    first: int | None
+    channels: list[ChannelRef] = Field(description="channels to look at")
+    remedies: list[RemedyView]
+
+
+class PairView(BaseModel):
+    """Two parts that read each other and are no loop."""
+
+    one: str
+    other: str
+    reason: str
+
+
+class LoopsView(BaseModel):
+    """All loops of a scene, and what looks like one."""
+
+    revision: int
+    loops: list[LoopView]
+    pairs: list[PairView]
+
+
+class OrderRow(BaseModel):
+    """A value in the order of evaluation; ``cost`` is how long it took last, microseconds."""
+
+    rank: int
+    label: str
+    part: str
+    channel: str
+    step: str | None
+    held: bool
+    cost: float | None
+
+
+class OrderView(BaseModel):
+    """The order of evaluation of a whole scene."""
+
+    revision: int
+    rows: list[OrderRow]
+
+
+class WordView(BaseModel):
+    """A stretch of frames, and who decided the value there."""
+
+    first: int
+    last: int
+    bead: int
+    name: str
+    zone: str
+    step: str | None
+
+
+class WordsView(BaseModel):
+    """Who has the last word on a channel, over the range."""
+
+    words: list[WordView]
+
+
+class CauseQuery(Incoming):
+    """Which value."""
+
+    part: str
+    channel: str
+    frame: float = 0.0
+
+
+class CauseView(BaseModel):
+    """A value on the way back to the keys that cause another."""
+
+    kind: CauseKind
+    label: str
+    depth: int
+    part: str
+    channel: str
+    value: float | None
+    keys: list[float]
+
+
+class ReachedView(BaseModel):
+    """A channel that is computed from another."""
+
+    part: str
+    channel: str
+    label: str
+
+
+class CausesView(BaseModel):
+    """Where a value comes from, and what its channel reaches."""
+
+    causes: list[CauseView]
+    reaches: list[ReachedView]
+
+
+class StripView(BaseModel):
+    """A stretch of frames in one space, or with one lead."""
+
+    first: int
+    last: int
+    choice: int
+    name: str
+
+
+class HandoverView(BaseModel):
+    """A change of spaces, and how far the part jumps there."""
+
+    frame: int
+    source: str
+    target: str
+    kept: bool
+    blend: int
+    metres: float
+    degrees: float
+    jumps: bool
+
+
+class LaneView(BaseModel):
+    """A space lane, or the lane of a lead."""
+
+    kind: Literal["space", "lead"]
+    id: str = Field(description="the step, or the lead group")
+    name: str
+    part: str
+    channel: str
+    choices: list[str]
+    keys: list[str] = Field(description="what each choice stands for: a part, 0, or nothing")
+    strips: list[StripView]
+    handovers: list[HandoverView]
+
+
+class LanesView(BaseModel):
+    """All space lanes and leads of a scene."""
+
+    revision: int
+    lanes: list[LaneView]
+
+
+class WhatIfSide(Incoming):
+    """A scene as it is, as it was at a revision, or with edits that are only tried."""
+
+    edits: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
+    revision: int | None = None
+    saved: str | None = Field(None, description="a saved What if, of which this is one side")
+    side: Literal["one", "other"] = "one"
+
+
+class WhatIfWish(Incoming):
+    """Two sides, and the channels to compare; without channels, those that differ most."""
+
+    one: WhatIfSide
+    other: WhatIfSide
+    channels: list[ChannelRef] = Field(default=[], max_length=40)
+
+
+class DifferenceView(BaseModel):
+    """A channel on both sides."""
+
+    part: str
+    channel: str
+    name: str
+    one: list[float]
+    other: list[float]
+    worst: float
+    worst_frame: int
+
+
+class WhatIfView(BaseModel):
+    """Two ways to evaluate a scene, the most different channel first."""
+
+    first: int
+    differences: list[DifferenceView]
+    loops: tuple[int, int] = Field(description="how many loops each side has")
+    one_edits: list[OneEdit] = Field(description="the edits that keep the first side")
+    other_edits: list[OneEdit] = Field(description="the edits that keep the second side")

@@ -1,0 +1,188 @@
+"""Order and cause in the form that the browser takes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+import numpy as np
+
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import NodeId
+from bindu.core.listing import node_label
+from bindu.core.loop_report import LoopReport, loop_reports
+from bindu.core.mutual import mutual_pairs
+from bindu.core.scene.channels import AXES, ChannelRef, step_channel
+from bindu.core.scene.model import LeadGroup, Step
+from bindu.core.scene.settings import SpaceSettings
+from bindu.core.spaces import active_space, handover_states, space_ref
+from bindu.core.steps.bound.space import active_spaces, space_name
+from bindu.core.wiring import node_place, wiring_of
+from bindu.web.order_schemas import (
+    CardView,
+    HandoverView,
+    LanesView,
+    LaneView,
+    LoopsView,
+    LoopView,
+    OrderRow,
+    OrderView,
+    PairView,
+    PortView,
+    RemedyView,
+    StripView,
+    WireView,
+    WiringView,
+)
+
+
+def wiring_view(evaluation: Evaluation, revision: int) -> WiringView:
+    """The wiring of a scene."""
+    wiring = wiring_of(evaluation.graph)
+    return WiringView(
+        revision=revision,
+        cards=[
+            CardView(
+                id=card.id,
+                part=card.part,
+                column=card.column,
+                ports=[PortView(**vars(port)) for port in card.ports],
+            )
+            for card in wiring.cards
+        ],
+        wires=[WireView(**vars(wire)) for wire in wiring.wires],
+    )
+
+
+def loops_view(evaluation: Evaluation, revision: int) -> LoopsView:
+    """All loops, and the pairs that look like one."""
+    pairs = mutual_pairs(evaluation.graph)
+    return LoopsView(
+        revision=revision,
+        loops=[_loop(report) for report in loop_reports(evaluation)],
+        pairs=[PairView(one=p.one, other=p.other, reason=p.reason) for p in pairs],
+    )
+
+
+def order_view(evaluation: Evaluation, costs: Mapping[NodeId, float], revision: int) -> OrderView:
+    """The whole order."""
+    graph, scene = evaluation.graph, evaluation.scene
+    rows = []
+    for node_id in graph.order:
+        part, channel = node_place(scene, node_id)
+        step = scene.steps.get(node_id.stage)
+        cost = costs.get(node_id)
+        rows.append(
+            OrderRow(
+                rank=graph.ranks[node_id],
+                label=node_label(scene, node_id),
+                part=part,
+                channel=channel,
+                step=step.id if step else None,
+                held=node_id in graph.held,
+                cost=None if cost is None else round(cost * 1e6, 1),
+            )
+        )
+    return OrderView(revision=revision, rows=rows)
+
+
+def lanes_view(evaluation: Evaluation, revision: int) -> LanesView:
+    """The space lanes by the tree, then the leads."""
+    scene = evaluation.scene
+    lanes = [
+        _space_lane(evaluation, step)
+        for part in scene.tree_order
+        for step in scene.steps_of.get(part, ())
+        if isinstance(step.settings, SpaceSettings)
+    ]
+    for lead in sorted(scene.leads.values(), key=lambda one: one.name):
+        lanes += [_lead_lane(evaluation, lead, key) for key in ("position", "rotation")]
+    return LanesView(revision=revision, lanes=lanes)
+
+
+def _loop(report: LoopReport) -> LoopView:
+    channels = []
+    for node in report.loop.chain[:-1]:
+        group = {"world position": "translation", "world matrix": "translation"}
+        name = group.get(node.quantity, node.quantity)
+        name = "rotation" if name == "quaternion" else name
+        if name in ("translation", "rotation", "scale"):
+            channels += [ChannelRef(node.part, f"{name}.{axis}") for axis in AXES]
+        else:
+            channels.append(ChannelRef(node.part, name))
+    return LoopView(
+        parts=list(report.parts),
+        chain=list(report.chain),
+        why=list(report.why),
+        held=report.held,
+        frames=report.frames,
+        first=report.first,
+        channels=list(dict.fromkeys(channels)),
+        remedies=[
+            RemedyView(kind=r.kind, text=r.text, step=r.step, tap=r.tap, edits=list(r.edits))
+            for r in report.remedies
+        ],
+    )
+
+
+def _space_lane(evaluation: Evaluation, step: Step) -> LaneView:
+    scene, settings = evaluation.scene, step.settings
+    assert isinstance(settings, SpaceSettings)
+    names = [space_name(scene, space) for space in settings.spaces]
+    active = active_space(evaluation, step).astype(int)
+    states = handover_states(evaluation, step) if step.on else iter(())
+    return LaneView(
+        kind="space",
+        id=step.id,
+        name=f"{scene.parts[step.part].name} · {step.name}",
+        part=step.part,
+        channel=space_ref(step).channel,
+        choices=names,
+        keys=list(settings.spaces),
+        strips=list(_strips(active, names, evaluation.times.first)),
+        handovers=[
+            HandoverView(
+                frame=state.frame,
+                source=space_name(scene, state.source),
+                target=space_name(scene, state.target),
+                kept=state.kept,
+                blend=state.blend,
+                metres=state.metres,
+                degrees=state.degrees,
+                jumps=state.jumps,
+            )
+            for state in states
+        ],
+    )
+
+
+def _lead_lane(evaluation: Evaluation, lead: LeadGroup, key: str) -> LaneView:
+    scene = evaluation.scene
+    ref = ChannelRef(lead.part, step_channel(lead.id, key))
+    names = ["nobody", *(scene.parts[part].name for part in lead.members)]
+    frames = len(evaluation.times.frames)
+    chosen = active_spaces(evaluation.channel(ref, "final"), len(names), frames)
+    return LaneView(
+        kind="lead",
+        id=lead.id,
+        name=f"{lead.name} · {key}",
+        part=lead.part,
+        channel=ref.channel,
+        choices=names,
+        keys=["", *lead.members],
+        strips=list(_strips(chosen, names, evaluation.times.first)),
+        handovers=[],
+    )
+
+
+def _strips(
+    chosen: np.ndarray[tuple[int, ...], np.dtype[np.int_]], names: list[str], first: int
+) -> Iterator[StripView]:
+    edges = [0, *(np.flatnonzero(np.diff(chosen)) + 1), len(chosen)]
+    for start, end in zip(edges, edges[1:], strict=False):
+        choice = int(chosen[start])
+        yield StripView(
+            first=first + int(start),
+            last=first + int(end) - 1,
+            choice=choice,
+            name=names[choice],
+        )
