@@ -140,6 +140,21 @@ def test_the_lead_passes_from_one_foot_to_the_other() -> None:
         np.testing.assert_allclose(moved, way, atol=1e-9)
 
 
+def test_what_moves_all_members_is_not_taken_twice() -> None:
+    parts = [
+        AddPart("root", id="p9"),
+        AddPart("left", "p9", id="p1"),
+        AddPart("body", "p9", id="p2"),
+    ]
+    scene = applied(Scene(last=6), parts)
+    way = (Key(0.0, 0.0, "linear"), Key(6.0, 6.0, "linear"))
+    scene = PutKeys("p9", "translation.z", way).apply(scene)
+    scene = PutKeys("p1", "translation.x", way).apply(scene)
+    scene = KeyLead("g1", 0, "p1").apply(PutLead("stance", "p2", ("p1", "p2"), "g1").apply(scene))
+    body = rigs.evaluated(scene).world("p2")[:, :, 3]
+    np.testing.assert_allclose(body, [[f, 0.0, f] for f in range(7)], atol=1e-9)
+
+
 def test_leads_stay_the_same_members_when_the_group_changes() -> None:
     scene = KeyLead("g1", 2, "p2", ("position",)).apply(_two_feet())
     scene = PutLead("body lead", "p3", ("p2", "p3", "p1"), "g1").apply(scene)

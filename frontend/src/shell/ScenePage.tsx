@@ -11,11 +11,12 @@ import { closeScene, useOpenScene } from "../state/openScene";
 import { setRange, stop } from "../state/player";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
+import { Wiring } from "../wiring/Wiring";
 import { useFollow } from "./useFollow";
 import { TopBar } from "./TopBar";
 import type { View } from "./views";
 
-const shown: Record<View, () => ReactNode> = { bench: Bench, stops: Stops };
+const shown: Record<View, () => ReactNode> = { bench: Bench, wiring: Wiring, stops: Stops };
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {

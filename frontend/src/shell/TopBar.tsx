@@ -108,7 +108,7 @@ function Findings({ header }: { header: SceneHeader }) {
   return (
     <Popover content={list} trigger="click" placement="bottomRight">
       <Button shape="round">
-        <Badge color={ink.now} text={`▲ ${String(findings.length)} findings`} />
+        <Badge color={ink.now} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
       </Button>
     </Popover>
   );

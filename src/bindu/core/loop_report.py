@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.rereading import rereading
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluate import Evaluation
 from bindu.core.graph.graph import graph_of
@@ -17,7 +18,6 @@ from bindu.core.graph.node import NodeId, Read
 from bindu.core.graph.stages import read_node, stage_tap, step_nodes
 from bindu.core.listing import node_label, read_label
 from bindu.core.refusal import Refusal
-from bindu.core.rereading import rereading
 from bindu.core.scene.channels import TAPS
 from bindu.core.scene.model import Scene, Step
 from bindu.core.steps.registry import kind_of

@@ -17,6 +17,7 @@ from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Rest, Scene, Shape, Side
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
+from bindu.demo.cargo import cargo
 
 WOOD, DARK, ROPE, FOAM = "#E4D3AC", "#6B5A3E", "#A08B63", "#DDE8E6"
 STOPS = (0.0, 2.5, 6.0, 10.0)
@@ -25,7 +26,16 @@ STOPS = (0.0, 2.5, 6.0, 10.0)
 def ferry_crossing() -> Scene:
     """A ferry keyed along its rope, with a stop in midstream; the paddle turns by the way, and
     at the far quay the gangway is lowered by driven keys."""
-    edits = (*_parts(), *_motion(), *_wiring(), *_fittings(), *_by_speed(), *_gangway(), *_probes())
+    edits = (
+        *_parts(),
+        *_motion(),
+        *_wiring(),
+        *_fittings(),
+        *_by_speed(),
+        *_gangway(),
+        *_probes(),
+        *cargo(),
+    )
     return applied(Scene(), edits)
 
 

@@ -18,6 +18,7 @@ from bindu.core.edits.sets import PutMarker, PutSet
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import Rest, Role, Scene, Shape, Side
 from bindu.core.scene.settings import Vector
+from bindu.demo.catch import catch
 
 SLATE, PALE, BONE, REED, WATER = "#8A97A6", "#C9D0D6", "#D9B45B", "#7E8B4A", "#A9C4C6"
 SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))
@@ -44,7 +45,8 @@ def heron_at_the_shallows() -> Scene:
         ],
     )
     names = {part.name: part.id for part in scene.parts.values()}
-    return applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
+    scene = applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
+    return applied(scene, list(catch(names)))
 
 
 class _Ids:

@@ -324,6 +324,7 @@ class StepView(BaseModel):
     zone: Zone
     on: bool
     settings: StepSettings
+    writes: list[str] = Field(description="the channels that it writes")
     description: str
     alike: int = Field(description="how many formulas, itself too, are the same but for numbers")
 

@@ -342,6 +342,7 @@ def _step(scene: Scene, step: Step, counts: Mapping[tuple[str, str], int]) -> St
         zone=step.zone,
         on=step.on,
         settings=kind.shown(scene, step.settings),
+        writes=list(step.settings.writes),
         description=kind.described(scene, step.settings),
         alike=counts.get(shape_key(step), 1),
     )

@@ -32,15 +32,15 @@ export function Channels() {
       </div>
     );
   }
-  const weights = part.channels.filter((channel) => channel.id.endsWith(".weight"));
-  const others = part.channels.filter((channel) => !channel.id.endsWith(".weight"));
+  const weights = part.channels.filter(weighs);
+  const others = part.channels.filter((channel) => !weighs(channel));
   const row = (channel: ChannelView) => (
     <ChannelRow
       key={channel.id}
       partId={part.id}
       partName={part.name}
       channel={channel}
-      writers={part.steps.filter((step) => step.settings.channel === channel.id)}
+      writers={part.steps.filter((step) => step.writes.includes(channel.id))}
       group={groupOf(part.channels, channel)}
     />
   );
@@ -279,4 +279,9 @@ function limited({ limits: [low, high], unit }: ChannelView): string {
 /** A float32 sample without the digits that it does not have. */
 function rounded(value: number) {
   return Number(value.toPrecision(7));
+}
+
+/** Whether a channel weighs a step, a layer, or a target of a constraint. */
+function weighs({ id }: ChannelView): boolean {
+  return id.endsWith(".weight") || id.includes(".weight.");
 }

@@ -55,6 +55,11 @@ export function CurvePanel() {
   );
 }
 
+/** Whether nothing wrote in Bound, Solved or Late, so that the line would lie on the one before. */
+function isRepeated(blocks: (Block | undefined)[], n: number): boolean {
+  return n >= 2 && n <= 4 && blocks[n]?.key === blocks[n - 1]?.key;
+}
+
 interface Props {
   part: PartView;
   channel: ChannelView;
@@ -76,7 +81,7 @@ function Plane({ part, channel, id, curve }: Props) {
   useWants(names);
   const blocks = useSamples(useShallow((samples) => names.map((name) => samples.blocks[name])));
   const lines = useMemo(
-    () => taps.map((tap, n) => [tap, blocks[n]] as const).filter(([tap]) => on.includes(tap)),
+    () => taps.map((tap, n) => [tap, blocks[n]] as const).filter(([tap], n) => on.includes(tap) && !isRepeated(blocks, n)),
     [on, blocks],
   );
   const own = id === channel.id ? undefined : blocks[taps.length];

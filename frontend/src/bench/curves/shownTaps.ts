@@ -3,7 +3,7 @@ import { create } from "zustand";
 import type { Tap } from "../../shared/taps";
 
 /** Which taps the curve panel draws. */
-export const useShownTaps = create<{ on: Tap[] }>(() => ({ on: ["keyed", "driven", "final"] }));
+export const useShownTaps = create<{ on: Tap[] }>(() => ({ on: ["keyed", "driven", "bound", "late", "final"] }));
 
 export function toggleTap(tap: Tap) {
   useShownTaps.setState(({ on }) => ({

@@ -8,6 +8,8 @@ import { useSize } from "../../shared/useSize";
 import { ink } from "../../theme";
 import { scalesOf } from "../curves/scales";
 import { useTimeWindow } from "../../state/timeWindow";
+import { PickAndCarry } from "../spaces/PickAndCarry";
+import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
 import { MarkerForm, Markers } from "./Markers";
 import { rowsOf } from "./rows";
@@ -20,6 +22,8 @@ export const Lanes = memo(function Lanes() {
   const chosen = useSelection(({ parts }) => parts);
   const ids = whole ? order : order.filter((id) => chosen.includes(id));
   const parts = useOpenScene(useShallow((scene) => ids.map((id) => scene.parts[id])));
+  const lanes = useLanes();
+  const shownLanes = whole ? lanes : lanes.filter((lane) => laneOf(lane, chosen));
   const layers = useOpenScene((scene) => scene.header.layers);
   const rows = useMemo(() => rowsOf(parts, layers, search), [parts, layers, search]);
   const first = useOpenScene((scene) => scene.header.first);
@@ -54,15 +58,17 @@ export const Lanes = memo(function Lanes() {
           }}
           onKeyDown={(event) => { event.stopPropagation(); }}
         />
-        <span style={{ color: ink.quiet, fontSize: 12 }}>{rows.length} curves</span>
+        <span style={{ color: ink.quiet, fontSize: 12 }}>{rows.length} {rows.length === 1 ? "curve" : "curves"}</span>
         <span style={{ flex: 1 }} />
+        <PickAndCarry />
         <Popover trigger="click" destroyOnHidden placement="topRight" title="Marker" content={<MarkerForm />}>
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
         </Popover>
       </div>
       <div ref={ref} className="scroll" style={{ maxHeight: 96, overflowX: "hidden" }}>
         <Markers x={x} width={width} />
-        {rows.length ? (
+        <SpaceLanes lanes={shownLanes} x={x} width={width} />
+        {rows.length || shownLanes.length ? (
           <LaneKeys rows={rows} x={x} width={width} />
         ) : (
           <p style={{ margin: 0, padding: "2px 12px 6px", color: ink.quiet }}>

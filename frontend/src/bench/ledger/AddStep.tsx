@@ -2,6 +2,7 @@ import { Button } from "antd";
 
 import type { ChannelView, OneEdit, PartView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
+import { AddBinding } from "./binding/AddBinding";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import type { Tap } from "../../shared/taps";
 
@@ -11,13 +12,16 @@ export function AddStep({ zone }: { zone: Tap }) {
   const part = useChosenPart();
   const channel = useChosenChannel();
   const kind = zone === "final" ? "limit" : zone === "driven" || zone === "late" ? "formula" : null;
-  if (!part || !channel || !kind) return null;
+  if (!part || !channel) return null;
+  if (zone === "bound") return <AddBinding zone="bound" />;
+  if (!kind) return null;
   const add = () => void edit(kind === "limit" ? limitOn(part, channel) : formulaOn(part, channel, zone));
-  return (
+  const own = (
     <Button type="text" size="small" title={kind === "formula" ? "Drive this: a formula for this channel" : "Add a limit to this channel"} onClick={add} style={{ fontSize: 11.5 }}>
       + {kind}
     </Button>
   );
+  return zone === "late" ? <>{own}<AddBinding zone="late" /></> : own;
 }
 
 /** The edit that drives a channel by a formula, which adds 0 at first. */

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { memo } from "react";
 import { useNavigate } from "react-router";
 
@@ -14,6 +15,7 @@ import type { Tap } from "../../shared/taps";
 import { tapColour } from "../../shared/taps";
 import { ink } from "../../theme";
 import { giveValue, valueEdit } from "../channels/edits";
+import { BindingFields, binds } from "./binding/BindingFields";
 import { FormulaField } from "./formula/FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
@@ -55,7 +57,9 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
           <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
           {step && <StepTools step={step} part={part} />}
         </div>
-        {step?.settings.kind === "formula" ? (
+        {step && binds(step) ? (
+          <Folded text={bead.description} open={chosen}><BindingFields step={step} part={part} /></Folded>
+        ) : step?.settings.kind === "formula" ? (
           <FormulaField step={step} settings={step.settings} reads={bead.reads} />
         ) : step?.settings.kind === "limit" ? (
           <LimitFields step={step} settings={step.settings} unit={unit} />
@@ -79,6 +83,16 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
     </article>
   );
 });
+
+/** What a step says of itself; its settings while it is chosen. */
+function Folded({ text, open, children }: { text: string; open: boolean; children: ReactNode }) {
+  return (
+    <>
+      <div className="mono" style={{ fontSize: 11.5, color: ink.quiet, overflowWrap: "anywhere" }}>{text}</div>
+      {open ? children : <div style={{ fontSize: 11.5, color: ink.quiet }}>choose it for its settings</div>}
+    </>
+  );
+}
 
 /** Opens the stops sheet that a row belongs to. */
 function ToStops({ driven }: { driven: string }) {

@@ -16,7 +16,7 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
   const word = step.on ? "Mute" : "Unmute";
   const order = useOpenScene(useShallow((scene) => scene.parts[part]?.steps.filter(({ zone }) => zone === step.zone) ?? none));
   const place = order.findIndex(({ id }) => id === step.id);
-  const rivals = order.flatMap(({ settings }, n) => (settings.channel === step.settings.channel ? [n] : []));
+  const rivals = order.flatMap(({ writes }, n) => (writes.some((one) => step.writes.includes(one)) ? [n] : []));
   const before = rivals.findLast((n) => n < place);
   const after = rivals.find((n) => n > place);
   const move = (position: number) => void edit({ do: "move step", step: step.id, zone: step.zone, position });

@@ -18,6 +18,7 @@ from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
+from bindu.core.edits.rereading import Reread
 from bindu.core.edits.retime import RetimeEdit
 from bindu.core.edits.rows import RowEdit
 from bindu.core.edits.rules import ApplyRules
@@ -50,6 +51,7 @@ AnyEdit = (
     | LeadEdit
     | BindingEdit
     | WhatIfEdit
+    | Reread
     | ApplyRules
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -18,7 +18,7 @@ from bindu.core.graph.stages import QUATERNION, before, group_node, quaternion_n
 from bindu.core.place import channels_of_local, final_channels, refuse_written, square
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
-from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, Zone, weight_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
     ALL_AXES,
@@ -54,6 +54,7 @@ class Bind:
     name: str
     settings: ConstraintSettings | AimSettings
     keep: int | None = None
+    zone: Zone | None = None
     id: str | None = None
     do: Literal["bind"] = "bind"
 
@@ -64,7 +65,7 @@ class Bind:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        made = AddStep(self.part, self.name, self.settings, id=self.id).apply(scene)
+        made = AddStep(self.part, self.name, self.settings, self.zone, self.id).apply(scene)
         if self.keep is None:
             return made
         step = next(s for s in made.steps if s not in scene.steps)

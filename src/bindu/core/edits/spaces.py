@@ -19,7 +19,7 @@ from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, full_name
-from bindu.core.scene.settings import Handover, SpaceSettings
+from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
 from bindu.core.spaces import (
     Place,
     active_space,
@@ -230,8 +230,10 @@ def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
         taken, name, n = channel_names(scene, part), "spaces", 2
         while f"{name}.weight" in taken:
             name, n = f"spaces {n}", n + 1
-        spaces = (PARENT,) if space == PARENT else (PARENT, space)
-        scene = AddStep(part, name, SpaceSettings((*spaces, *_second(spaces)))).apply(scene)
+        # A part without a parent moves in the world anyway.
+        home = WORLD_KEY if scene.parts[part].parent is None else PARENT
+        spaces = (home, space) if space != home else (PARENT, WORLD_KEY)
+        scene = AddStep(part, name, SpaceSettings(spaces)).apply(scene)
         return scene, scene.steps_of[part][_last_space(scene, part)]
     step, settings = steps[0], space_settings(steps[0])
     if space not in settings.spaces:
@@ -240,11 +242,6 @@ def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
         scene = replace(scene, steps=within(scene.steps, step.id, made))
         return scene, made
     return scene, step
-
-
-def _second(spaces: tuple[str, ...]) -> tuple[str, ...]:
-    """A list has at least two spaces: the parent alone is joined by the world."""
-    return () if len(spaces) > 1 else ("0",)
 
 
 def _last_space(scene: Scene, part: str) -> int:

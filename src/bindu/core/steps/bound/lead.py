@@ -16,21 +16,18 @@ from bindu.core.refusal import Refusal
 from bindu.core.rotation import inverse, product
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import LeadGroup, Scene, Step
-from bindu.core.scene.settings import LeadSettings, Space
+from bindu.core.scene.settings import LeadSettings
 from bindu.core.steps.bound.places import (
     Inputs,
     channels_rotation,
-    owner_base,
     owner_frame,
-    owner_reads,
     points_inside,
     points_outside,
     rest_place,
     rotation_of,
+    seen_from,
     within,
 )
-
-WORLD = Space("world")
 
 
 @dataclass(frozen=True)
@@ -40,14 +37,21 @@ class LeadOperation:
     Between two changes of the lead, the leads move by their own channels, and carry all others:
     about the position lead turns what the rotation lead turns. On top of being carried, each
     member still moves by its own channels. At a change everyone starts from where it is, so that
-    nothing jumps.
+    nothing jumps. All this is counted in the nearest part above all members, so that what moves
+    them all is not taken twice.
 
-    Inputs: who leads the position, who the rotation; for each member its parent's world matrix
-    (unless it has none), and its incoming translation and rotation.
+    Inputs: who leads the position, who the rotation; that part's world matrix, where some member
+    hangs elsewhere; for each member its parent's (if that is another one), and its incoming
+    translation and rotation.
+
+    Attributes:
+        elsewhere: for each member, whether its parent is another one than the part above all.
+        above: that part's world matrix is among the inputs.
     """
 
     locals: tuple[LocalFrame, ...]
-    parented: tuple[bool, ...]
+    elsewhere: tuple[bool, ...]
+    above: bool
     over_time: bool = True
 
     @cached_property
@@ -56,11 +60,12 @@ class LeadOperation:
         return f"lead {self!r}"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Each member's position and rotation in the world, shape (F, M, 7): metres and
+        """Each member's position and rotation in the part above all, shape (F, M, 7): metres and
         quaternion."""
         frames = len(times.frames)
         rest = iter(inputs[2:])
-        own = [self._own(n, rest, frames) for n in range(len(self.locals))]
+        above = next(rest) if self.above else None
+        own = [self._own(n, above, rest, frames) for n in range(len(self.locals))]
         points = np.stack([p for p, _ in own], axis=1)
         turns = np.stack([q for _, q in own], axis=1)
         leads = [_choice(inputs[n], len(self.locals), frames) for n in (0, 1)]
@@ -74,10 +79,13 @@ class LeadOperation:
             made[start:end] = places[: end - start]
         return made
 
-    def _own(self, member: int, rest: Inputs, frames: int) -> tuple[Array, Array]:
+    def _own(
+        self, member: int, above: Array | None, rest: Inputs, frames: int
+    ) -> tuple[Array, Array]:
         place = rest_place(self.locals[member])
-        if self.parented[member]:
+        if self.elsewhere[member]:
             place = within(next(rest), place)
+            place = place if above is None else seen_from(above, place)
         point = points_outside(place, next(rest))
         turn = product(rotation_of(place), next(rest))
         return np.broadcast_to(point, (frames, 3)), np.broadcast_to(turn, (frames, 4))
@@ -128,13 +136,14 @@ class _Carried:
 
 @dataclass(frozen=True)
 class MemberOperation:
-    """A member's own channels, from where its group is. Inputs: incoming, the group, the parent
-    (where there is one)."""
+    """A member's own channels, from where its group is. Inputs: incoming, the group; where its
+    parent is another one than the part above all members, that part's world matrix (unless it is
+    the world) and the parent's."""
 
     quantity: str
     member: int
     local: LocalFrame
-    parented: bool
+    elsewhere: bool
 
     @cached_property
     def digest(self) -> str:
@@ -144,7 +153,11 @@ class MemberOperation:
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3); of the rotation quaternions, (F, 4)."""
         place = inputs[1][:, self.member]
-        base = owner_base(self.local, self.parented, WORLD, iter(inputs[2:]))
+        base = rest_place(self.local)
+        if self.elsewhere:
+            *above, parent = inputs[2:]
+            base = within(parent, base)
+            base = seen_from(above[0], base) if above else base
         if self.quantity == "translation":
             return points_inside(base, place[:, :3])
         return channels_rotation(base, place[:, 3:])
@@ -171,14 +184,18 @@ class LeadKind:
         """The group, and the parent."""
         assert isinstance(step.settings, LeadSettings)
         lead = scene.leads[step.settings.lead]
-        return (Read(lead.part, LEAD, lead.id), *owner_reads(scene, step, WORLD, "final"))
+        above, parent = part_above(scene, lead), scene.parts[step.part].parent
+        parts = [] if parent == above else [above, parent]
+        around = (Read(part, "world matrix", "final") for part in parts if part is not None)
+        return (Read(lead.part, LEAD, lead.id), *around)
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``MemberOperation``."""
         assert isinstance(step.settings, LeadSettings)
-        member = scene.leads[step.settings.lead].members.index(step.part)
-        parented = scene.parts[step.part].parent is not None
-        return MemberOperation(quantity, member, owner_frame(scene, step.part), parented)
+        lead = scene.leads[step.settings.lead]
+        elsewhere = scene.parts[step.part].parent != part_above(scene, lead)
+        place = lead.members.index(step.part)
+        return MemberOperation(quantity, place, owner_frame(scene, step.part), elsewhere)
 
     def described(self, scene: Scene, settings: LeadSettings) -> str:
         """The group and its members."""
@@ -195,10 +212,13 @@ def lead_reads(scene: Scene, lead: LeadGroup) -> tuple[Read, ...]:
     reads = [
         Read(lead.part, step_channel(lead.id, key), "final") for key in ("position", "rotation")
     ]
-    for part in lead.members:
+    above = part_above(scene, lead)
+    if above is not None and any(_elsewhere(scene, lead)):
+        reads.append(Read(above, "world matrix", "final"))
+    for part, elsewhere in zip(lead.members, _elsewhere(scene, lead), strict=True):
         step = scene.members_of[lead.id][part]
         parent = scene.parts[part].parent
-        if parent is not None:
+        if elsewhere and parent is not None:
             reads.append(Read(parent, "world matrix", "final"))
         reads.append(Read(part, "translation", before(step)))
         reads.append(Read(part, QUATERNION, before(step)))
@@ -208,9 +228,30 @@ def lead_reads(scene: Scene, lead: LeadGroup) -> tuple[Read, ...]:
 def lead_operation(scene: Scene, lead: LeadGroup) -> Operation:
     """See ``LeadOperation``."""
     locals_ = tuple(owner_frame(scene, part) for part in lead.members)
-    return LeadOperation(
-        locals_, tuple(scene.parts[part].parent is not None for part in lead.members)
-    )
+    elsewhere = _elsewhere(scene, lead)
+    above = part_above(scene, lead) is not None and any(elsewhere)
+    return LeadOperation(locals_, elsewhere, above)
+
+
+def part_above(scene: Scene, lead: LeadGroup) -> str | None:
+    """The nearest part above all members; None: the world."""
+    lines = [_line(scene, part) for part in lead.members]
+    shared = set(lines[0]).intersection(*lines[1:])
+    return next((part for part in lines[0] if part in shared), None)
+
+
+def _elsewhere(scene: Scene, lead: LeadGroup) -> tuple[bool, ...]:
+    above = part_above(scene, lead)
+    return tuple(scene.parts[part].parent != above for part in lead.members)
+
+
+def _line(scene: Scene, part: str) -> list[str]:
+    """The parts above one, the nearest first."""
+    found, above = [], scene.parts[part].parent
+    while above is not None:
+        found.append(above)
+        above = scene.parts[above].parent
+    return found
 
 
 def _choice(values: Array, members: int, frames: int) -> Array:

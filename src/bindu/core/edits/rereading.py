@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Literal
 
-from bindu.core.edits import AnyEdit
+from bindu.core.edits.base import found_part, found_step
 from bindu.core.edits.driven import ChangeDriven
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.formula.references import to_names, with_other_reads
 from bindu.core.graph.node import Read
 from bindu.core.graph.stages import stage_tap
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
     AimSettings,
@@ -27,7 +30,9 @@ from bindu.core.scene.settings import (
 Surrounded = ConstraintSettings | AimSettings | PathSettings | FollowSettings | SpaceSettings
 
 
-def rereading(scene: Scene, step: Step, old: Read, new: Read) -> Sequence[AnyEdit]:
+def rereading(
+    scene: Scene, step: Step, old: Read, new: Read
+) -> Sequence[ChangeStep | ChangeDriven]:
     """The edits that let a step take one of its reads at another tap, or one frame back.
 
     Args:
@@ -87,3 +92,38 @@ def _around(settings: Surrounded, old: Read, new: Read) -> Surrounded | None:
     if new.back or settings.tap != old.tap:
         return None
     return replace(settings, tap=stage_tap(new.tap))
+
+
+@dataclass(frozen=True)
+class Reread:
+    """Lets a step take what it reads at another tap, or one frame back."""
+
+    step: str
+    part: str
+    quantity: str
+    tap: Tap
+    back: bool = False
+    to: Tap = "final"
+    to_back: bool = False
+    do: Literal["reread"] = "reread"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        back = ", one frame back" if self.to_back else ""
+        name, part = found_step(scene, self.step).name, found_part(scene, self.part).name
+        return f"let “{name}” read {part} at {self.to}{back}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        step = found_step(scene, self.step)
+        found_part(scene, self.part)
+        old = Read(self.part, self.quantity, self.tap, self.back)
+        new = old._replace(tap=self.to, back=self.to_back)
+        edits = rereading(scene, step, old, new)
+        if not edits and old != new:
+            how = "one frame back" if self.to_back else "at another tap"
+            text = f"it cannot read this {how}; change its settings instead."
+            raise Refusal(text, place=step.name)
+        for edit in edits:
+            scene = edit.apply(scene)
+        return scene

@@ -1,0 +1,71 @@
+import { Handle, Position } from "@xyflow/react";
+import type { Node, NodeProps } from "@xyflow/react";
+import { memo } from "react";
+
+import type { CardView, PortView } from "../api/order";
+import { usePart } from "../state/openScene";
+import { chooseChannel, choosePart, chooseStep, useSelection } from "../state/selection";
+import type { Tap } from "../shared/taps";
+import { tapColour, tapInk } from "../shared/taps";
+import { ink } from "../theme";
+import { cardWidth, headHeight, portHeight } from "./layout";
+import { toggleFold, useWiring } from "./state";
+
+export type CardNodeType = Node<{ card: CardView; looped: boolean; foldable: boolean }, "card">;
+
+/** A part with the ports that matter: steps with a dot on the left, values that are read on the
+ * right. */
+export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>) {
+  const { card, looped, foldable } = data;
+  const part = usePart(card.part);
+  const chosen = useSelection((selection) => selection.part === card.part);
+  const isFolded = card.id.endsWith("/folded");
+  const border = looped ? ink.now : chosen ? ink.ink : ink.line;
+  return (
+    <article
+      aria-label={`${part?.name ?? card.part}${card.id.endsWith("/before") ? ", before its steps" : ""}`}
+      style={{ width: cardWidth, background: "#fff", border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
+    >
+      <div style={{ display: "flex", alignItems: "center", height: headHeight, padding: "0 6px 0 10px" }}>
+        <button type="button" title={`Choose ${part?.name ?? ""}`} onClick={() => { choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {part?.name}
+        </button>
+        {(foldable || isFolded) && (
+          <button type="button" aria-label={`${isFolded ? "Unfold" : "Fold"} ${part?.name ?? ""}`} title={isFolded ? "Unfold its subtree" : "Fold its subtree into one card"} onClick={() => { toggleFold(card.part); }} style={{ all: "unset", cursor: "pointer", padding: "0 4px", color: ink.quiet }}>
+            {isFolded ? "+" : "−"}
+          </button>
+        )}
+      </div>
+      {card.ports.map((port) => <Port key={port.id} port={port} />)}
+    </article>
+  );
+});
+
+function Port({ port }: { port: PortView }) {
+  const chosen = useSelection(({ step, part, channel }) => (port.step ? step === port.step : part === port.part && channel === port.channel && step === null));
+  const tap = port.tap as Tap;
+  const colour = port.held ? ink.now : (tapColour[tap] ?? ink.quiet);
+  const words = port.side === "step" ? `${port.label} · ${port.tap}${port.on ? "" : ", muted"}${port.held ? ", held by a loop" : ""}` : `${port.label} at ${port.tap}`;
+  const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : "#fff" };
+  return (
+    <div style={{ position: "relative", height: portHeight, background: chosen ? ink.chosen : undefined, opacity: port.on ? 1 : 0.5 }}>
+      <Handle type="target" position={Position.Left} id={port.id} isConnectable={port.side === "step"} style={port.side === "step" ? dot : { ...dot, visibility: "hidden" }} />
+      <button
+        type="button"
+        aria-label={words}
+        title={`${words}: open its ledger`}
+        onClick={() => {
+          chooseChannel(port.part, port.channel);
+          chooseStep(port.step);
+          useWiring.setState({ wire: null, tab: "ledger" });
+        }}
+        className="mono"
+        style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", width: "100%", fontFamily: "'IBM Plex Mono', monospace", padding: "0 10px", lineHeight: `${String(portHeight)}px`, fontSize: 11, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+      >
+        {port.label}
+        {port.tap !== "final" || port.side === "step" ? <span style={{ color: tapInk[tap] ?? ink.quiet }}> · {port.tap}</span> : null}
+      </button>
+      <Handle type="source" position={Position.Right} id={port.id} isConnectable={port.side === "source"} style={port.side === "source" ? { ...dot, background: colour, width: 7, height: 7 } : { ...dot, visibility: "hidden" }} />
+    </div>
+  );
+}

@@ -1,0 +1,89 @@
+import { Button, Checkbox, Input, Table } from "antd";
+import { useMemo, useState } from "react";
+
+import type { OrderView } from "../api/order";
+import { useAbout } from "../api/order";
+import { useEdit } from "../shell/useEdit";
+import { useOpenScene } from "../state/openScene";
+import { chooseChannel, chooseStep, useSelection } from "../state/selection";
+import { useSize } from "../shared/useSize";
+import { ink } from "../theme";
+
+type Row = OrderView["rows"][number];
+
+/** The order of evaluation: of the selection, or of the whole scene, with ranks and costs. */
+export function OrderList() {
+  const { data } = useAbout<OrderView>("order");
+  const part = useSelection((selection) => selection.part);
+  const [whole, setWhole] = useState(false);
+  const [search, setSearch] = useState("");
+  const [costly, setCostly] = useState(false);
+  const { ref, height } = useSize<HTMLDivElement>();
+  const rows = useMemo(() => listed(data?.rows ?? [], whole ? null : part, search, costly), [data, whole, part, search, costly]);
+  return (
+    <>
+      <div className="caps" style={{ display: "flex", padding: "8px 0 4px" }}>
+        <span style={{ flex: 1 }}>Order of {whole || !part ? "the scene" : "the selection"}</span>
+        <span className="mono">{rows.length}</span>
+      </div>
+      <div style={{ display: "flex", gap: 6, alignItems: "center", paddingBottom: 6 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+        <Input size="small" allowClear aria-label="Find in the order" placeholder="find" value={search} onChange={(event) => { setSearch(event.target.value); }} />
+        <Checkbox checked={whole} onChange={() => { setWhole(!whole); }}>all</Checkbox>
+        <Checkbox checked={costly} title="The costliest first" onChange={() => { setCostly(!costly); }}>costs</Checkbox>
+      </div>
+      <div ref={ref} style={{ flex: 1, minHeight: 140, overflow: "hidden" }}>
+        <Table<Row & { place: number }>
+          size="small"
+          virtual
+          showHeader={false}
+          pagination={false}
+          scroll={{ y: Math.max(height - 4, 130), x: 280 }}
+          rowKey="place"
+          dataSource={rows}
+          locale={{ emptyText: "Nothing here is computed from anything." }}
+          columns={[
+            { dataIndex: "rank", width: 34, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
+            { render: (_, row) => <Line row={row} /> },
+            { width: 78, align: "right", render: (_, row) => <Cost row={row} /> },
+          ]}
+        />
+      </div>
+    </>
+  );
+}
+
+function listed(rows: Row[], part: string | null, search: string, costly: boolean) {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = rows
+    .map((row, place) => ({ ...row, place }))
+    .filter((row) => (part === null || words.length > 0 || row.part === part) && words.every((word) => row.label.toLowerCase().includes(word)));
+  return costly ? found.sort((a, b) => (b.cost ?? 0) - (a.cost ?? 0)) : found;
+}
+
+function Line({ row }: { row: Row }) {
+  return (
+    <button
+      type="button"
+      title={`${row.label}: open its ledger`}
+      onClick={() => {
+        chooseChannel(row.part, row.channel);
+        chooseStep(row.step);
+      }}
+      style={{ all: "unset", cursor: "pointer", display: "block", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? "#B5321D" : ink.ink }}
+    >
+      {row.label}{row.held ? " · held" : ""}
+    </button>
+  );
+}
+
+/** How long it took last; a costly step can be muted here. */
+function Cost({ row }: { row: Row }) {
+  const edit = useEdit();
+  const step = useOpenScene((scene) => scene.parts[row.part]?.steps.find(({ id }) => id === row.step));
+  return (
+    <span className="mono" style={{ fontSize: 11, whiteSpace: "nowrap" }}>
+      {row.cost == null ? "" : row.cost >= 1000 ? `${(row.cost / 1000).toFixed(1)} ms` : `${row.cost.toFixed(0)} µs`}
+      {step && <Button type="text" size="small" aria-label={`Mute ${step.name}`} title="Mute this step" style={{ height: 16, paddingInline: 3, fontSize: 10 }} onClick={() => void edit({ do: "change step", step: step.id, on: false })}>×</Button>}
+    </span>
+  );
+}

@@ -1,0 +1,112 @@
+import type { Connection, Edge } from "@xyflow/react";
+import { Background, BackgroundVariant, Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, useViewport } from "@xyflow/react";
+import "@xyflow/react/dist/style.css";
+import { useEffect, useMemo } from "react";
+
+import type { WireView } from "../api/order";
+import { useEdit } from "../shell/useEdit";
+import { useOpenScene } from "../state/openScene";
+import type { Tap } from "../shared/taps";
+import { tapColour } from "../shared/taps";
+import { ink } from "../theme";
+import type { CardNodeType } from "./CardNode";
+import { CardNode } from "./CardNode";
+import type { Picture as Shown } from "./filter";
+import { cardWidth, columnWidth, useLayout } from "./layout";
+import { connectEdit } from "./reads";
+import { useWiring } from "./state";
+
+const kinds = { card: CardNode };
+
+/** Cards in columns by rank, and the reads between them in the taps' colours. */
+export function Picture({ shown }: { shown: Shown }) {
+  return (
+    <ReactFlowProvider>
+      <Flow shown={shown} />
+    </ReactFlowProvider>
+  );
+}
+
+function Flow({ shown }: { shown: Shown }) {
+  const edit = useEdit();
+  const places = useLayout(shown);
+  const parts = useOpenScene((scene) => scene.parts);
+  const chosen = useWiring(({ wire }) => wire);
+  const { fitView } = useReactFlow();
+  const looped = useMemo(() => new Set(shown.wires.filter((wire) => wire.looped).flatMap((wire) => [wire.source_card, wire.target_card])), [shown.wires]);
+  const tops = useMemo(() => new Set(shown.cards.map(({ part }) => parts[part]?.parent).filter((id) => id != null)), [shown.cards, parts]);
+  const nodes = useMemo<CardNodeType[]>(
+    () =>
+      shown.cards.flatMap((card) => {
+        const position = places?.[card.id];
+        return position ? [{ id: card.id, type: "card" as const, position, draggable: false, data: { card, looped: looped.has(card.id), foldable: tops.has(card.part) } }] : [];
+      }),
+    [shown.cards, places, looped, tops],
+  );
+  const edges = useMemo(() => shown.wires.map((wire) => edgeOf(wire, chosen)), [shown.wires, chosen]);
+  useEffect(() => {
+    if (places) void fitView({ padding: 0.12, maxZoom: 1 });
+  }, [places, fitView]);
+  return (
+    <ReactFlow
+      nodes={nodes}
+      edges={edges}
+      nodeTypes={kinds}
+      minZoom={0.05}
+      maxZoom={1.6}
+      onlyRenderVisibleElements
+      nodesConnectable
+      elementsSelectable
+      proOptions={{ hideAttribution: true }}
+      onEdgeClick={(_, edge) => { useWiring.setState({ wire: shown.wires.find((wire) => idOf(wire) === edge.id) ?? null, tab: "order" }); }}
+      onPaneClick={() => { useWiring.setState({ wire: null }); }}
+      onConnect={(connection: Connection) => {
+        const made = connectEdit(connection.sourceHandle ?? "", connection.targetHandle ?? "");
+        if (made) void edit(made);
+      }}
+    >
+      <Columns shown={shown} places={places} />
+      <Background variant={BackgroundVariant.Dots} gap={24} color="#E2DCCF" />
+      <Controls showInteractive={false} position="top-left" style={{ marginTop: 44 }} />
+    </ReactFlow>
+  );
+}
+
+export function idOf(wire: WireView): string {
+  return `${wire.source} ${wire.target} ${wire.tap}${wire.back ? " back" : ""}`;
+}
+
+function edgeOf(wire: WireView, chosen: WireView | null): Edge {
+  const colour = wire.looped ? ink.now : (tapColour[wire.tap as Tap] ?? ink.quiet);
+  const mine = chosen !== null && idOf(chosen) === idOf(wire);
+  return {
+    id: idOf(wire),
+    source: wire.source_card,
+    target: wire.target_card,
+    sourceHandle: wire.source,
+    targetHandle: wire.target,
+    ariaLabel: wire.text,
+    interactionWidth: 14,
+    markerEnd: { type: MarkerType.Arrow, color: colour, width: 14, height: 14 },
+    style: { stroke: colour, strokeWidth: mine ? 4 : wire.looped ? 2.6 : 1.5, strokeDasharray: wire.back ? "5 4" : undefined },
+  };
+}
+
+/** A band behind each column, with its rank. */
+function Columns({ shown, places }: { shown: Shown; places: Record<string, unknown> | null }) {
+  const { x, zoom } = useViewport();
+  const columns = useMemo(() => [...new Set(shown.cards.map(({ column }) => column))].sort((a, b) => a - b), [shown.cards]);
+  if (!places) return null;
+  return (
+    <div aria-hidden style={{ position: "absolute", inset: 0, overflow: "hidden", pointerEvents: "none", zIndex: 0 }}>
+      {columns.map((column, n) => {
+        const left = x + (n * columnWidth - (columnWidth - cardWidth) / 2) * zoom;
+        return (
+          <div key={column} style={{ position: "absolute", top: 0, bottom: 0, left, width: columnWidth * zoom, background: n % 2 ? "transparent" : "rgba(252, 250, 245, 0.75)" }}>
+            <div className="mono" style={{ textAlign: "center", fontSize: 11.5, color: ink.quiet, paddingTop: 16, whiteSpace: "nowrap", overflow: "hidden" }}>{zoom > 0.3 ? `rank ${String(column + 1)}` : ""}</div>
+          </div>
+        );
+      })}
+    </div>
+  );
+}

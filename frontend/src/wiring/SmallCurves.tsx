@@ -1,0 +1,55 @@
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import { useMemo } from "react";
+
+import type { WhatIfView } from "../api/order";
+import { goTo, usePlayer } from "../state/player";
+import { shown } from "../shared/format";
+import { ink } from "../theme";
+
+const size = { width: 268, height: 54, pad: 4 };
+
+/** A channel on both sides: before thin and grey, after strong; the worst frame marked. */
+export function SmallCurves({ view, most = 3 }: { view: WhatIfView; most?: number }) {
+  if (!view.differences.length) return <p style={{ color: ink.quiet, margin: "4px 0" }}>No channel differs on any frame.</p>;
+  return (
+    <div style={{ display: "grid", gap: 6 }}>
+      {view.differences.slice(0, most).map((one) => <Curve key={`${one.part}/${one.channel}`} first={view.first} one={one} />)}
+      {view.differences.length > most && <span style={{ color: ink.quiet, fontSize: 11.5 }}>and {view.differences.length - most} more</span>}
+    </div>
+  );
+}
+
+function Curve({ first, one }: { first: number; one: WhatIfView["differences"][number] }) {
+  const frame = usePlayer((player) => player.frame);
+  const { before, after, x } = useMemo(() => paths(one.one, one.other), [one]);
+  const last = one.one.length - 1;
+  const place = Math.min(Math.max(frame - first, 0), last);
+  return (
+    <figure style={{ margin: 0 }}>
+      <figcaption style={{ display: "flex", fontSize: 11.5, gap: 6 }}>
+        <span className="mono" style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
+        <button type="button" title="Go to the frame where they differ most" onClick={() => { goTo(one.worst_frame); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+          {one.worst > 0 ? `${shown(one.worst)} apart at ${String(one.worst_frame)}` : "the same"}
+        </button>
+      </figcaption>
+      <svg width={size.width} height={size.height} role="img" aria-label={`${one.name} before and after`} style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 4 }}>
+        <path d={before} fill="none" stroke="#7B8791" strokeWidth="1.5" strokeDasharray="4 3" />
+        <path d={after} fill="none" stroke={ink.ink} strokeWidth="1.8" />
+        <line x1={x(place)} x2={x(place)} y1="0" y2={size.height} stroke={ink.now} strokeWidth="1" />
+      </svg>
+      <div className="mono" style={{ fontSize: 11, color: ink.quiet }}>
+        at {frame}: {shown(one.one[place])} → {shown(one.other[place])}
+      </div>
+    </figure>
+  );
+}
+
+function paths(one: number[], other: number[]) {
+  const all = [...one, ...other];
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const x = scaleLinear([0, one.length - 1], [size.pad, size.width - size.pad]);
+  const y = scaleLinear(low === high ? [low - 1, high + 1] : [low, high], [size.height - size.pad, size.pad]);
+  const path = line<number>((_, n) => x(n), (value) => y(value));
+  return { before: path(one) ?? "", after: path(other) ?? "", x };
+}

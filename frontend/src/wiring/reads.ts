@@ -1,0 +1,47 @@
+import type { OneEdit, StepView } from "../api/client";
+import type { WireView } from "../api/order";
+import { isConstraint } from "../bench/ledger/binding/settings";
+import { useOpenScene } from "../state/openScene";
+
+type Tap = "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+
+/** The step of a port, `part/step`. */
+export function stepOf(port: string): StepView | undefined {
+  const [part = "", step = ""] = port.split("/");
+  return useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step);
+}
+
+/** The edit that lets a step read what another port offers: a constraint gets a target more, a
+ * formula adds the channel. */
+export function connectEdit(source: string, target: string): OneEdit | null {
+  const step = stepOf(target);
+  const [from = "", rest = ""] = source.split("/");
+  if (!step) return null;
+  const { settings } = step;
+  if (isConstraint(settings) || settings.kind === "aim") {
+    if (settings.targets.some(({ part }) => part === from)) return null;
+    return { do: "change step", step: step.id, settings: { ...settings, targets: [...settings.targets, { part: from }] } };
+  }
+  if (settings.kind !== "formula") return null;
+  const { parts } = useOpenScene.getState();
+  const [quantity = "", tap = "final"] = rest.split("@");
+  const channel = parts[from]?.channels.find(({ id }) => id === quantity);
+  const name = parts[from]?.name ?? "";
+  const at = tap === "final" ? "" : `@${tap}`;
+  const term = channel ? `{${name}.${channel.name}${at}}` : measure(quantity, `{${name}${at}}`);
+  if (!term) return null;
+  return { do: "change step", step: step.id, settings: { ...settings, text: settings.text === "0" ? term : `${settings.text} + ${term}` } };
+}
+
+function measure(quantity: string, part: string): string | null {
+  if (quantity === "travelled" || quantity === "speed") return `${quantity}(${part})`;
+  return quantity === "world position" || quantity === "world matrix" ? `world_x(${part})` : null;
+}
+
+/** The edit that takes a read at another tap, or one frame back; the server does the rest. */
+export function rereadEdit(wire: WireView, tap: Tap, back: boolean): OneEdit {
+  const [part = "", rest = ""] = wire.source.split("/");
+  const quantity = rest.slice(0, rest.lastIndexOf("@"));
+  const step = wire.target.split("/")[1] ?? "";
+  return { do: "reread", step, part, quantity, tap: wire.tap as Tap, back: wire.back, to: tap, to_back: back };
+}
