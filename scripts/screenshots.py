@@ -5,6 +5,8 @@ Run: PYTHONPATH=src:. .venv/bin/python scripts/screenshots.py
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page
 from tests.browser.alone import browser_alone
 from tests.conftest import ROOT
@@ -57,6 +59,18 @@ def main() -> None:
         field = page.get_by_role("textbox", name="Formula of turn by distance")
         field.fill("-degrees(travelled({ferry}) / {paddle.rad")
         shoot(page, "formula")
+        page.goto(f"{bench}?part=p20&channel=translation.x&frame=20")
+        shoot(page, "spaces")
+        wiring = f"{server.url}/scenes/{numbers['The mooring']}/wiring?part=p2&frame=40"
+        page.goto(wiring)
+        shoot(page, "wiring")
+        page.get_by_role("button", name=re.compile("1. let far buoy read")).click()
+        page.get_by_role(
+            "img", name="buoy.translation.x before and after"
+        ).scroll_into_view_if_needed()
+        shoot(page, "loops")
+        page.get_by_text("what if", exact=True).click()
+        shoot(page, "what-if")
         heron = scenes["Heron at the shallows"]
         bench = f"{server.url}/scenes/{numbers[heron.name]}/bench"
         page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")

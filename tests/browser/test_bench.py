@@ -42,7 +42,7 @@ def test_a_changed_formula_shows_everywhere_and_a_wrong_one_is_refused(bench: Be
     page.get_by_role("textbox", name=formula).fill("-degrees(travelled({fery})) / 4")
     page.keyboard.press("Enter")
     alert = page.get_by_role("alert")
-    expect(alert).to_contain_text("Column 21: there is no part 'fery'. Nearest: ferry.")
+    expect(alert).to_contain_text("Column 21: there is no part 'fery'. Nearest: ferry")
     bench.saved(0)
     page.keyboard.press("Escape")
     expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 62)))

@@ -152,7 +152,7 @@ def test_feathers_are_wired_by_name(heron: Bench) -> None:
     page = heron.page
     page.get_by_text("rules", exact=True).click()
     page.get_by_role("button", name="+ rule").click()
-    expect(page.get_by_text("12 parts fit, 33 fit no rule")).to_be_visible()
+    expect(page.get_by_text("12 parts fit, 35 fit no rule")).to_be_visible()
     wired = page.get_by_role("list", name="What would be wired")
     expect(wired).to_contain_text("right feather 6: {body.spread} * 6 * 8")
     page.get_by_role("button", name="Wire 12").click()
@@ -177,7 +177,7 @@ def test_a_list_of_names_becomes_a_rule_and_rules_are_kept_as_json(
     expect(page.get_by_text("No part is called rudder.")).to_be_visible()
     page.mouse.click(640, 300)
     page.get_by_role("textbox", name="Formula of the rule").fill("0.5 * {ferry.translation.x}")
-    expect(page.get_by_text("2 parts fit, 15 fit no rule")).to_be_visible()
+    expect(page.get_by_text("2 parts fit, 20 fit no rule")).to_be_visible()
     with page.expect_download() as kept:
         page.get_by_role("button", name="Save", exact=True).click()
     path = tmp_path / "rules.json"

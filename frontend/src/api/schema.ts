@@ -4521,6 +4521,8 @@ export interface components {
             target_card: string;
             /** Tap */
             tap: string;
+            /** Zone */
+            zone: string;
             /** Back */
             back: boolean;
             /** Looped */

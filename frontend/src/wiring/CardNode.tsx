@@ -41,10 +41,17 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
   );
 });
 
+/** Whether the zone or tap is said in words too: of a bound step its kind says it. */
+function suffixed(port: PortView): boolean {
+  if (port.side === "source") return port.tap !== "final";
+  return port.tap !== "bound" || port.label.includes(".");
+}
+
 function Port({ port }: { port: PortView }) {
   const chosen = useSelection(({ step, part, channel }) => (port.step ? step === port.step : part === port.part && channel === port.channel && step === null));
   const tap = port.tap as Tap;
-  const colour = port.held ? ink.now : (tapColour[tap] ?? ink.quiet);
+  const plain = port.side === "source" ? tapColour.keyed : (tapColour[tap] ?? ink.quiet);
+  const colour = port.held ? ink.now : plain;
   const words = port.side === "step" ? `${port.label} · ${port.tap}${port.on ? "" : ", muted"}${port.held ? ", held by a loop" : ""}` : `${port.label} at ${port.tap}`;
   const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : "#fff" };
   return (
@@ -63,7 +70,7 @@ function Port({ port }: { port: PortView }) {
         style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", width: "100%", fontFamily: "'IBM Plex Mono', monospace", padding: "0 10px", lineHeight: `${String(portHeight)}px`, fontSize: 11, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
       >
         {port.label}
-        {port.tap !== "final" || port.side === "step" ? <span style={{ color: tapInk[tap] ?? ink.quiet }}> · {port.tap}</span> : null}
+        {suffixed(port) && <span style={{ color: tapInk[tap] ?? ink.quiet }}> · {port.tap}</span>}
       </button>
       <Handle type="source" position={Position.Right} id={port.id} isConnectable={port.side === "source"} style={port.side === "source" ? { ...dot, background: colour, width: 7, height: 7 } : { ...dot, visibility: "hidden" }} />
     </div>

@@ -63,6 +63,13 @@ function Pair({ ids }: { ids: string[] }) {
   );
 }
 
+/** The way round without the steps between, which the sentences below tell. */
+function shortChain(chain: string[]): string {
+  const places = chain.filter((label) => !label.includes(" · "));
+  const told = places.length > 1 ? [...places, places[0] ?? ""] : chain;
+  return told.map((label) => label.replace(/ @final$/, "")).reverse().join(" ← ");
+}
+
 function Loop({ loop }: { loop: LoopView }) {
   const edit = useEdit();
   const [tried, setTried] = useState<RemedyView | null>(null);
@@ -73,7 +80,7 @@ function Loop({ loop }: { loop: LoopView }) {
   return (
     <section aria-label={`Loop of ${loop.parts.map((id) => parts[id]?.name ?? id).join(", ")}`} style={{ ...box, borderColor: "#E39A8B" }}>
       <Pair ids={loop.parts} />
-      <div className="mono" style={{ fontSize: 11, color: ink.quiet, overflowWrap: "anywhere" }}>{[...loop.chain].reverse().join(" ← ")}</div>
+      <div className="mono" style={{ fontSize: 11, color: ink.quiet, overflowWrap: "anywhere" }}><span title={loop.chain.join(" → ")}>{shortChain(loop.chain)}</span></div>
       <ul style={{ margin: 0, paddingLeft: 16, fontSize: 12 }}>{loop.why.map((text) => <li key={text}>{text}</li>)}</ul>
       <div style={{ fontSize: 12, color: ink.quiet }}>{loop.held}</div>
       <div style={{ fontSize: 12 }}>

@@ -42,15 +42,17 @@ export function OrderList() {
           dataSource={rows}
           locale={{ emptyText: "Nothing here is computed from anything." }}
           columns={[
-            { dataIndex: "rank", width: 34, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
-            { render: (_, row) => <Line row={row} /> },
-            { width: 78, align: "right", render: (_, row) => <Cost row={row} /> },
+            { dataIndex: "rank", width: 30, onCell: tight, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
+            { width: 178, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={!whole && !search} /> },
+            { width: 72, align: "right", onCell: tight, render: (_, row) => <Cost row={row} /> },
           ]}
         />
       </div>
     </>
   );
 }
+
+const tight = () => ({ style: { padding: "1px 5px" } });
 
 function listed(rows: Row[], part: string | null, search: string, costly: boolean) {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
@@ -60,7 +62,9 @@ function listed(rows: Row[], part: string | null, search: string, costly: boolea
   return costly ? found.sort((a, b) => (b.cost ?? 0) - (a.cost ?? 0)) : found;
 }
 
-function Line({ row }: { row: Row }) {
+function Line({ row, own }: { row: Row; own: boolean }) {
+  const part = useOpenScene((scene) => scene.parts[row.part]);
+  const label = own && part ? row.label.replace(`${part.name}.`, "") : row.label;
   return (
     <button
       type="button"
@@ -71,7 +75,7 @@ function Line({ row }: { row: Row }) {
       }}
       style={{ all: "unset", cursor: "pointer", display: "block", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? "#B5321D" : ink.ink }}
     >
-      {row.label}{row.held ? " · held" : ""}
+      {label}{row.held ? " · held" : ""}
     </button>
   );
 }

@@ -1,5 +1,5 @@
-import type { Connection, Edge } from "@xyflow/react";
-import { Background, BackgroundVariant, Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, useViewport } from "@xyflow/react";
+import type { Connection, Edge, EdgeProps } from "@xyflow/react";
+import { Background, BackgroundVariant, BaseEdge, Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, useViewport } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useEffect, useMemo } from "react";
 
@@ -12,11 +12,13 @@ import { ink } from "../theme";
 import type { CardNodeType } from "./CardNode";
 import { CardNode } from "./CardNode";
 import type { Picture as Shown } from "./filter";
-import { cardWidth, columnWidth, useLayout } from "./layout";
+import type { Places } from "./layout";
+import { cardHeight, cardWidth, columnWidth, useLayout } from "./layout";
 import { connectEdit } from "./reads";
 import { useWiring } from "./state";
 
 const kinds = { card: CardNode };
+const edgeKinds = { under: UnderEdge };
 
 /** Cards in columns by rank, and the reads between them in the taps' colours. */
 export function Picture({ shown }: { shown: Shown }) {
@@ -43,15 +45,19 @@ function Flow({ shown }: { shown: Shown }) {
       }),
     [shown.cards, places, looped, tops],
   );
-  const edges = useMemo(() => shown.wires.map((wire) => edgeOf(wire, chosen)), [shown.wires, chosen]);
+  const edges = useMemo(() => {
+    const heights = new Map(shown.cards.map((card) => [card.id, cardHeight(card.ports.length)]));
+    return shown.wires.map((wire) => edgeOf(wire, chosen, places ?? {}, heights));
+  }, [shown, chosen, places]);
   useEffect(() => {
-    if (places) void fitView({ padding: 0.12, maxZoom: 1 });
+    if (places) void fitView({ padding: { top: "48px", bottom: "64px", left: "60px", right: "40px" }, maxZoom: 1 });
   }, [places, fitView]);
   return (
     <ReactFlow
       nodes={nodes}
       edges={edges}
       nodeTypes={kinds}
+      edgeTypes={edgeKinds}
       minZoom={0.05}
       maxZoom={1.6}
       onlyRenderVisibleElements
@@ -76,8 +82,11 @@ export function idOf(wire: WireView): string {
   return `${wire.source} ${wire.target} ${wire.tap}${wire.back ? " back" : ""}`;
 }
 
-function edgeOf(wire: WireView, chosen: WireView | null): Edge {
-  const colour = wire.looped ? ink.now : (tapColour[wire.tap as Tap] ?? ink.quiet);
+function edgeOf(wire: WireView, chosen: WireView | null, places: Places, heights: Map<string, number>): Edge {
+  const [source, target] = [places[wire.source_card], places[wire.target_card]];
+  const backward = source !== undefined && target !== undefined && source.x >= target.x;
+  const bottom = (id: string) => (places[id]?.y ?? 0) + (heights.get(id) ?? 0);
+  const colour = wire.looped ? ink.now : (tapColour[wire.zone as Tap] ?? ink.quiet);
   const mine = chosen !== null && idOf(chosen) === idOf(wire);
   return {
     id: idOf(wire),
@@ -86,6 +95,8 @@ function edgeOf(wire: WireView, chosen: WireView | null): Edge {
     sourceHandle: wire.source,
     targetHandle: wire.target,
     ariaLabel: wire.text,
+    type: backward ? "under" : "default",
+    data: { bottom: Math.max(bottom(wire.source_card), bottom(wire.target_card)) },
     interactionWidth: 14,
     markerEnd: { type: MarkerType.Arrow, color: colour, width: 14, height: 14 },
     style: { stroke: colour, strokeWidth: mine ? 4 : wire.looped ? 2.6 : 1.5, strokeDasharray: wire.back ? "5 4" : undefined },
@@ -109,4 +120,13 @@ function Columns({ shown, places }: { shown: Shown; places: Record<string, unkno
       })}
     </div>
   );
+}
+
+/** A read that goes back to an earlier column, or to its own card: round below the cards. */
+function UnderEdge({ sourceX, sourceY, targetX, targetY, data, style, markerEnd, interactionWidth }: EdgeProps) {
+  const low = Number(data?.["bottom"] ?? Math.max(sourceY, targetY)) + 16;
+  const out = sourceX + 18;
+  const back = targetX - 18;
+  const path = `M ${String(sourceX)} ${String(sourceY)} C ${String(out)} ${String(sourceY)}, ${String(out)} ${String(low)}, ${String(sourceX - 8)} ${String(low)} L ${String(targetX + 8)} ${String(low)} C ${String(back)} ${String(low)}, ${String(back)} ${String(targetY)}, ${String(targetX)} ${String(targetY)}`;
+  return <BaseEdge path={path} style={style ?? {}} {...(markerEnd ? { markerEnd } : {})} interactionWidth={interactionWidth ?? 14} />;
 }

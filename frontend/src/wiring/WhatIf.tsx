@@ -60,7 +60,7 @@ export function WhatIf() {
         <>
           <span style={{ fontSize: 12, color: ink.quiet }}>dashed: {names[0]} · solid: {names[1]}{data.loops[0] !== data.loops[1] ? ` · loops: ${String(data.loops[0])} and ${String(data.loops[1])}` : ""}</span>
           <SmallCurves view={data} most={4} />
-          <div style={{ height: 190, border: `1px solid ${ink.line}`, borderRadius: 8, overflow: "hidden" }}><View3D /></div>
+          <div style={{ height: 190, border: `1px solid ${ink.line}`, borderRadius: 8, overflow: "hidden" }}><View3D focus={[...new Set(data.differences.map((one) => one.part))]} /></div>
           <Space size={6} wrap>
             {source.kind !== "revision" && (
               <>

@@ -5,7 +5,7 @@ import { filtered, folded } from "./filter";
 
 const card = (id: string, column: number): CardView => ({ id, part: id, column, ports: [] });
 const wire = (from: string, to: string): WireView => ({
-  source: `${from}/x`, target: `${to}/s`, source_card: from, target_card: to, tap: "final", back: false, looped: false, text: "",
+  source: `${from}/x`, target: `${to}/s`, source_card: from, target_card: to, tap: "final", zone: "bound", back: false, looped: false, text: "",
 });
 const whole = {
   cards: [card("a", 0), card("b", 1), card("c", 2), card("d", 3), card("e", 1)],

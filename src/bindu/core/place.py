@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from bindu.core.curves.keys import with_keys
+from bindu.core.curves.keys import with_inserted_key, with_keys, without_keys
 from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.graph.node import Indices, NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
@@ -204,3 +206,81 @@ def _world(evaluation: Evaluation, part: str | None) -> Array:
     if part is None:
         return np.broadcast_to(np.eye(4), (frames, 4, 4))
     return np.broadcast_to(square(evaluation.world(part)), (frames, 4, 4))
+
+
+def with_worlds(
+    scene: Scene,
+    evaluation: Evaluation,
+    part_id: str,
+    rows: Sequence[int],
+    target: Array,
+    groups: Sequence[str] = ("translation", "rotation"),
+    one: bool = False,
+) -> Scene:
+    """The scene with keys that put a part at places in the world.
+
+    Args:
+        scene: the scene.
+        evaluation: of this scene.
+        part_id: the part.
+        rows: the frames, counted from the range's first one, one after the other unless they are
+            its own keys'.
+        target: world matrices without scale, shape (N, 4, 4).
+        groups: what follows: ``translation``, ``rotation``.
+        one: it is one frame, and a channel without keys is only set.
+
+    Raises:
+        Refusal: where a step or a layer writes a channel that would have to change, or the place
+            cannot be had.
+    """
+    part = scene.parts[part_id]
+    parent = _world(evaluation, part.parent)[list(rows)]
+    old = final_channels(evaluation, part_id)[list(rows)]
+    unscaled = old.copy()
+    unscaled[:, 6:9] = 1.0
+    new = channels_of_local(part, np.linalg.inv(parent) @ target, unscaled)
+    for n, channel in enumerate(TRANSFORM_CHANNELS[:6]):
+        if channel.split(".")[0] not in groups or np.all(np.abs(new[:, n] - old[:, n]) <= SAME):
+            continue
+        ref = ChannelRef(part_id, channel)
+        refuse_written(scene, ref)
+        if one and ref not in scene.curves:
+            owner = scene.parts[part_id]
+            values = {**owner.values, channel: float(new[0, n])}
+            scene = replace(scene, parts={**scene.parts, part_id: replace(owner, values=values)})
+        else:
+            scene = with_span_keys(scene, evaluation, ref, np.array(rows), new[:, n])
+    return scene
+
+
+def with_span_keys(
+    scene: Scene, evaluation: Evaluation, ref: ChannelRef, rows: Indices, values: Array
+) -> Scene:
+    """The scene with keys on frames of a channel's own curve; outside of them, on whole frames,
+    it stays as it was.
+
+    Args:
+        scene: the scene.
+        evaluation: from which the channel's own values are taken.
+        ref: the channel.
+        rows: the frames, counted from the range's first one.
+        values: shape (N,).
+    """
+    first = evaluation.times.first
+    shape = evaluation.times.frames.shape
+    own = np.broadcast_to(evaluation.result(NodeId(*ref, "own")).values, shape)
+    curve = scene.curves.get(ref)
+    start, end = int(rows[0]), int(rows[-1])
+    keys = [Key(float(first + n), float(v), "linear") for n, v in zip(rows, values, strict=True)]
+    inside = {float(first + n) for n in range(start, end + 1)} - {key.frame for key in keys}
+    ends = [n for n in (start - 1, end + 1) if 0 <= n < len(own)]
+    if curve is None:
+        keys += [Key(float(first + n), float(own[n]), "linear") for n in ends]
+    else:
+        for n in ends:
+            if curve.key_at(first + n) is None:
+                curve = with_inserted_key(curve, float(first + n))
+        dense = len(rows) == end - start + 1
+        gone = [key.frame for key in curve.keys if dense and key.frame in inside]
+        curve = without_keys(curve, gone) if gone else curve
+    return replace(scene, curves={**scene.curves, ref: with_keys(curve, keys)})

@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluate import Evaluation
+from bindu.core.evaluate import Evaluation, evaluate_only
 from bindu.core.graph.node import NodeId, Read
-from bindu.core.graph.stages import before, group_node, quaternion_node
+from bindu.core.graph.stages import before, group_node, quaternion_node, tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import (
     angles_quaternion,
@@ -84,6 +84,17 @@ def space_settings(step: Step) -> SpaceSettings:
 def space_ref(step: Step) -> ChannelRef:
     """The channel that says which space is active."""
     return ChannelRef(step.part, step_channel(step.id, "space"))
+
+
+def evaluated_step(scene: Scene, step: Step) -> Evaluation:
+    """Evaluates just what a space step comes from: its spaces, what comes in, which is active."""
+    settings = space_settings(step)
+    around = {scene.parts[step.part].parent, *settings.spaces} - {None, "", WORLD_KEY}
+    wanted = [NodeId(part, "world matrix", settings.tap) for part in sorted(filter(None, around))]
+    wanted.append(group_node(scene, step.part, "translation", before(step)))
+    wanted.append(quaternion_node(scene, step.part, before(step)))
+    wanted.append(tap_node(scene, space_ref(step), "final"))
+    return evaluate_only(scene, wanted)
 
 
 def active_space(evaluation: Evaluation, step: Step) -> Array:

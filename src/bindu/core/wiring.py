@@ -15,6 +15,7 @@ from bindu.core.listing import read_label
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_name
+from bindu.core.scene.settings import ConstraintSettings
 from bindu.core.steps.registry import reads_of
 
 PortSide = Literal["step", "source"]
@@ -56,13 +57,14 @@ class Card:
 
 @dataclass(frozen=True)
 class Wire:
-    """A read. ``looped``: it closes or is part of a loop."""
+    """A read: at which tap, by a step of which zone. ``looped``: it is part of a loop."""
 
     source: str
     target: str
     source_card: str
     target_card: str
     tap: str
+    zone: str
     back: bool
     looped: bool
     text: str
@@ -100,6 +102,7 @@ def wiring_of(graph: Graph) -> Wiring:
                 home[source],
                 home[target],
                 read.tap,
+                step.zone,
                 read.back,
                 looped,
                 _sentence(scene, step, read),
@@ -141,11 +144,12 @@ def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
 
 def _step_port(graph: Graph, step: Step) -> Port:
     scene, channel = graph.scene, step.settings.writes[0]
-    if step.settings.groups:
-        written = " and ".join({"translation": "position"}.get(g, g) for g in step.settings.groups)
-        label = f"{step.settings.kind} → {written}"
-        if step.settings.kind in step.settings.groups or step.settings.kind == "position":
-            label = f"{step.settings.kind} constraint"
+    settings = step.settings
+    if isinstance(settings, ConstraintSettings):
+        target = settings.targets[0].part
+        label = f"{settings.kind} ← {scene.parts[target].name if target else 'the world'}"
+    elif settings.groups:
+        label = "aim → rotation" if settings.kind == "aim" else settings.kind
     else:
         label = channel_name(scene, ChannelRef(step.part, channel))
     held = step.on and any(node in graph.held for node in step_nodes(step))

@@ -9,7 +9,8 @@ from flask_openapi3 import APIBlueprint
 
 from bindu.core.causes import causes_of, reached_from
 from bindu.core.edits import AnyEdit, applied
-from bindu.core.edits.base import found_channel
+from bindu.core.edits.base import found_channel, found_part
+from bindu.core.edits.relations import relation_of
 from bindu.core.evaluate import Evaluation
 from bindu.core.last_word import last_words
 from bindu.core.refusal import Refusal
@@ -26,6 +27,8 @@ from bindu.web.order_schemas import (
     LoopsView,
     OrderView,
     ReachedView,
+    RelationQuery,
+    RelationView,
     WhatIfSide,
     WhatIfView,
     WhatIfWish,
@@ -88,6 +91,14 @@ def order_routes(desk: Desk) -> APIBlueprint:
         ]
         reaches = [ReachedView(**vars(one)) for one in reached_from(evaluation, ref)]
         return as_json(CausesView(causes=found, reaches=reaches))
+
+    @api.get("/relation", responses={200: RelationView, **REFUSALS})
+    def relation(path: ScenePath, query: RelationQuery) -> Response:
+        _, evaluation = desk.evaluated(path.scene_id)
+        for part in (query.part, query.other):
+            found_part(evaluation.scene, part)
+        found = relation_of(evaluation, query.part, query.other, query.frame)
+        return as_json(RelationView(relation=found))
 
     @api.post("/what-if", responses={200: WhatIfView, **REFUSALS})
     def what_if(path: ScenePath, body: WhatIfWish) -> Response:

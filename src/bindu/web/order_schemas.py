@@ -10,6 +10,7 @@ from bindu.core.causes import CauseKind
 from bindu.core.edits import MOST_EDITS_AT_ONCE
 from bindu.core.loop_report import RemedyKind
 from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.settings import Offset
 from bindu.core.wiring import PortSide
 from bindu.web.schemas import Incoming, OneEdit
 
@@ -45,6 +46,7 @@ class WireView(BaseModel):
     source_card: str
     target_card: str
     tap: str
+    zone: str
     back: bool
     looped: bool
     text: str
@@ -131,6 +133,20 @@ class WordsView(BaseModel):
     """Who has the last word on a channel, over the range."""
 
     words: list[WordView]
+
+
+class RelationQuery(Incoming):
+    """Of which part, as seen from which other one."""
+
+    part: str
+    other: str
+    frame: float
+
+
+class RelationView(BaseModel):
+    """Where a part is on a frame as seen from another."""
+
+    relation: Offset
 
 
 class CauseQuery(Incoming):

@@ -8,6 +8,7 @@ import { useSize } from "../../shared/useSize";
 import { ink } from "../../theme";
 import { scalesOf } from "../curves/scales";
 import { useTimeWindow } from "../../state/timeWindow";
+import { LeadGroups } from "../spaces/LeadGroups";
 import { PickAndCarry } from "../spaces/PickAndCarry";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
@@ -61,6 +62,7 @@ export const Lanes = memo(function Lanes() {
         <span style={{ color: ink.quiet, fontSize: 12 }}>{rows.length} {rows.length === 1 ? "curve" : "curves"}</span>
         <span style={{ flex: 1 }} />
         <PickAndCarry />
+        <LeadGroups />
         <Popover trigger="click" destroyOnHidden placement="topRight" title="Marker" content={<MarkerForm />}>
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
         </Popover>

@@ -33,11 +33,18 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
   const chosen = useSelection(({ step }) => bead.step !== null && step === bead.step);
   const step = usePart(part)?.steps.find(({ id }) => id === bead.step);
   const zone = bead.zone as Tap;
+  const edit = useEdit();
+  const place = usePart(part)?.steps.filter((one) => one.zone === zone).findIndex(({ id }) => id === bead.step) ?? 0;
   return (
     <article
       aria-label={bead.name}
       onClick={() => {
         chooseStep(bead.step);
+      }}
+      onDragOver={(event) => { if (step && event.dataTransfer.types.includes(dragged(zone))) event.preventDefault(); }}
+      onDrop={(event) => {
+        const moved = event.dataTransfer.getData(dragged(zone));
+        if (step && moved && moved !== step.id) void edit({ do: "move step", step: moved, zone, position: place });
       }}
       style={{ display: "flex", gap: 8, marginBottom: 6, opacity: bead.on ? 1 : 0.55 }}
     >
@@ -52,7 +59,12 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
           padding: "6px 10px 7px",
         }}
       >
-        <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+        <div
+          draggable={step !== undefined}
+          title={step ? "Drag it to another place in its zone" : undefined}
+          onDragStart={(event) => { if (step) event.dataTransfer.setData(dragged(zone), step.id); }}
+          style={{ display: "flex", gap: 8, alignItems: "baseline", cursor: step ? "grab" : undefined }}
+        >
           <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
           <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
           {step && <StepTools step={step} part={part} />}
@@ -83,6 +95,11 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
     </article>
   );
 });
+
+/** How a dragged step of a zone is told from other things. */
+function dragged(zone: Tap): string {
+  return `application/x-bindu-step-${zone}`;
+}
 
 /** What a step says of itself; its settings while it is chosen. */
 function Folded({ text, open, children }: { text: string; open: boolean; children: ReactNode }) {

@@ -11,6 +11,8 @@ import { taps } from "../../shared/taps";
 import { ink } from "../../theme";
 import { AddStep } from "./AddStep";
 import { Bead } from "./Bead";
+import { Causes } from "./Causes";
+import { LastWord } from "./LastWord";
 
 /** The account of the chosen channel: a string with a bead for each step. */
 export function Ledger() {
@@ -50,6 +52,8 @@ function Beads({ part, channel }: { part: string; channel: string }) {
   if (error) return <Alert type="error" showIcon message={reason(error)} style={{ margin: 12 }} />;
   if (!ledger) return null;
   return (
+    <>
+    <LastWord part={part} channel={channel} />
     <div className="scroll" style={{ flex: 1, padding: "0 10px 16px 8px" }}>
       {taps.map((zone, n) => (
         <Zone
@@ -62,6 +66,8 @@ function Beads({ part, channel }: { part: string; channel: string }) {
         />
       ))}
     </div>
+    <Causes part={part} channel={channel} />
+    </>
   );
 }
 

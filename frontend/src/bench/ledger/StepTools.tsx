@@ -19,11 +19,13 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
   const rivals = order.flatMap(({ writes }, n) => (writes.some((one) => step.writes.includes(one)) ? [n] : []));
   const before = rivals.findLast((n) => n < place);
   const after = rivals.find((n) => n > place);
+  const other = otherZone(step);
   const move = (position: number) => void edit({ do: "move step", step: step.id, zone: step.zone, position });
   return (
     <span style={{ whiteSpace: "nowrap" }}>
       {before !== undefined && <Button type="text" size="small" title="Before the step above it" aria-label={`Move ${step.name} up`} style={small} onClick={() => { move(before); }}>↑</Button>}
       {after !== undefined && <Button type="text" size="small" title="Behind the step below it" aria-label={`Move ${step.name} down`} style={small} onClick={() => { move(after); }}>↓</Button>}
+      {other && <Button type="text" size="small" title={other === "late" ? "To Late: it then sees solved results" : `Back to ${other}`} aria-label={`Move ${step.name} to ${other}`} style={{ ...small, width: "auto", paddingInline: 3, fontSize: 11 }} onClick={() => void edit({ do: "move step", step: step.id, zone: other, position: 999 })}>{other === "late" ? "late" : "early"}</Button>}
       <Button
         type="text"
         size="small"
@@ -44,4 +46,11 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
       />
     </span>
   );
+}
+
+/** Where else a step has a meaning: Late, or back where its kind begins. */
+function otherZone({ zone, settings }: StepView): "late" | "driven" | "bound" | null {
+  if (settings.kind === "limit" || settings.kind === "layer" || settings.kind === "lead") return null;
+  if (zone !== "late") return "late";
+  return "channel" in settings ? "driven" : "bound";
 }

@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from "react";
 import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
 
 import { useEdit } from "../../shell/useEdit";
+import { leadEdits } from "../../state/leading";
 import { useOpenScene, usePart } from "../../state/openScene";
 import { feed, useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
@@ -63,7 +64,7 @@ export function Handles() {
         }}
         onObjectChange={() => {
           const made = change();
-          if (made && start.current.busy) feed.tryOut([made]);
+          if (made && start.current.busy) feed.tryOut([...leadEdits(made.parts, made.frame), made]);
           invalidate();
         }}
         onMouseUp={() => {

@@ -1,5 +1,6 @@
 import type { OneEdit } from "../../api/client";
 import { addTryOut, chosenLayer, isTried, useKeyState } from "../../state/keying";
+import { leadEdits } from "../../state/leading";
 import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { chosenSet, holdForStop, usePosing } from "../../state/posing";
@@ -25,7 +26,7 @@ export function placeEdit(what: { move?: Vector; turn?: Vector; size?: Vector })
 
 /** Brings in a move by hand: held for the stop that is being posed, as try-outs while changes are
  * only tried, else saved. */
-export async function givePlace(edit: (edit: OneEdit) => Promise<boolean>, made: Place): Promise<void> {
+export async function givePlace(edit: (...edits: OneEdit[]) => Promise<boolean>, made: Place): Promise<void> {
   const rows = usePosing.getState().stop === null ? [] : (chosenSet()?.rows ?? []);
   const posed = rows.filter(({ part }) => made.parts.includes(part)).map(({ part, channel }): Ref => [part, channel]);
   if (posed.length) {
@@ -34,7 +35,7 @@ export async function givePlace(edit: (edit: OneEdit) => Promise<boolean>, made:
   }
   const tried = made.parts.flatMap(triedChannels);
   if (!tried.length) {
-    await edit(made);
+    await edit(...leadEdits(made.parts, made.frame), made);
     return;
   }
   const before = await triedValues(null, tried, "keyed");

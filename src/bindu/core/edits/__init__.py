@@ -18,6 +18,7 @@ from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
+from bindu.core.edits.relations import RelationEdit
 from bindu.core.edits.rereading import Reread
 from bindu.core.edits.retime import RetimeEdit
 from bindu.core.edits.rows import RowEdit
@@ -52,6 +53,7 @@ AnyEdit = (
     | BindingEdit
     | WhatIfEdit
     | Reread
+    | RelationEdit
     | ApplyRules
 )
 MOST_EDITS_AT_ONCE = 10_000

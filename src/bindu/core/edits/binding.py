@@ -10,15 +10,13 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
-from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.graph.node import NodeId
 from bindu.core.graph.stages import QUATERNION, before, group_node, quaternion_node
-from bindu.core.place import channels_of_local, final_channels, refuse_written, square
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
-from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, Zone, weight_channel
+from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
     ALL_AXES,
@@ -111,58 +109,7 @@ class MeasureOffset:
         return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=made)))
 
 
-@dataclass(frozen=True)
-class PutWhere:
-    """Puts a part where another one is, on a frame or over a span, by keys on its channels."""
-
-    part: str
-    other: str
-    first: int
-    last: int | None = None
-    position: bool = True
-    rotation: bool = True
-    do: Literal["put where"] = "put where"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        until = f" to {self.last}" if self.last is not None else ""
-        part, other = found_part(scene, self.part).name, found_part(scene, self.other).name
-        return f"put {part} where {other} is at {self.first}{until}"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        part = found_part(scene, self.part)
-        found_part(scene, self.other)
-        if part.id == self.other:
-            raise Refusal("a part is where it is; choose another.", place=part.name)
-        evaluation = evaluate(scene)
-        last = self.first if self.last is None else self.last
-        rows = slice(evaluation.index(self.first), evaluation.index(last) + 1)
-        parent = np.eye(4)[None]
-        if part.parent is not None:
-            parent = square(evaluation.world(part.parent))
-        target = square(evaluation.world(self.other))
-        target[:, :3, :3] /= np.linalg.norm(target[:, :3, :3], axis=1)[:, None, :]
-        old = final_channels(evaluation, part.id)
-        local = np.broadcast_to(np.linalg.inv(parent) @ target, (len(old), 4, 4))
-        new = channels_of_local(part, local, old)
-        chosen = [*range(3)] * self.position + [*range(3, 6)] * self.rotation
-        keyed = self.last is not None
-        for n in range(rows.start, rows.stop):
-            values = []
-            for c in chosen:
-                ref = ChannelRef(part.id, TRANSFORM_CHANNELS[c])
-                refuse_written(scene, ref)
-                values.append((part.id, ref.channel, float(new[n, c])))
-            frame = float(evaluation.times.first + n)
-            if keyed:
-                scene = KeyValue(frame, tuple(values)).apply(scene)
-            else:
-                scene = SetChannels(frame, tuple(values)).apply(scene)
-        return scene
-
-
-BindingEdit = Bind | MeasureOffset | PutWhere
+BindingEdit = Bind | MeasureOffset
 
 
 def _without_offset(scene: Scene, step: Step, settings: ConstraintSettings | AimSettings) -> Scene:

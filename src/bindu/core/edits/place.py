@@ -36,6 +36,8 @@ from bindu.core.scene.settings import Vector
 
 Rewrite = Literal["on keys", "on every frame", "leave"]
 HandleAxes = Literal["local", "parent", "world"]
+CARRYING = ("space", "lead", "follow")
+BINDING = ("position", "rotation", "scale", "full", "aim", "path")
 ROTATION = tuple(f"rotation.{axis}" for axis in AXES)
 
 
@@ -189,7 +191,8 @@ class PlacePart:
             finite(amount, "amount")
         chosen = set(self.parts)
         parents = [p for p in (found_part(scene, i).parent for i in self.parts) if p]
-        evaluation = evaluate_only(scene, [NodeId(p, "world matrix", "final") for p in parents])
+        wanted = [*parents, *(p for p in self.parts if _carrying(scene, p))]
+        evaluation = evaluate_only(scene, [NodeId(p, "world matrix", "final") for p in wanted])
         place = evaluation.index(self.frame)
         above = [p for p in self.parts if not chosen & ancestors(scene, p)]
         values = [
@@ -220,6 +223,11 @@ class PlacePart:
             parent = world[place if len(world) > 1 else 0][:, :3]
         rest = rest_matrix(part)[:3, :3]
         turned = rotation_matrices(now[None, 3:6], part.rotation_order)[0]
+        if _carrying(evaluation.scene, part.id):
+            # A space or a lead carries the part: its channels count in what carries it.
+            world = evaluation.world(part.id)
+            carried = world[place if len(world) > 1 else 0][:, :3]
+            parent = carried @ np.linalg.inv(rest @ turned * now[6:9])
         # From the axes of the handles to those in which the translation channels count.
         own = {"local": turned, "parent": rest.T, "world": np.linalg.inv(parent @ rest)}[self.axes]
         new = now.copy()
@@ -282,11 +290,19 @@ def _unscaled(linear: Array) -> Array:
     return np.asarray(q * np.sign(np.diag(r)))
 
 
+def _carrying(scene: Scene, part: str) -> bool:
+    """Whether a step carries the part as a whole, so that it still moves by its channels."""
+    steps = scene.steps_of.get(part, ())
+    return any(step.on and step.settings.kind in CARRYING for step in steps)
+
+
 def _refuse_set(scene: Scene, ref: ChannelRef) -> None:
     """Refuses to move by hand what a step sets whatever comes in."""
     for step in scene.writers(ref):
-        if step.on and getattr(step.settings, "mode", "") == "set":
+        sets = getattr(step.settings, "mode", "") == "set" or step.settings.kind in BINDING
+        if step.on and sets:
+            verb = "binds" if step.settings.kind in BINDING else "sets"
             raise Refusal(
-                f"“{step.name}” sets it; change that step, or mute it.",
+                f"“{step.name}” {verb} it; change that step, or mute it.",
                 place=f"{scene.parts[ref.part].name}.{ref.channel}",
             )

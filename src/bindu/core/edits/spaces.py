@@ -12,7 +12,7 @@ from bindu.core.curves.model import Curve, Key
 from bindu.core.edits.base import found_part, unlocked, within
 from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.evaluate import Evaluation
 from bindu.core.graph.stages import channel_before
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
@@ -23,6 +23,7 @@ from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
 from bindu.core.spaces import (
     Place,
     active_space,
+    evaluated_step,
     handover_states,
     kept_handover,
     offset_before,
@@ -72,7 +73,7 @@ class SwitchSpace:
                 place=step.name,
             )
         chosen = settings.spaces.index(self.space)
-        evaluation = evaluate(scene)
+        evaluation = evaluated_step(scene, step)
         n = evaluation.index(self.frame)
         scene = with_choice(scene, space_ref(step), self.frame, chosen)
         settings = _without_handover(settings, self.frame)
@@ -166,7 +167,7 @@ class KeepPlaces:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         step = scene_step(scene, self.step)
-        evaluation = evaluate(scene)
+        evaluation = evaluated_step(scene, step)
         states = list(handover_states(evaluation, step))
         if self.frames is None:
             first = min((one.frame for one in states if one.jumps), default=None)
@@ -210,7 +211,7 @@ class PickAndCarry:
         scene, step = with_space(scene, self.part, self.by)
         if self.then is not None:
             scene, step = with_space(scene, self.part, self.then)
-        evaluation = evaluate(scene)
+        evaluation = evaluated_step(scene, step)
         before = evaluation.index(max(self.first - 1, scene.first))
         came_from = space_settings(step).spaces[int(active_space(evaluation, step)[before])]
         scene = SwitchSpace(step.id, self.first, self.by, self.keep, self.blend).apply(scene)
@@ -264,7 +265,9 @@ def _kept_from(scene: Scene, step: Step, frame: float) -> Scene:
     later = space_settings(changed).handovers
     frames = {int(one.frame) for one in later if one.frame >= frame}
     inside = {f for f in frames if scene.first < f <= scene.last}
-    return _with_settings(scene, changed, with_places_kept(evaluate(scene), changed, inside))
+    return _with_settings(
+        scene, changed, with_places_kept(evaluated_step(scene, changed), changed, inside)
+    )
 
 
 def _keyed(

@@ -13,7 +13,7 @@ from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.graph.operations import LocalFrame
 from bindu.core.graph.stages import LEAD, QUATERNION, before
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import inverse, product
+from bindu.core.rotation import cross, inverse, product
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import LeadGroup, Scene, Step
 from bindu.core.scene.settings import LeadSettings
@@ -263,7 +263,5 @@ def _choice(values: Array, members: int, frames: int) -> Array:
 def _turned(turns: Array, points: Array) -> Array:
     """Points turned by quaternions (v + 2w(u × v) + 2u × (u × v))."""
     axis, w = turns[..., :3], turns[..., 3:]
-    once = np.cross(np.broadcast_to(axis, points.shape), points)
-    return np.asarray(
-        points + 2.0 * (w * once + np.cross(np.broadcast_to(axis, points.shape), once))
-    )
+    once = cross(np.broadcast_to(axis, points.shape), points)
+    return np.asarray(points + 2.0 * (w * once + cross(np.broadcast_to(axis, points.shape), once)))

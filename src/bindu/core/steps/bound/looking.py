@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.rotation import product, quaternions_of
+from bindu.core.rotation import cross, product, quaternions_of
 from bindu.core.scene.settings import Vector
 
 POLE = 1e-7
@@ -34,7 +34,7 @@ def looking(directions: Array, ups: Array, axis: Vector, up_axis: Vector) -> Arr
         Quaternions, shape (N, 4); None where up lies along the direction on all frames.
     """
     directions, ups = np.broadcast_arrays(normalized(directions), normalized(ups))
-    sides = np.cross(directions, ups)
+    sides = cross(directions, ups)
     lengths = np.linalg.norm(sides, axis=1)
     good = lengths > POLE
     if not good.any():
@@ -61,9 +61,9 @@ def least_turn(directions: Array, turned: Array, rotation: Array) -> Array:
     """
     directions, turned = np.broadcast_arrays(normalized(directions), normalized(turned))
     cosine = (directions * turned).sum(axis=1)
-    axis = np.cross(turned, directions)
+    axis = cross(turned, directions)
     # Opposite ways have no least turn: any axis across will do, always the same one.
-    across = np.cross(turned, np.eye(3)[np.argmin(np.abs(turned), axis=1)])
+    across = cross(turned, np.eye(3)[np.argmin(np.abs(turned), axis=1)])
     opposite = np.asarray(cosine < -1.0 + 1e-12)
     arc = np.concatenate([axis, 1.0 + cosine[:, None]], axis=1)
     arc[opposite, :3], arc[opposite, 3] = across[opposite], 0.0
@@ -80,7 +80,7 @@ def _carried(sides: Array, start: Array, end: Array) -> Array:
 
 def _frame(directions: Array, sides: Array) -> Array:
     """Quaternions of the axes direction, up, side; not finite where they are not."""
-    axes = np.stack([directions, np.cross(sides, directions), sides], axis=2)
+    axes = np.stack([directions, cross(sides, directions), sides], axis=2)
     bad = np.asarray(~np.isfinite(axes).all(axis=(1, 2)))
     made = quaternions_of(np.where(bad[:, None, None], np.eye(3), axes))
     made[bad] = np.nan
@@ -89,5 +89,5 @@ def _frame(directions: Array, sides: Array) -> Array:
 
 def _inverse_own(axis: Vector, up_axis: Vector) -> Array:
     own = normalized(np.array([axis]))
-    side = normalized(np.cross(own, np.array([up_axis])))
+    side = normalized(cross(own, np.array([up_axis])))
     return _frame(own, side) * (-1.0, -1.0, -1.0, 1.0)

@@ -12,7 +12,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.graph.node import Read
 from bindu.core.graph.operations import LocalFrame
-from bindu.core.rotation import inverse, matrices_of, product, quaternions_of, unscaled
+from bindu.core.rotation import cross, inverse, matrices_of, product, quaternions_of, unscaled
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import Space, Target
 
@@ -52,9 +52,9 @@ def inverted(linear: Array) -> Array:
     """Inverses by cofactors, shape (N, 3, 3); not finite where there is none."""
     rows = np.stack(
         [
-            np.cross(linear[:, :, 1], linear[:, :, 2]),
-            np.cross(linear[:, :, 2], linear[:, :, 0]),
-            np.cross(linear[:, :, 0], linear[:, :, 1]),
+            cross(linear[:, :, 1], linear[:, :, 2]),
+            cross(linear[:, :, 2], linear[:, :, 0]),
+            cross(linear[:, :, 0], linear[:, :, 1]),
         ],
         axis=1,
     )
