@@ -12,6 +12,7 @@ QUATERNION = "quaternion"
 LEAD = "lead"
 BEFORE = "before "
 BACK = "back "
+_TAPS: dict[str, Tap] = {tap: tap for tap in TAPS}
 
 
 def before(step: Step) -> str:
@@ -21,7 +22,7 @@ def before(step: Step) -> str:
 
 def stage_tap(stage: str) -> Tap:
     """The tap that a stage names."""
-    return next(tap for tap in TAPS if tap == stage)
+    return _TAPS[stage]
 
 
 def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:
@@ -84,16 +85,19 @@ def step_nodes(step: Step) -> tuple[NodeId, ...]:
 def _last_writer(scene: Scene, ref: ChannelRef, stage: str) -> str:
     """The last step that is on and writes a channel up to a tap, or before a step; or ``own``."""
     last = "own"
+    writers = scene.writers(ref)
+    if not writers:
+        return last
     if stage.startswith(BEFORE):
         until = scene.step(stage.removeprefix(BEFORE))
         assert until is not None
         end = _listed(until)
-        for step in scene.writers(ref):
+        for step in writers:
             if step.on and _listed(step) < end:
                 last = step.id
         return last
     zone = zone_index(stage_tap(stage))
-    for step in scene.writers(ref):
+    for step in writers:
         if step.on and zone_index(step.zone) <= zone:
             last = step.id
     return last

@@ -64,6 +64,8 @@ def inverted(linear: Array) -> Array:
 
 def points_inside(place: Array, points: Array) -> Array:
     """Points seen from a place, given where the place is, shape (N, 3)."""
+    if _unturned(place):
+        return np.asarray(points - place[:, :, 3])
     away = (points - place[:, :, 3])[:, :, None]
     return np.asarray(np.matmul(inverted(place[:, :, :3]), away)[:, :, 0])
 
@@ -147,6 +149,8 @@ def owner_base(local: LocalFrame, parented: bool, space: Space, inputs: Inputs) 
 
 def channels_rotation(base: Array, rotation: Array) -> Array:
     """What the channels must turn, seen from their base, for a rotation in the space."""
+    if _unturned(base):
+        return rotation
     return product(inverse(rotation_of(base)), rotation)
 
 
@@ -158,6 +162,11 @@ def weighted_mean(values: Sequence[Array], weights: Sequence[Array]) -> Array:
     with np.errstate(divide="ignore", invalid="ignore"):
         shares = [np.where(total > 0.0, weight / total, np.nan)[:, None] for weight in weights]
     return np.asarray(sum(share * value for share, value in zip(shares, values, strict=True)))
+
+
+def _unturned(place: Array) -> bool:
+    """Whether a place stands still with the axes of where it is seen from."""
+    return len(place) == 1 and np.array_equal(place[0, :, :3], np.eye(3))
 
 
 def _space_reads(space: Space, tap: str, back: bool) -> tuple[Read, ...]:
