@@ -36,7 +36,9 @@ from bindu.demo.ferry import ferry_crossing
 from bindu.store.rows import patch_json, patch_of
 from tests.strategies import histories
 
-FERRY = ferry_crossing()
+CARGO = ("p18", "p20", "p21", "p22")
+FERRY = applied(ferry_crossing(), [RemoveParts(CARGO)])
+"""The ferry without its cargo."""
 TURN = FormulaSettings("rotation.z", "frame")
 
 

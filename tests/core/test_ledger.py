@@ -6,12 +6,14 @@ import pytest
 from hypothesis import given, settings
 
 from bindu.core.edits import applied
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import evaluate
-from bindu.core.ledger import effect, ledger_of, values_at
+from bindu.core.ledger import effect, group_ledger, ledger_of, values_at
 from bindu.core.scene.channels import TAPS, ChannelRef
-from bindu.core.scene.model import Scene
-from bindu.core.scene.settings import FormulaSettings
+from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
 from bindu.demo.ferry import ferry_crossing
 from tests.strategies import histories
 
@@ -82,3 +84,26 @@ def test_a_held_read_shows_the_value_that_is_taken() -> None:
     assert echo.reads[0].node == echo.incoming
     assert echo.outgoing is not None
     assert values_at(evaluation, echo.outgoing, 0.0) == 1.0
+
+
+def test_a_whole_group_is_accounted_for_step_by_step() -> None:
+    """The account of a translation joins a formula on one axis and a constraint on all."""
+    scene = applied(
+        Scene(last=10),
+        [
+            AddPart("boat", id="p1"),
+            AddPart("buoy", rest=Rest((4.0, 5.0, 6.0)), id="p2"),
+            AddStep("p1", "drift", FormulaSettings("translation.y", "frame"), id="s1"),
+            AddStep(
+                "p1", "half way", ConstraintSettings((Target("p2"),), kind="position"), id="s2"
+            ),
+            SetValue("p1", "s2.weight", 0.5),
+        ],
+    )
+    evaluation = evaluate(scene)
+    beads = group_ledger(evaluation, "p1", "translation")
+    assert [one.bead.name for one in beads] == ["own values", "drift", "half way"]
+    flow = [[values_at(evaluation, node, 8) for node in one.outgoing] for one in beads]
+    assert flow == [[0.0, 0.0, 0.0], [0.0, 8.0, 0.0], [2.0, 6.5, 3.0]]
+    assert [one.incoming for one in beads[1:]] == [one.outgoing for one in beads[:-1]]
+    assert {seen.label for seen in beads[2].bead.reads} >= {"buoy world position"}

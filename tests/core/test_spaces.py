@@ -24,7 +24,7 @@ from bindu.core.scene.settings import SpaceSettings
 from bindu.core.spaces import handover_states
 from tests.core import rigs
 
-SETUPS = 200
+SETUPS = 60
 NEAR = 1e-9
 
 

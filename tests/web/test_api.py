@@ -51,7 +51,7 @@ def test_scenes_are_listed_made_exported_and_deleted(server: Server) -> None:
     assert made["name"] == "<b>bold</b>"
     number = server.bring(FERRY)
     listed = {entry["id"]: entry for entry in server.get("/scenes").json()["scenes"]}
-    assert listed[number]["parts"] == 17
+    assert listed[number]["parts"] == 22
     exported = server.get(f"/scenes/{number}/export")
     assert exported.text == FERRY
     assert "ferry-crossing.bindu.json" in exported.headers["Content-Disposition"]
@@ -102,7 +102,7 @@ def test_trying_saves_nothing(server: Server) -> None:
         {"part": "p3", "quantity": "rotation.z", "stage": "s99"},
     ]
     head, world = unpacked(server.post(f"/scenes/{number}/samples", {"wants": wants}).content)
-    assert len(world) == 17
+    assert len(world) == 22
     assert head["missing"] == ["p3/rotation.z/s99"]
 
 

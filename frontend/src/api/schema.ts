@@ -388,6 +388,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/relation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_relation_relation_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/what-if": {
         parameters: {
             query?: never;
@@ -1423,6 +1439,11 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /**
+             * Looped
+             * @description the parts that take part in a loop
+             */
+            looped: string[];
+            /**
              * Layers
              * @description from the lowest to the highest
              */
@@ -1690,7 +1711,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -2476,6 +2497,20 @@ export interface components {
             do: "duplicate part";
         };
         /**
+         * GiveMotion
+         * @description Gives a part's motion to its children: it stands still where it is on the first frame, and
+         *     they keep their places in the world by keys on every frame.
+         */
+        GiveMotion: {
+            /** Part */
+            part: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "give motion";
+        };
+        /**
          * HoldChannel
          * @description Lets a layer hold a channel, by a key that changes nothing yet, or no longer.
          */
@@ -2897,6 +2932,52 @@ export interface components {
              * @enum {string}
              */
             do: "move part";
+        };
+        /**
+         * MoveRoot
+         * @description Moves a part by hand and keeps all its children where they are in the world over a span,
+         *     by keys on every frame of it.
+         */
+        MoveRoot: {
+            /** Part */
+            part: string;
+            /** Frame */
+            frame: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move root";
         };
         /**
          * MoveStep
@@ -3325,7 +3406,8 @@ export interface components {
         };
         /**
          * PutWhere
-         * @description Puts a part where another one is, on a frame or over a span, by keys on its channels.
+         * @description Puts a part where another one is – or in a relationship to it that was copied – by keys on
+         *     its channels: on one frame, on every frame of a span, or on its own keys in it.
          */
         PutWhere: {
             /** Part */
@@ -3349,6 +3431,32 @@ export interface components {
              * @default true
              */
             rotation?: boolean;
+            /**
+             * @default {
+             *       "translation": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "rotation": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "scale": [
+             *         1,
+             *         1,
+             *         1
+             *       ]
+             *     }
+             */
+            relation?: components["schemas"]["Offset"];
+            /**
+             * On
+             * @default every frame
+             * @enum {string}
+             */
+            on?: "every frame" | "keys";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4023,6 +4131,40 @@ export interface components {
             do: "take out frames";
         };
         /**
+         * TurnAbout
+         * @description Turns parts about any point of the world for now: a passing pivot.
+         *
+         *     Amounts: degrees about the vector ``turn``, in the axes of the world.
+         */
+        TurnAbout: {
+            /** Parts */
+            parts: string[];
+            /** Frame */
+            frame: number;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Turn */
+            turn: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "turn about";
+        };
+        /**
          * Want
          * @description Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
          *
@@ -4037,12 +4179,36 @@ export interface components {
             stage: string;
         };
         /**
+         * WriteOut
+         * @description Writes what the binding steps of a part do out as keys over a span: on each frame, or as
+         *     few as a tolerance (metres, and degrees) allows. Over the whole range the steps are muted;
+         *     over less, their weights are keyed to 0 there.
+         */
+        WriteOut: {
+            /** Part */
+            part: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Tolerance
+             * @default null
+             */
+            tolerance?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "write out";
+        };
+        /**
          * Checked
          * @description Edits that are only checked: nothing is saved or shown.
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Retrace
@@ -4054,7 +4220,7 @@ export interface components {
         };
         /**
          * LedgerView
-         * @description The account of a channel.
+         * @description The account of a channel, or of a whole group.
          */
         LedgerView: {
             /** Part */
@@ -4104,6 +4270,16 @@ export interface components {
             broken_from: number | null;
             /** Broken Frames */
             broken_frames: number;
+            /**
+             * Incomings
+             * @description of a whole group, x, y and z before it
+             */
+            incomings: string[];
+            /**
+             * Outgoings
+             * @description of a whole group, x, y and z after it
+             */
+            outgoings: string[];
         };
         /**
          * ReadView
@@ -4259,7 +4435,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * SheetView
@@ -4318,7 +4494,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * CopiesView
@@ -4451,7 +4627,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * WiringView
@@ -4599,7 +4775,7 @@ export interface components {
             /** Tap */
             tap: string | null;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * OrderView
@@ -4613,7 +4789,7 @@ export interface components {
         };
         /**
          * OrderRow
-         * @description A value in the order of evaluation; ``cost`` is how long it took last, microseconds.
+         * @description A value in the order of evaluation; ``cost`` is how long it took, microseconds.
          */
         OrderRow: {
             /** Rank */
@@ -4629,7 +4805,7 @@ export interface components {
             /** Held */
             held: boolean;
             /** Cost */
-            cost: number | null;
+            cost: number;
         };
         /**
          * LanesView
@@ -4782,6 +4958,13 @@ export interface components {
             label: string;
         };
         /**
+         * RelationView
+         * @description Where a part is on a frame as seen from another.
+         */
+        RelationView: {
+            relation: components["schemas"]["Offset"];
+        };
+        /**
          * WhatIfView
          * @description Two ways to evaluate a scene, the most different channel first.
          */
@@ -4802,12 +4985,12 @@ export interface components {
              * One Edits
              * @description the edits that keep the first side
              */
-            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /**
              * Other Edits
              * @description the edits that keep the second side
              */
-            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * DifferenceView
@@ -4851,7 +5034,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhere"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["ApplyRules"])[];
+            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["PlacePart"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /**
              * Revision
              * @default null
@@ -6068,6 +6251,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CausesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_relation_relation_get: {
+        parameters: {
+            query: {
+                part: string;
+                other: string;
+                frame: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelationView"];
                 };
             };
             /** @description Not Found */

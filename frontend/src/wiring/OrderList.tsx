@@ -59,7 +59,7 @@ function listed(rows: Row[], part: string | null, search: string, costly: boolea
   const found = rows
     .map((row, place) => ({ ...row, place }))
     .filter((row) => (part === null || words.length > 0 || row.part === part) && words.every((word) => row.label.toLowerCase().includes(word)));
-  return costly ? found.sort((a, b) => (b.cost ?? 0) - (a.cost ?? 0)) : found;
+  return costly ? found.sort((a, b) => b.cost - a.cost) : found;
 }
 
 function Line({ row, own }: { row: Row; own: boolean }) {
@@ -86,7 +86,7 @@ function Cost({ row }: { row: Row }) {
   const step = useOpenScene((scene) => scene.parts[row.part]?.steps.find(({ id }) => id === row.step));
   return (
     <span className="mono" style={{ fontSize: 11, whiteSpace: "nowrap" }}>
-      {row.cost == null ? "" : row.cost >= 1000 ? `${(row.cost / 1000).toFixed(1)} ms` : `${row.cost.toFixed(0)} µs`}
+      {row.cost >= 1000 ? `${(row.cost / 1000).toFixed(1)} ms` : `${row.cost.toFixed(0)} µs`}
       {step && <Button type="text" size="small" aria-label={`Mute ${step.name}`} title="Mute this step" style={{ height: 16, paddingInline: 3, fontSize: 10 }} onClick={() => void edit({ do: "change step", step: step.id, on: false })}>×</Button>}
     </span>
   );

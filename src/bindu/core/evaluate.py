@@ -6,7 +6,7 @@ import hashlib
 import time
 from collections import OrderedDict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -33,12 +33,14 @@ class Result:
         broken_from: the first frame on which the step made no finite number and was held at
             its input; None where all is well.
         broken_frames: on how many frames.
+        seconds: how long it took to compute.
     """
 
     key: str
     values: Array
     broken_from: int | None = None
     broken_frames: int = 0
+    seconds: float = field(default=0.0, compare=False)
 
 
 class Kept:
@@ -189,6 +191,7 @@ def _run(
             made = node.operation.compute([i.values for i in inputs], times)
             found = _finite(key, made, inputs[0].values if inputs else made, times)
             seconds[node_id] = time.perf_counter() - start
+            found = replace(found, seconds=seconds[node_id])
             if kept:
                 kept.put(found)
         results[node_id] = found
@@ -217,7 +220,7 @@ def _run_march(
     for n, node_id in enumerate(members):
         bad = broken.get(node_id, [])
         first = times.first + bad[0] if bad else None
-        results[node_id] = Result(f"{key} {n}", made[node_id], first, len(bad))
+        results[node_id] = Result(f"{key} {n}", made[node_id], first, len(bad), share)
         seconds[node_id] = share
 
 

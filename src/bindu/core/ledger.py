@@ -15,7 +15,7 @@ from bindu.core.evaluate import Evaluation
 from bindu.core.graph.node import NodeId, Read
 from bindu.core.graph.stages import read_node, step_nodes, tap_node
 from bindu.core.listing import read_label
-from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, Tap, Zone
+from bindu.core.scene.channels import AXES, GROUPS, TAPS, ChannelRef, Tap, Zone
 from bindu.core.scene.model import Step
 from bindu.core.scene.names import full_name
 from bindu.core.steps.registry import kind_of
@@ -82,6 +82,49 @@ def ledger_of(evaluation: Evaluation, ref: ChannelRef) -> Ledger:
             last = NodeId(*ref, step.id)
     taps = tuple((tap, tap_node(evaluation.scene, ref, tap)) for tap in TAPS)
     return Ledger(ref, tuple(beads), taps)
+
+
+@dataclass(frozen=True)
+class GroupBead:
+    """One step in the account of a translation, rotation or scale as a whole.
+
+    Attributes:
+        bead: as in the account of the first of the channels that the step writes.
+        incoming, outgoing: the values of x, y and z before and after it; of a muted step the same
+            twice.
+    """
+
+    bead: Bead
+    incoming: tuple[NodeId, ...]
+    outgoing: tuple[NodeId, ...]
+
+
+def group_ledger(evaluation: Evaluation, part: str, group: str) -> tuple[GroupBead, ...]:
+    """The account of a group: each step that writes any of its channels, in order."""
+    scene = evaluation.scene
+    refs = tuple(ChannelRef(part, f"{group}.{axis}") for axis in AXES)
+    now = tuple(NodeId(*ref, "own") for ref in refs)
+    beads = [GroupBead(_group_start(evaluation, refs), (), now)]
+    for step in scene.steps_of.get(part, ()):
+        written = [ref for ref in refs if ref.channel in step.settings.writes]
+        if not written:
+            continue
+        place = refs.index(written[0])
+        bead = _bead(evaluation, step, written[0], now[place])
+        after = tuple(
+            NodeId(*ref, step.id) if step.on and ref in written else node
+            for ref, node in zip(refs, now, strict=True)
+        )
+        beads.append(GroupBead(bead, now, after))
+        now = after
+    return tuple(beads)
+
+
+def _group_start(evaluation: Evaluation, refs: tuple[ChannelRef, ...]) -> Bead:
+    """Where a group starts: its channels' own curves and values."""
+    keyed = [ref.channel[-1] for ref in refs if ref in evaluation.scene.curves]
+    text = f"keys on {', '.join(keyed)}" if keyed else "no keys"
+    return Bead(None, "own values", "values", "keyed", text, None, NodeId(*refs[0], "own"))
 
 
 def values_at(evaluation: Evaluation, node_id: NodeId, frame: float) -> float:

@@ -58,8 +58,7 @@ def order_routes(desk: Desk) -> APIBlueprint:
     @api.get("/order", responses={200: OrderView, **REFUSALS})
     def order(path: ScenePath) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        costs = desk.evaluations.costs(path.scene_id)
-        return as_json(order_view(evaluation, costs, kept.revision))
+        return as_json(order_view(evaluation, kept.revision))
 
     @api.get("/lanes", responses={200: LanesView, **REFUSALS})
     def lanes(path: ScenePath) -> Response:

@@ -100,7 +100,7 @@ class LoopsView(BaseModel):
 
 
 class OrderRow(BaseModel):
-    """A value in the order of evaluation; ``cost`` is how long it took last, microseconds."""
+    """A value in the order of evaluation; ``cost`` is how long it took, microseconds."""
 
     rank: int
     label: str
@@ -108,7 +108,7 @@ class OrderRow(BaseModel):
     channel: str
     step: str | None
     held: bool
-    cost: float | None
+    cost: float
 
 
 class OrderView(BaseModel):

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 import numpy as np
 
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.node import NodeId
 from bindu.core.listing import node_label
 from bindu.core.loop_report import LoopReport, loop_reports
 from bindu.core.mutual import mutual_pairs
@@ -63,14 +62,13 @@ def loops_view(evaluation: Evaluation, revision: int) -> LoopsView:
     )
 
 
-def order_view(evaluation: Evaluation, costs: Mapping[NodeId, float], revision: int) -> OrderView:
+def order_view(evaluation: Evaluation, revision: int) -> OrderView:
     """The whole order."""
     graph, scene = evaluation.graph, evaluation.scene
     rows = []
     for node_id in graph.order:
         part, channel = node_place(scene, node_id)
         step = scene.steps.get(node_id.stage)
-        cost = costs.get(node_id)
         rows.append(
             OrderRow(
                 rank=graph.ranks[node_id],
@@ -79,7 +77,7 @@ def order_view(evaluation: Evaluation, costs: Mapping[NodeId, float], revision: 
                 channel=channel,
                 step=step.id if step else None,
                 held=node_id in graph.held,
-                cost=None if cost is None else round(cost * 1e6, 1),
+                cost=round(evaluation.results[node_id].seconds * 1e6, 1),
             )
         )
     return OrderView(revision=revision, rows=rows)

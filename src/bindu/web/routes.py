@@ -12,6 +12,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
 from bindu.formats.scene_json import read_scene, write_scene
 from bindu.store.scenes import Scenes
@@ -38,7 +39,7 @@ from bindu.web.schemas import (
     ScenePath,
     SceneView,
 )
-from bindu.web.views import ledger_view, scene_view
+from bindu.web.views import group_ledger_view, ledger_view, scene_view
 
 
 def file_routes(desk: Desk) -> APIBlueprint:
@@ -121,6 +122,9 @@ def number_routes(desk: Desk) -> APIBlueprint:
     @api.get("/ledger", responses={200: LedgerView, **REFUSALS})
     def ledger(path: ScenePath, query: LedgerQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
+        if query.channel in GROUPS and query.part in kept.scene.parts:
+            view = group_ledger_view(evaluation, query.part, query.channel, kept.revision)
+            return as_json(view)
         ref = found_channel(kept.scene, query.part, query.channel)
         return as_json(ledger_view(evaluation, ref, kept.revision))
 

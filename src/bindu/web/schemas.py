@@ -389,6 +389,7 @@ class SceneHeader(BaseModel):
     undo: str | None
     redo: str | None
     findings: list[Finding]
+    looped: list[str] = Field(description="the parts that take part in a loop")
     layers: list[Layer] = Field(description="from the lowest to the highest")
     sets: list[PartSet]
     markers: list[Marker]
@@ -438,6 +439,8 @@ class BeadView(BaseModel):
     held: bool
     broken_from: int | None
     broken_frames: int
+    incomings: list[str] = Field(description="of a whole group, x, y and z before it")
+    outgoings: list[str] = Field(description="of a whole group, x, y and z after it")
 
 
 class TapView(BaseModel):
@@ -448,7 +451,7 @@ class TapView(BaseModel):
 
 
 class LedgerView(BaseModel):
-    """The account of a channel."""
+    """The account of a channel, or of a whole group."""
 
     part: str
     channel: str

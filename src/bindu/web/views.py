@@ -14,7 +14,7 @@ from bindu.core.evaluate import Evaluation, Result
 from bindu.core.formula.references import to_names
 from bindu.core.graph.node import NodeId, Times
 from bindu.core.graph.stages import QUATERNION
-from bindu.core.ledger import Bead, ledger_of
+from bindu.core.ledger import Bead, group_ledger, ledger_of
 from bindu.core.listing import node_label
 from bindu.core.scene.channels import GROUPS, UNITS, ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
@@ -66,6 +66,7 @@ def scene_view(
         undo=history.undo,
         redo=history.redo,
         findings=findings(evaluation),
+        looped=sorted({n.part for loop in evaluation.graph.loops for n in loop.chain}),
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
@@ -189,6 +190,26 @@ def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> Ledge
         revision=revision,
         beads=[_bead(bead) for bead in ledger.beads],
         taps=[TapView(tap=tap, node=node_name(node_id)) for tap, node_id in ledger.taps],
+    )
+
+
+def group_ledger_view(evaluation: Evaluation, part: str, group: str, revision: int) -> LedgerView:
+    """The account of a whole translation, rotation or scale for the browser."""
+    beads = []
+    for one in group_ledger(evaluation, part, group):
+        view = _bead(one.bead)
+        view.incoming = view.outgoing = None
+        view.incomings = [node_name(node) for node in one.incoming]
+        view.outgoings = [node_name(node) for node in one.outgoing]
+        beads.append(view)
+    return LedgerView(
+        part=part,
+        channel=group,
+        name=f"{evaluation.scene.parts[part].name}.{group}",
+        unit=UNITS.get(f"{group}.x", ""),
+        revision=revision,
+        beads=beads,
+        taps=[],
     )
 
 
@@ -371,4 +392,6 @@ def _bead(bead: Bead) -> BeadView:
         held=bead.held,
         broken_from=bead.broken_from,
         broken_frames=bead.broken_frames,
+        incomings=[],
+        outgoings=[],
     )

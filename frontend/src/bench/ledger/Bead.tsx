@@ -1,13 +1,14 @@
 import type { ReactNode } from "react";
 import { memo } from "react";
 import { useNavigate } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 
 import type { BeadView } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { useOpenScene, usePart } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { chooseDriven } from "../../state/posing";
-import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
+import { feed, useSamples, useWants, valueAt } from "../../state/samples";
 import { chooseStep, useSelection } from "../../state/selection";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
@@ -83,11 +84,11 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
         {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
         <div style={{ display: "flex", alignItems: "center", gap: 8, marginTop: 3 }}>
           <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
-            <Value node={bead.incoming} unit={unit} />
+            <Values nodes={before(bead)} unit={unit} />
             <span style={{ color: ink.quiet }}> → </span>
-            <strong><Value node={bead.outgoing} unit={unit} /></strong>
+            <strong><Values nodes={after(bead)} unit={unit} /></strong>
           </span>
-          <Sparkline node={bead.outgoing} colour={tapColour[zone]} />
+          {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
         </div>
         <Reads bead={bead} />
         <Notes bead={bead} />
@@ -156,14 +157,27 @@ function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit
   );
 }
 
-function Value({ node, unit }: { node: string | null; unit: string }) {
-  return <>{shown(useValue(node), unit)}</>;
+/** The nodes before a step: one, or of a whole group three. */
+function before(bead: BeadView): string[] {
+  return bead.incomings.length ? bead.incomings : bead.incoming === null ? [] : [bead.incoming];
 }
 
-function useValue(node: string | null) {
-  const block = useBlock(node);
+function after(bead: BeadView): string[] {
+  return bead.outgoings.length ? bead.outgoings : bead.outgoing === null ? [] : [bead.outgoing];
+}
+
+function Values({ nodes, unit }: { nodes: string[]; unit: string }) {
+  const values = useValues(nodes);
+  return <>{values.length ? values.map((value) => shown(value, unit, nodes.length > 1 ? 2 : undefined)).join(", ") : "—"}</>;
+}
+
+/** The values of nodes on this frame. */
+function useValues(nodes: string[]): (number | undefined)[] {
+  useWants(nodes);
+  const blocks = useSamples(useShallow((samples) => nodes.map((node) => samples.blocks[node])));
   const first = useSamples((samples) => samples.first);
-  return usePlayer(({ frame }) => valueAt(block, frame, first));
+  const frame = usePlayer((player) => player.frame);
+  return blocks.map((block) => valueAt(block, frame, first));
 }
 
 function Notes({ bead }: { bead: BeadView }) {
@@ -171,7 +185,7 @@ function Notes({ bead }: { bead: BeadView }) {
   return (
     <>
       {!bead.on && <div style={{ fontSize: 11.5 }}>muted</div>}
-      {bead.held && <div style={style}>held: a loop feeds this value</div>}
+      {bead.held && <div style={style}>held: a loop feeds this value; <ToLoops /></div>}
       {bead.broken_from != null && (
         <div style={style}>
           No finite number on {bead.broken_frames} frames, first on {bead.broken_from}; held there at
@@ -182,13 +196,24 @@ function Notes({ bead }: { bead: BeadView }) {
   );
 }
 
+/** Opens the list of loops. */
+function ToLoops() {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  return (
+    <button type="button" onClick={() => void navigate(`/scenes/${String(sceneId)}/wiring${window.location.search}`)} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+      see its remedies
+    </button>
+  );
+}
+
 /** Filled = changes the value here, hollow = no effect here, faded = muted. */
 function Mark({ bead }: { bead: BeadView }) {
-  const came = useValue(bead.incoming);
-  const went = useValue(bead.outgoing);
-  const changes = bead.incoming !== null && came !== undefined && came !== went;
+  const came = useValues(before(bead));
+  const went = useValues(after(bead));
+  const changes = bead.on && came.some((value, n) => value !== undefined && value !== went[n]);
   const colour = tapColour[bead.zone as Tap];
-  const words = !bead.on ? "muted" : bead.incoming === null ? "where the value starts" : changes ? "changes the value here" : "no effect here";
+  const words = !bead.on ? "muted" : !came.length ? "where the value starts" : changes ? "changes the value here" : "no effect here";
   return (
     <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
       <title>{words}</title>

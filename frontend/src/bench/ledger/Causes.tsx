@@ -20,7 +20,7 @@ export function Causes({ part, channel }: { part: string; channel: string }) {
         block
         aria-label="Where the value comes from, or what it reaches"
         value={way ?? "hide"}
-        options={[{ value: "comes from", label: "where from" }, { value: "reaches", label: "what it reaches" }, { value: "hide", label: "hide" }]}
+        options={[{ value: "comes from", label: "where from" }, { value: "reaches", label: "reaches" }, { value: "hide", label: "hide" }]}
         onChange={(value) => { setWay(value === "hide" ? null : (value as Way)); }}
       />
       {way && <List part={part} channel={channel} way={way} />}

@@ -1,5 +1,5 @@
-import { Alert } from "antd";
-import { useMemo } from "react";
+import { Alert, Button } from "antd";
+import { useMemo, useState } from "react";
 
 import type { BeadView } from "../../api/client";
 import { reason } from "../../api/client";
@@ -18,18 +18,24 @@ import { LastWord } from "./LastWord";
 export function Ledger() {
   const part = useChosenPart();
   const channel = useChosenChannel();
+  const group = /^(translation|rotation|scale)\.[xyz]$/.exec(channel?.id ?? "")?.[1];
+  const [whole, setWhole] = useState(false);
+  const shownGroup = whole ? group : undefined;
   return (
     <>
       <div style={{ display: "flex", alignItems: "baseline", padding: "10px 12px 6px", gap: 8 }}>
         <span className="caps" style={{ flex: 1 }}>Ledger</span>
+        {group && (
+          <Button type="text" size="small" aria-pressed={whole} title={`The account of the whole ${group}, x, y and z together`} style={{ height: 18, paddingInline: 5, fontSize: 11 }} onClick={() => { setWhole(!whole); }}>{whole ? "one axis" : "x y z"}</Button>
+        )}
         {part && channel && (
           <span className="mono" style={{ fontSize: 11.5, fontWeight: 600, color: ink.quiet }}>
-            {part.name}.{channel.name} @ <Frame />
+            {part.name}.{shownGroup ?? channel.name} @ <Frame />
           </span>
         )}
       </div>
       {part && channel ? (
-        <Beads key={`${part.id}/${channel.id}`} part={part.id} channel={channel.id} />
+        <Beads key={`${part.id}/${shownGroup ?? channel.id}`} part={part.id} channel={shownGroup ?? channel.id} />
       ) : (
         <p style={{ padding: "0 12px", color: ink.quiet }}>
           Choose a channel anywhere to see why its value is what it is: each step that writes it,
@@ -38,6 +44,15 @@ export function Ledger() {
       )}
     </>
   );
+}
+
+/** The translation, rotation or scale that a channel belongs to. */
+function groupOf(channel: string | undefined): string | null {
+  return /^(translation|rotation|scale)\.[xyz]$/.exec(channel ?? "")?.[1] ?? null;
+}
+
+function isGroup(channel: string): boolean {
+  return groupOf(`${channel}.x`) !== null;
 }
 
 function Frame() {
@@ -53,7 +68,7 @@ function Beads({ part, channel }: { part: string; channel: string }) {
   if (!ledger) return null;
   return (
     <>
-    <LastWord part={part} channel={channel} />
+    {!isGroup(channel) && <LastWord part={part} channel={channel} />}
     <div className="scroll" style={{ flex: 1, padding: "0 10px 16px 8px" }}>
       {taps.map((zone, n) => (
         <Zone
@@ -66,7 +81,7 @@ function Beads({ part, channel }: { part: string; channel: string }) {
         />
       ))}
     </div>
-    <Causes part={part} channel={channel} />
+    {!isGroup(channel) && <Causes part={part} channel={channel} />}
     </>
   );
 }
@@ -75,6 +90,8 @@ function wantsOf(beads: BeadView[]): string[] {
   const nodes = beads.flatMap((bead) => [
     bead.incoming,
     bead.outgoing,
+    ...bead.incomings,
+    ...bead.outgoings,
     ...bead.reads.map((read) => read.node),
   ]);
   return [...new Set(nodes.filter((node) => node != null))];

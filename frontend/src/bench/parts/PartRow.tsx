@@ -20,6 +20,7 @@ export function PartRow({ id }: { id: string }) {
   const renaming = useRenaming(({ part: one }) => one === id);
   const drawn = useShowing(({ hidden, isolated }) => !hidden.includes(id) && (!isolated || isolated.includes(id)));
   const colour = useOpenScene(({ header }) => header.sets.find((set) => set.parts?.includes(id)));
+  const looped = useOpenScene(({ header }) => header.looped.includes(id));
   if (!part) return null;
   return (
     <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
@@ -47,6 +48,9 @@ export function PartRow({ id }: { id: string }) {
         >
           hidden
         </button>
+      )}
+      {looped && (
+        <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: "#B5321D", fontSize: 12, fontWeight: 700 }}>⟲</span>
       )}
       {part.steps.length > 0 && (
         <span

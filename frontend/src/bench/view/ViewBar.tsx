@@ -6,6 +6,7 @@ import { useSelection } from "../../state/selection";
 import type { HandleAxes, HandleTool } from "../../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../../state/showing";
 import { typed } from "../../shared/arithmetic";
+import { PlaceMenu } from "../place/PlaceMenu";
 import { givePlace, placeEdit } from "./place";
 
 const roles = ["control", "joint", "helper", "prop"] as const;
@@ -19,6 +20,7 @@ export function ViewBar({ boxing, onBox, small }: { boxing: boolean; onBox: () =
       <Button size="small" aria-pressed={boxing} type={boxing ? "primary" : "default"} title="Choose parts by a box: drag over the view; Shift adds" onClick={onBox}>
         box
       </Button>
+      <PlaceMenu />
       <ShowMenu />
     </Space>
   );

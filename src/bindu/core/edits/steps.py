@@ -22,7 +22,7 @@ from bindu.core.scene.channels import ChannelRef, Zone, below_layers, step_chann
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, check_name
 from bindu.core.scene.settings import GivenSettings, LeadSettings, StepSettings
-from bindu.core.steps.registry import kind_of
+from bindu.core.steps.registry import kind_label, kind_of
 
 MOST_STEPS = 20_000
 
@@ -40,7 +40,7 @@ class AddStep:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"add {kind_of(self.settings).name} “{self.name}”"
+        return f"add {kind_label(self.settings)} “{self.name}”"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -79,7 +79,7 @@ class ChangeStep:
         where = written_name(scene, step)
         if self.settings is None:
             return f"rename “{step.name}” to “{self.name}”"
-        return f"change {kind_of(step.settings).name} “{step.name}” of {where}"
+        return f"change {kind_label(step.settings)} “{step.name}” of {where}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -89,7 +89,7 @@ class ChangeStep:
             step = replace(step, name=_free_name(scene, step.part, self.name))
         if self.settings is not None:
             if type(self.settings) is not type(step.settings):
-                raise Refusal(f"it is a {kind_of(step.settings).name}.", place=place)
+                raise Refusal(f"it is {_article(step.settings)}.", place=place)
             step = replace(step, settings=_checked(scene, step.part, self.settings, place))
         if self.on is not None:
             step = replace(step, on=self.on)
@@ -177,9 +177,15 @@ def checked_zone(settings: StepSettings, zone: Zone, place: str) -> Zone:
     if zone not in kind.zones:
         allowed = " or ".join(kind.zones)
         raise Refusal(
-            f"a {kind.name} belongs to {allowed}, not {zone}: {kind.zone_reason}.", place=place
+            f"{_article(settings)} belongs to {allowed}, not {zone}: {kind.zone_reason}.",
+            place=place,
         )
     return zone
+
+
+def _article(settings: StepSettings) -> str:
+    label = kind_label(settings)
+    return f"an {label}" if label[0] in "aeio" else f"a {label}"
 
 
 def _checked(scene: Scene, part: str, settings: GivenSettings, place: str) -> GivenSettings:

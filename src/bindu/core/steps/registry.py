@@ -39,6 +39,11 @@ def kind_of(settings: StepSettings) -> StepKind:
     return KINDS[settings.kind]
 
 
+def kind_label(settings: StepSettings) -> str:
+    """What people call a kind of step."""
+    return f"{settings.kind} constraint" if settings.kind in CONSTRAINED else settings.kind
+
+
 def reads_of(scene: Scene, step: Step) -> tuple[Read, ...]:
     """All that a step reads, for whatever it writes, each once; without its weight."""
     kind = kind_of(step.settings)

@@ -1,0 +1,132 @@
+"""Order and cause over HTTP: wiring, loops, order, lanes, words, causes, What ifs, relations."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+import pytest
+
+from bindu.core.evaluate import evaluate
+from bindu.core.scene.names import channel_named
+from bindu.demo.ferry import ferry_crossing
+from bindu.demo.heron import heron_at_the_shallows
+from bindu.demo.mooring import the_mooring
+from bindu.formats.scene_json import read_scene, write_scene
+from tests.conftest import Server
+
+
+def bring(server: Server, scene: Any) -> str:
+    """The path of a scene brought in."""
+    return f"/scenes/{server.bring(write_scene(scene))}"
+
+
+def test_the_wiring_has_every_read_and_columns_that_go_right(server: Server) -> None:
+    path = bring(server, the_mooring())
+    wiring = server.get(f"{path}/wiring").json()
+    column = {card["id"]: card["column"] for card in wiring["cards"]}
+    ports = {port["id"] for card in wiring["cards"] for port in card["ports"]}
+    for wire in wiring["wires"]:
+        assert {wire["source"], wire["target"]} <= ports
+        if not wire["looped"] and wire["source_card"] != wire["target_card"]:
+            assert column[wire["source_card"]] < column[wire["target_card"]], wire["text"]
+    looped = {wire["text"] for wire in wiring["wires"] if wire["looped"]}
+    assert "“pulled by the eel” of buoy reads eel world position at final" in looped
+    assert len(looped) == 3
+    # Mast and lantern read each other: each stands before its steps, and after.
+    halves = [card["id"] for card in wiring["cards"] if card["part"] in ("p8", "p9")]
+    assert sorted(halves) == ["p8", "p8/before", "p9", "p9/before"]
+
+
+def test_a_remedy_is_compared_then_sent_as_it_came(server: Server) -> None:
+    path = bring(server, the_mooring())
+    answer = server.get(f"{path}/loops").json()
+    (loop,) = answer["loops"]
+    assert loop["frames"] == 97 and len(loop["why"]) == 3
+    assert [pair["reason"][:22] for pair in answer["pairs"]] == ["They aim at each other"]
+    remedy = next(one for one in loop["remedies"] if one["kind"] == "one frame back")
+    wish = {"one": {}, "other": {"edits": remedy["edits"]}, "channels": loop["channels"]}
+    compared = server.post(f"{path}/what-if", wish).json()
+    assert compared["loops"] == [1, 0]
+    assert server.get(path).json()["header"]["revision"] == 0
+    server.post(f"{path}/edits", {"revision": 0, "edits": remedy["edits"]})
+    assert server.get(f"{path}/loops").json()["loops"] == []
+    found = evaluate(read_scene(server.get(f"{path}/export").text))
+    for one in compared["differences"]:
+        ref = channel_named(found.scene, one["name"])
+        values = np.broadcast_to(found.channel(ref, "final"), 97)
+        np.testing.assert_allclose(one["other"], values)
+
+
+def test_order_words_and_causes_are_those_of_the_core(server: Server) -> None:
+    scene = ferry_crossing()
+    path = bring(server, scene)
+    rows = server.get(f"{path}/order").json()["rows"]
+    graph = evaluate(scene).graph
+    assert [row["rank"] for row in rows] == [graph.ranks[node] for node in graph.order]
+    assert any(row["cost"] for row in rows)
+    words = server.get(f"{path}/words?part=p3&channel=rotation.z").json()["words"]
+    assert [w["name"] for w in words] == ["value", "turn by distance", "stop pin"]
+    assert [words[0]["first"], words[-1]["last"]] == [0, 120]
+    assert all(b["first"] == a["last"] + 1 for a, b in pairwise(words))
+    query = "part=p3&channel=rotation.z&frame=62"
+    causes = server.get(f"{path}/causes?{query}").json()
+    keys = {cause["label"]: cause["keys"] for cause in causes["causes"] if cause["kind"] == "keys"}
+    assert keys["ferry.translation.x @keyed"] == [50.0, 70.0]
+    reached = server.get(f"{path}/causes?part=p1&channel=translation.x&frame=0").json()["reaches"]
+    labels = {one["label"] for one in reached}
+    assert "paddle.rotation.z @driven · turn by distance" in labels and "crate's place" in labels
+
+
+def test_lanes_tell_spaces_and_leads(server: Server) -> None:
+    lanes = server.get(f"{bring(server, heron_at_the_shallows())}/lanes").json()["lanes"]
+    fish, position, rotation = lanes
+    assert [strip["name"] for strip in fish["strips"]] == ["world", "beak", "nest"]
+    assert not any(one["jumps"] for one in fish["handovers"])
+    for lane in (position, rotation):
+        assert [s["name"] for s in lane["strips"]] == ["left foot", "right foot"]
+    crate = server.get(f"{bring(server, ferry_crossing())}/lanes").json()["lanes"][0]
+    assert len(crate["handovers"]) == 4
+    assert [s["name"] for s in crate["strips"]] == ["world", "hook", "deck", "hook", "world"]
+
+
+def test_a_saved_what_if_says_why_the_tie_must_be_late(server: Server) -> None:
+    path = bring(server, the_mooring())
+    side = {"saved": "w1"}
+    wish = {"one": {**side, "side": "one"}, "other": {**side, "side": "other"}}
+    view = server.post(f"{path}/what-if", wish).json()
+    boat = next(one for one in view["differences"] if one["name"] == "boat.translation.x")
+    assert max(boat["one"]) > 4.5 and max(boat["other"]) <= 3.0 + 1e-9
+    gone = server.post(f"{path}/what-if", {"one": {"saved": "w9"}, "other": {}}, 422)
+    assert "no such What if" in gone.json()["error"]
+
+
+ITSELF = {"kind": "full", "targets": [{"part": "p7"}]}
+ALONG = {"kind": "aim", "targets": [{"part": "p5"}], "up_axis": [2, 0, 0]}
+READ = "it is read by “drift” of boat, “tie” of boat.translation.x"
+ZONE = "belongs to bound or late, not driven: a constraint works on whole transforms"
+
+
+def bind(settings: dict[str, Any]) -> dict[str, Any]:
+    """The edit that binds the boat."""
+    return {"do": "bind", "part": "p7", "name": "own", "settings": settings}
+
+
+@pytest.mark.parametrize(
+    ("edit", "reason"),
+    [
+        (bind(ITSELF), "boat cannot be a target of its own"),
+        (bind(ALONG), "must not lie along the axis"),
+        ({"do": "remove parts", "parts": ["p6"]}, READ),
+        ({"do": "move step", "step": "s6", "zone": "driven"}, ZONE),
+        ({"do": "pick and carry", "part": "p7", "by": "p6", "first": 900}, "frame 899 is no whole"),
+    ],
+)
+def test_bad_bindings_are_refused_with_their_reason(
+    server: Server, edit: dict[str, Any], reason: str
+) -> None:
+    path = bring(server, the_mooring())
+    answer = server.post(f"{path}/edits", {"revision": 0, "edits": [edit]}, 422)
+    assert reason in answer.json()["error"]
+    assert server.get(path).json()["header"]["revision"] == 0
