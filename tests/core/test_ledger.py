@@ -88,15 +88,14 @@ def test_a_held_read_shows_the_value_that_is_taken() -> None:
 
 def test_a_whole_group_is_accounted_for_step_by_step() -> None:
     """The account of a translation joins a formula on one axis and a constraint on all."""
+    half = ConstraintSettings((Target("p2"),), kind="position")
     scene = applied(
         Scene(last=10),
         [
             AddPart("boat", id="p1"),
             AddPart("buoy", rest=Rest((4.0, 5.0, 6.0)), id="p2"),
             AddStep("p1", "drift", FormulaSettings("translation.y", "frame"), id="s1"),
-            AddStep(
-                "p1", "half way", ConstraintSettings((Target("p2"),), kind="position"), id="s2"
-            ),
+            AddStep("p1", "half way", half, id="s2"),
             SetValue("p1", "s2.weight", 0.5),
         ],
     )

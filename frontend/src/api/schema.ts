@@ -363,7 +363,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["order_words_words_get"];
+        get: operations["causes_words_words_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -379,7 +379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["order_causes_causes_get"];
+        get: operations["causes_causes_causes_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -395,7 +395,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["order_relation_relation_get"];
+        get: operations["causes_relation_relation_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -413,7 +413,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["order_what_if_what_if_post"];
+        post: operations["causes_what_if_what_if_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6177,7 +6177,7 @@ export interface operations {
             };
         };
     };
-    order_words_words_get: {
+    causes_words_words_get: {
         parameters: {
             query: {
                 part: string;
@@ -6229,7 +6229,7 @@ export interface operations {
             };
         };
     };
-    order_causes_causes_get: {
+    causes_causes_causes_get: {
         parameters: {
             query: {
                 part: string;
@@ -6282,7 +6282,7 @@ export interface operations {
             };
         };
     };
-    order_relation_relation_get: {
+    causes_relation_relation_get: {
         parameters: {
             query: {
                 part: string;
@@ -6335,7 +6335,7 @@ export interface operations {
             };
         };
     };
-    order_what_if_what_if_post: {
+    causes_what_if_what_if_post: {
         parameters: {
             query?: never;
             header?: never;

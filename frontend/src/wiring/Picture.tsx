@@ -6,6 +6,7 @@ import { useEffect, useMemo } from "react";
 import type { WireView } from "../api/order";
 import { useEdit } from "../shell/useEdit";
 import { useOpenScene } from "../state/openScene";
+import { useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
 import { tapColour } from "../shared/taps";
 import { ink } from "../theme";
@@ -13,7 +14,7 @@ import type { CardNodeType } from "./CardNode";
 import { CardNode } from "./CardNode";
 import type { Picture as Shown } from "./filter";
 import type { Places } from "./layout";
-import { cardHeight, cardWidth, columnWidth, useLayout } from "./layout";
+import { cardHeight, cardWidth, columnWidth, many, useLayout } from "./layout";
 import { connectEdit } from "./reads";
 import { useWiring } from "./state";
 
@@ -34,7 +35,7 @@ function Flow({ shown }: { shown: Shown }) {
   const places = useLayout(shown);
   const parts = useOpenScene((scene) => scene.parts);
   const chosen = useWiring(({ wire }) => wire);
-  const { fitView } = useReactFlow();
+  const { fitView, setCenter } = useReactFlow();
   const looped = useMemo(() => new Set(shown.wires.filter((wire) => wire.looped).flatMap((wire) => [wire.source_card, wire.target_card])), [shown.wires]);
   const tops = useMemo(() => new Set(shown.cards.map(({ part }) => parts[part]?.parent).filter((id) => id != null)), [shown.cards, parts]);
   const nodes = useMemo<CardNodeType[]>(
@@ -50,8 +51,17 @@ function Flow({ shown }: { shown: Shown }) {
     return shown.wires.map((wire) => edgeOf(wire, chosen, places ?? {}, heights));
   }, [shown, chosen, places]);
   useEffect(() => {
-    if (places) void fitView({ padding: { top: "48px", bottom: "64px", left: "60px", right: "40px" }, maxZoom: 1 });
-  }, [places, fitView]);
+    if (!places) return;
+    if (shown.cards.length > many) {
+      // All of a big picture would be too small to read: begin at the chosen part.
+      const { part } = useSelection.getState();
+      const card = shown.cards.find((one) => one.part === part) ?? shown.cards[0];
+      const at = card ? places[card.id] : undefined;
+      if (at) void setCenter(at.x, at.y + 40, { zoom: 0.75 });
+      return;
+    }
+    void fitView({ padding: { top: "48px", bottom: "64px", left: "60px", right: "40px" }, maxZoom: 1 });
+  }, [places, shown, fitView, setCenter]);
   return (
     <ReactFlow
       nodes={nodes}

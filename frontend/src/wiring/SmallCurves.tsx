@@ -11,11 +11,12 @@ const size = { width: 268, height: 54, pad: 4 };
 
 /** A channel on both sides: before thin and grey, after strong; the worst frame marked. */
 export function SmallCurves({ view, most = 3 }: { view: WhatIfView; most?: number }) {
-  if (!view.differences.length) return <p style={{ color: ink.quiet, margin: "4px 0" }}>No channel differs on any frame.</p>;
+  const apart = view.differences.filter(({ worst }) => worst > 1e-9);
+  if (!apart.length) return <p style={{ color: ink.quiet, margin: "4px 0" }}>No channel differs on any frame.</p>;
   return (
     <div style={{ display: "grid", gap: 6 }}>
-      {view.differences.slice(0, most).map((one) => <Curve key={`${one.part}/${one.channel}`} first={view.first} one={one} />)}
-      {view.differences.length > most && <span style={{ color: ink.quiet, fontSize: 11.5 }}>and {view.differences.length - most} more</span>}
+      {apart.slice(0, most).map((one) => <Curve key={`${one.part}/${one.channel}`} first={view.first} one={one} />)}
+      {apart.length > most && <span style={{ color: ink.quiet, fontSize: 11.5 }}>and {apart.length - most} more</span>}
     </div>
   );
 }
@@ -30,7 +31,7 @@ function Curve({ first, one }: { first: number; one: WhatIfView["differences"][n
       <figcaption style={{ display: "flex", fontSize: 11.5, gap: 6 }}>
         <span className="mono" style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
         <button type="button" title="Go to the frame where they differ most" onClick={() => { goTo(one.worst_frame); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
-          {one.worst > 0 ? `${shown(one.worst)} apart at ${String(one.worst_frame)}` : "the same"}
+          {`${shown(one.worst)} apart at ${String(one.worst_frame)}`}
         </button>
       </figcaption>
       <svg width={size.width} height={size.height} role="img" aria-label={`${one.name} before and after`} style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 4 }}>

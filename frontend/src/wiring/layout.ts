@@ -13,6 +13,20 @@ export type Places = Record<string, { x: number; y: number }>;
 
 const elk = new ELK({ workerUrl });
 
+/** From how many cards on the layout is quick rather than best. */
+export const many = 150;
+
+const best = {
+  "elk.partitioning.activate": "true",
+  "elk.layered.nodePlacement.strategy": "BRANDES_KOEPF",
+};
+const quick = {
+  "elk.layered.layering.strategy": "LONGEST_PATH",
+  "elk.layered.nodePlacement.strategy": "SIMPLE",
+  "elk.layered.thoroughness": "1",
+  "elk.layered.crossingMinimization.greedySwitch.type": "OFF",
+};
+
 export function cardHeight(ports: number): number {
   return headHeight + ports * portHeight + 6;
 }
@@ -23,6 +37,8 @@ export function useLayout(picture: Picture): Places | null {
   const [places, setPlaces] = useState<Places | null>(null);
   useEffect(() => {
     let late = false;
+    // A big picture is shown at once in plain columns, until a better one has been found.
+    if (picture.cards.length > many) setPlaces(stacked(picture));
     void placed(picture).then((found) => { if (!late) setPlaces(found); });
     return () => { late = true; };
   }, [picture]);
@@ -30,8 +46,7 @@ export function useLayout(picture: Picture): Places | null {
 }
 
 async function placed({ cards, wires }: Picture): Promise<Places> {
-  const columns = [...new Set(cards.map(({ column }) => column))].sort((a, b) => a - b);
-  const rank = new Map(cards.map(({ id, column }) => [id, columns.indexOf(column)]));
+  const rank = ranksOf(cards);
   const forward = wires.filter((wire) => (rank.get(wire.source_card) ?? 0) < (rank.get(wire.target_card) ?? 0));
   const pairs = new Map(forward.map((wire) => [`${wire.source_card} ${wire.target_card}`, wire]));
   const graph = await elk.layout({
@@ -39,11 +54,10 @@ async function placed({ cards, wires }: Picture): Promise<Places> {
     layoutOptions: {
       "elk.algorithm": "layered",
       "elk.direction": "RIGHT",
-      "elk.partitioning.activate": "true",
       "elk.spacing.nodeNode": "26",
       "elk.layered.spacing.nodeNodeBetweenLayers": "44",
       "elk.separateConnectedComponents": "false",
-      "elk.layered.nodePlacement.strategy": "BRANDES_KOEPF",
+      ...(cards.length > many ? quick : best),
     },
     children: cards.map(({ id, ports }) => ({
       id,
@@ -54,10 +68,21 @@ async function placed({ cards, wires }: Picture): Promise<Places> {
     edges: [...pairs.values()].map((wire, n) => ({ id: String(n), sources: [wire.source_card], targets: [wire.target_card] })),
   });
   const found: Places = {};
-  for (const child of graph.children ?? []) {
-    found[child.id] = { x: (rank.get(child.id) ?? 0) * columnWidth, y: child.y ?? 0 };
+  for (const { id, y } of graph.children ?? []) {
+    found[id] = { x: (rank.get(id) ?? 0) * columnWidth, y: y ?? 0 };
   }
   return apart(found, cards);
+}
+
+/** Each card's column, counted without those that are empty. */
+function ranksOf(cards: Picture["cards"]): Map<string, number> {
+  const columns = [...new Set(cards.map(({ column }) => column))].sort((a, b) => a - b);
+  return new Map(cards.map(({ id, column }) => [id, columns.indexOf(column)]));
+}
+
+function stacked({ cards }: Picture): Places {
+  const rank = ranksOf(cards);
+  return apart(Object.fromEntries(cards.map(({ id }) => [id, { x: (rank.get(id) ?? 0) * columnWidth, y: 0 }])), cards);
 }
 
 /** Cards of one column that stand too close are moved apart: a column may be two of ELK's. */

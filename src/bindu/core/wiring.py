@@ -121,7 +121,9 @@ def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
             if step.id not in scene.steps:
                 continue
             for read in reads_of(scene, step):
-                own = read.part == step.part and read.quantity.startswith(f"{step.id}.")
+                # Where a bound part is itself, and its step's own channels, go without saying.
+                own = read.part == step.part
+                own = own and (bool(step.settings.groups) or read.quantity.startswith(step.id))
                 if not own and read.quantity != LEAD:
                     yield step, read
             if step.settings.kind == "lead":

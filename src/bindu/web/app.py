@@ -13,7 +13,7 @@ from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.desk import Desk
 from bindu.web.driver_routes import driver_routes
-from bindu.web.order_routes import order_routes
+from bindu.web.order_routes import cause_routes, order_routes
 from bindu.web.routes import edit_routes, file_routes, number_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
@@ -31,7 +31,14 @@ def create_app(engine: Engine) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE
     problems.register(app)
     desk = Desk(Scenes(engine))
-    for routes in (file_routes, edit_routes, number_routes, driver_routes, order_routes):
+    for routes in (
+        file_routes,
+        edit_routes,
+        number_routes,
+        driver_routes,
+        order_routes,
+        cause_routes,
+    ):
         app.register_api(routes(desk))
     _serve_front_end(app)
     return app

@@ -15,14 +15,11 @@ from bindu.core.evaluate import Evaluation
 from bindu.core.last_word import last_words
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import full_name
 from bindu.core.what_if import differences, differing_channels, variant_edits
 from bindu.web.desk import Desk, as_json
 from bindu.web.order_schemas import (
     CauseQuery,
     CausesView,
-    CauseView,
-    DifferenceView,
     LanesView,
     LoopsView,
     OrderView,
@@ -36,7 +33,14 @@ from bindu.web.order_schemas import (
     WordsView,
     WordView,
 )
-from bindu.web.order_views import lanes_view, loops_view, order_view, wiring_view
+from bindu.web.order_views import (
+    cause_view,
+    difference_view,
+    lanes_view,
+    loops_view,
+    order_view,
+    wiring_view,
+)
 from bindu.web.problems import REFUSALS
 from bindu.web.schemas import LedgerQuery, ScenePath
 
@@ -65,6 +69,13 @@ def order_routes(desk: Desk) -> APIBlueprint:
         kept, evaluation = desk.evaluated(path.scene_id)
         return as_json(lanes_view(evaluation, kept.revision))
 
+    return api
+
+
+def cause_routes(desk: Desk) -> APIBlueprint:
+    """Who decided a value, where it comes from, and what would be if."""
+    api = APIBlueprint("causes", __name__, url_prefix="/api/scenes/<int:scene_id>")
+
     @api.get("/words", responses={200: WordsView, **REFUSALS})
     def words(path: ScenePath, query: LedgerQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
@@ -76,18 +87,7 @@ def order_routes(desk: Desk) -> APIBlueprint:
     def causes(path: ScenePath, query: CauseQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
         ref = found_channel(kept.scene, query.part, query.channel)
-        found = [
-            CauseView(
-                kind=cause.kind,
-                label=cause.label,
-                depth=cause.depth,
-                part=cause.part,
-                channel=cause.channel,
-                value=cause.value,
-                keys=list(cause.keys),
-            )
-            for cause in causes_of(evaluation, ref, query.frame)
-        ]
+        found = [cause_view(cause) for cause in causes_of(evaluation, ref, query.frame)]
         reaches = [ReachedView(**vars(one)) for one in reached_from(evaluation, ref)]
         return as_json(CausesView(causes=found, reaches=reaches))
 
@@ -107,21 +107,12 @@ def order_routes(desk: Desk) -> APIBlueprint:
         other = _side(desk, path.scene_id, body.other, other_edits)
         chosen = [found_channel(one.scene, *ref) for ref in body.channels]
         refs = chosen or differing_channels(one, other)
+        found = [difference_view(one.scene, each) for each in differences(one, other, refs)]
+        loops_of = (len(one.graph.loops), len(other.graph.loops))
         view = WhatIfView(
             first=one.times.first,
-            differences=[
-                DifferenceView(
-                    part=found.channel.part,
-                    channel=found.channel.channel,
-                    name=full_name(one.scene, found.channel),
-                    one=found.one.tolist(),
-                    other=found.other.tolist(),
-                    worst=found.worst,
-                    worst_frame=found.worst_frame,
-                )
-                for found in differences(one, other, refs)
-            ],
-            loops=(len(one.graph.loops), len(other.graph.loops)),
+            differences=found,
+            loops=loops_of,
             one_edits=list(one_edits),
             other_edits=list(other_edits),
         )

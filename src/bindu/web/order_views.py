@@ -6,18 +6,23 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bindu.core.causes import Cause
 from bindu.core.evaluate import Evaluation
 from bindu.core.listing import node_label
 from bindu.core.loop_report import LoopReport, loop_reports
 from bindu.core.mutual import mutual_pairs
 from bindu.core.scene.channels import AXES, ChannelRef, step_channel
-from bindu.core.scene.model import LeadGroup, Step
+from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.names import full_name
 from bindu.core.scene.settings import SpaceSettings
 from bindu.core.spaces import active_space, handover_states, space_ref
 from bindu.core.steps.bound.space import active_spaces, space_name
+from bindu.core.what_if import Difference
 from bindu.core.wiring import node_place, wiring_of
 from bindu.web.order_schemas import (
     CardView,
+    CauseView,
+    DifferenceView,
     HandoverView,
     LanesView,
     LaneView,
@@ -95,6 +100,32 @@ def lanes_view(evaluation: Evaluation, revision: int) -> LanesView:
     for lead in sorted(scene.leads.values(), key=lambda one: one.name):
         lanes += [_lead_lane(evaluation, lead, key) for key in ("position", "rotation")]
     return LanesView(revision=revision, lanes=lanes)
+
+
+def cause_view(cause: Cause) -> CauseView:
+    """A value on the way back."""
+    return CauseView(
+        kind=cause.kind,
+        label=cause.label,
+        depth=cause.depth,
+        part=cause.part,
+        channel=cause.channel,
+        value=cause.value,
+        keys=list(cause.keys),
+    )
+
+
+def difference_view(scene: Scene, found: Difference) -> DifferenceView:
+    """A channel on both sides of a What if."""
+    return DifferenceView(
+        part=found.channel.part,
+        channel=found.channel.channel,
+        name=full_name(scene, found.channel),
+        one=found.one.tolist(),
+        other=found.other.tolist(),
+        worst=found.worst,
+        worst_frame=found.worst_frame,
+    )
 
 
 def _loop(report: LoopReport) -> LoopView:
