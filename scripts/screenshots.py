@@ -66,7 +66,7 @@ def main() -> None:
         shoot(page, "wiring")
         page.get_by_role("button", name=re.compile("1. let far buoy read")).click()
         page.get_by_role(
-            "img", name="buoy.translation.x before and after"
+            "img", name="buoy.translation.x before and after", exact=True
         ).scroll_into_view_if_needed()
         shoot(page, "loops")
         page.get_by_text("what if", exact=True).click()

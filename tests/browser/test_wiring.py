@@ -105,7 +105,7 @@ def test_the_loop_is_broken_by_a_remedy_seen_before_it_is_applied(mooring: Bench
         has_text="let eel read far buoy world position at driven"
     )
     remedy.get_by_role("button").first.click()
-    preview = loop.get_by_role("img", name="buoy.translation.x before and after")
+    preview = loop.get_by_role("img", name="buoy.translation.x before and after", exact=True)
     expect(preview).to_be_visible()
     mooring.saved(0)
     remedy.get_by_role("button", name="Apply").click()
@@ -137,7 +137,7 @@ def test_two_orders_side_by_side_and_one_kept(mooring: Bench) -> None:
     page = mooring.page
     opened(mooring, "wiring", "p7", "translation.x", 42)
     page.get_by_text("what if", exact=True).click()
-    curve = page.get_by_role("img", name="boat.translation.x before and after")
+    curve = page.get_by_role("img", name="boat.translation.x before and after", exact=True)
     expect(curve).to_be_visible()
     figure = page.get_by_role("figure").filter(has=curve)
     early, late = (

@@ -13,6 +13,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluate import Evaluation
+from bindu.core.poles import poles
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Rest, Scene
@@ -167,6 +168,14 @@ def test_an_aim_at_its_own_position_is_held_and_one_along_up_still_aims() -> Non
     np.testing.assert_allclose(
         made.world("p1")[:, :, 0], [[0.0, 1.0, 0.0]] * len(made.world("p1")), atol=1e-9
     )
+
+
+def test_an_aim_along_its_up_is_told() -> None:
+    along = _aiming(np.array([[0.0, 1.0, 0.0], [0.0, 2.0, 0.0]]))
+    assert [(p.step.id, p.first, p.frames) for p in poles(along)] == [("s1", 0, 2)]
+    over = _aiming(np.array([[-1.0, 1.0, 0.0], [0.0, 1.0, 0.0], [1.0, 1.0, 0.0]]))
+    assert [(p.first, p.frames) for p in poles(over)] == [(1, 1)]
+    assert not list(poles(_aiming(np.array([[1.0, 1.0, 0.0], [0.0, 1.0, 1.0]]))))
 
 
 def test_the_least_turn_is_the_least() -> None:

@@ -16,6 +16,7 @@ from bindu.core.graph.node import NodeId, Times
 from bindu.core.graph.stages import QUATERNION
 from bindu.core.ledger import Bead, group_ledger, ledger_of
 from bindu.core.listing import node_label
+from bindu.core.poles import Pole, poles
 from bindu.core.scene.channels import GROUPS, UNITS, ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name
@@ -132,7 +133,16 @@ def findings(evaluation: Evaluation) -> list[Finding]:
     for node_id, result in evaluation.results.items():
         if result.broken_from is not None:
             found.append(_broken(scene, node_id, result))
+    found.extend(_pole(scene, pole) for pole in poles(evaluation))
     return found
+
+
+def _pole(scene: Scene, pole: Pole) -> Finding:
+    name = scene.parts[pole.step.part].name
+    text = f"{name}: “{pole.step.name}” looks along its up on {pole.frames} frames, first on "
+    text += f"{pole.first}; up says nothing there. Give it another up, or the least turn."
+    part, step = pole.step.part, pole.step.id
+    return Finding(part=part, channel="rotation.x", step=step, frame=pole.first, text=text)
 
 
 def _broken(scene: Scene, node_id: NodeId, result: Result) -> Finding:

@@ -1,0 +1,59 @@
+"""Aims whose up says nothing: where it lies along the direction that they look in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import Read
+from bindu.core.scene.channels import step_channel
+from bindu.core.scene.model import Step
+from bindu.core.scene.settings import AimSettings
+from bindu.core.steps.bound.looking import POLE, normalized
+from bindu.core.steps.bound.places import weighted_mean
+
+
+@dataclass(frozen=True)
+class Pole:
+    """An aim along its own up: on which frame first, and on how many."""
+
+    step: Step
+    first: int
+    frames: int
+
+
+def poles(evaluation: Evaluation) -> Iterator[Pole]:
+    """The aims of a scene that look along their up on some frame; there the side of the frame
+    before is kept, or on all frames the least turn is taken."""
+    for step in evaluation.scene.steps.values():
+        settings = step.settings
+        if not step.on or not isinstance(settings, AimSettings) or settings.up == "none":
+            continue
+        frames = _frames_at_the_pole(evaluation, step, settings)
+        if frames:
+            yield Pole(step, evaluation.times.first + frames[0], len(frames))
+
+
+def _frames_at_the_pole(evaluation: Evaluation, step: Step, settings: AimSettings) -> list[int]:
+    own = evaluation.read(Read(step.part, "world position", settings.tap))
+    points, weights = [], []
+    for target in settings.targets:
+        if target.part is None:
+            points.append(np.zeros((1, 3)))
+        else:
+            read = Read(target.part, "world position", target.tap, target.back)
+            points.append(evaluation.read(read))
+        weight = Read(step.part, step_channel(step.id, target.weight_key), "final")
+        weights.append(np.maximum(evaluation.read(weight), 0.0))
+    up = np.array([settings.up_direction])
+    if settings.up == "part" and settings.up_part is not None:
+        up = evaluation.read(Read(settings.up_part, "world position", settings.up_tap)) - own
+    with np.errstate(invalid="ignore"):
+        directions = normalized(weighted_mean(points, weights) - own)
+        sides = np.linalg.norm(np.cross(directions, normalized(up)), axis=1)
+    found = np.flatnonzero(sides <= POLE)
+    frames = range(len(evaluation.times.frames)) if len(sides) == 1 and len(found) else found
+    return [int(frame) for frame in frames]
