@@ -136,16 +136,19 @@ class Feed {
     const { blocks } = useSamples.getState();
     if (!this.wants.size) return;
     const scene = this.sceneId;
+    const trying = this.allTried();
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...this.shown(), trying: this.allTried() }),
+      body: JSON.stringify({ ...this.shown(), trying }),
     });
     if (scene !== this.sceneId) return;
     if (!response.ok) {
       const problem: unknown = await response.json();
-      // A try-out may be impossible half way through a drag; what was shown before stays.
-      if (!this.trying.length && !this.kept.size) throw problem;
+      // A try-out may be impossible half way through a drag, or since it has just been saved as an
+      // edit; what was shown before stays.
+      if (!trying.length) throw problem;
+      this.again ||= !this.allTried().length;
       return;
     }
     const buffer = await response.arrayBuffer();
