@@ -15,8 +15,8 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
+from bindu.core.handovers import handover_states
 from bindu.core.scene.model import Rest, Scene, Shape
-from bindu.core.spaces import handover_states
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.mooring import the_mooring
 from bindu.formats.scene_json import write_scene
@@ -78,7 +78,7 @@ def test_pick_and_carry_from_nothing_then_drag_a_handover(page: Page, server: Se
     expect(lane.get_by_role("button", name="davit from 2 to 29")).to_be_visible()
     evaluation = bench.evaluation()
     (step,) = evaluation.scene.steps.values()
-    assert not any(state.jumps for state in handover_states(evaluation, step))
+    assert not any(state.jumps for state in handover_states(evaluation, [step]))
     assert bench.value("crate.translation.x", 40) == pytest.approx(28 * 0.2)
 
 
@@ -140,14 +140,37 @@ def test_two_orders_side_by_side_and_one_kept(mooring: Bench) -> None:
     curve = page.get_by_role("img", name="boat.translation.x before and after", exact=True)
     expect(curve).to_be_visible()
     figure = page.get_by_role("figure").filter(has=curve)
-    early, late = (
-        float(n.replace("−", "-"))
-        for n in figure.locator("div").inner_text().split(": ")[1].split(" → ")
-    )
+    expect(page.get_by_text("pale: first · in full: second")).to_be_visible()
+    text = figure.locator("div").inner_text().removeprefix("at 42: ").replace("−", "-")
+    early, late = (float(side.removesuffix(" m")) for side in text.split(" → "))
     assert late == pytest.approx(mooring.value("boat.translation.x", 42), abs=1e-3)
     page.get_by_role("button", name="Keep first").click()
     mooring.saved(1)
     assert mooring.value("boat.translation.x", 42) == pytest.approx(early, abs=1e-3)
+
+
+def test_a_moment_is_held_compared_with_later_work_and_brought_back(mooring: Bench) -> None:
+    page = mooring.page
+    opened(mooring, "wiring", "p7", "translation.x", 42)
+    was = mooring.value("boat.translation.x", 42)
+    page.get_by_text("what if", exact=True).click()
+    choose(page, page.get_by_role("combobox", name="What to compare"), "two sides chosen here")
+    page.get_by_role("button", name="Hold this moment as the first").click()
+    expect(page.get_by_text("No channel differs on any frame.")).to_be_visible()
+    page.get_by_role("article", name="boat").get_by_text("position ← drift").click()
+    page.keyboard.press("m")
+    mooring.saved(1)
+    box = page.get_by_role("combobox", name="Channels to compare")
+    for channel in ("boat.translation.x", "post.translation.x"):
+        box.fill(channel)
+        box.press("Enter")
+    figure = page.get_by_role("figure")
+    expect(figure).to_have_count(2)
+    expect(figure.nth(0)).to_contain_text(f"at 42: {was:.3f} m → 0.000 m")
+    expect(figure.nth(1)).to_contain_text("the same")
+    page.get_by_role("button", name="Keep edit 0").click()
+    mooring.saved(2)
+    assert mooring.value("boat.translation.x", 42) == was
 
 
 def test_a_part_is_bound_reordered_and_read_elsewhere(page: Page, server: Server) -> None:
@@ -180,7 +203,7 @@ def test_a_part_is_bound_reordered_and_read_elsewhere(page: Page, server: Server
     )
     opened(bench, "wiring", "p1", "translation.x", 0)
     page.get_by_role("article", name="buoy").get_by_text("world position").wait_for()
-    edge = page.get_by_label("“position” of boat reads buoy world position at final")
+    edge = page.get_by_label("“position” (bound) of boat reads buoy world position at final")
     edge.locator("path").last.dispatch_event("click")
     read = page.get_by_role("region", name="Chosen read")
     expect(read).to_contain_text("reads buoy world position at final")

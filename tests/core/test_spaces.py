@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
-from bindu.core.edits.parts import AddPart
+from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.spaces import (
     KeepPlaces,
     MoveHandover,
@@ -18,10 +20,19 @@ from bindu.core.edits.spaces import (
 )
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.findings import findings
+from bindu.core.handovers import handover_states
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.core.scene.settings import SpaceSettings
-from bindu.core.spaces import handover_states
+from bindu.core.scene.settings import (
+    AimSettings,
+    ConstraintSettings,
+    PathPoint,
+    PathSettings,
+    SpaceSettings,
+    Target,
+)
 from tests.core import rigs
 
 SETUPS = 60
@@ -73,7 +84,7 @@ def test_handovers_keep_the_world_place(keep: str) -> None:
                 places = rigs.group(before, "p1", "translation", frame, "final")
                 assert np.isfinite(places).all()
             checked += 1
-        states = list(handover_states(rigs.evaluated(scene), scene.steps["s1"]))
+        states = handover_states(rigs.evaluated(scene), [scene.steps["s1"]])
         if keep == "offset":
             assert not any(state.jumps for state in states)
     assert checked > SETUPS
@@ -163,12 +174,12 @@ def test_handovers_that_jump_after_an_edit_are_listed_and_mended() -> None:
     moved = PutKeys("p3", "translation.z", (Key(0.0, 0.0, "hold"), Key(10.0, 3.0, "hold"))).apply(
         moved
     )
-    states = {s.frame: s for s in handover_states(rigs.evaluated(moved), moved.steps["s1"])}
+    states = {s.frame: s for s in handover_states(rigs.evaluated(moved), [moved.steps["s1"]])}
     # The davit is 5 m farther on frame 5 and on frame 10 too; the deck went 3 m aside.
     assert [s.frame for s in states.values() if s.jumps] == [5, 10]
     assert states[5].metres == pytest.approx(5.0) and states[5].degrees == 0.0
     mended = KeepPlaces("s1").apply(moved)
-    assert not any(s.jumps for s in handover_states(rigs.evaluated(mended), mended.steps["s1"]))
+    assert not any(s.jumps for s in handover_states(rigs.evaluated(mended), [mended.steps["s1"]]))
     with pytest.raises(Refusal, match="no handover jumps"):
         KeepPlaces("s1").apply(mended)
 
@@ -216,3 +227,61 @@ def test_the_place_is_kept_to_a_nanometre_over_many_handovers() -> None:
         before = evaluate(scene).world("p1")[frame]
         scene = SwitchSpace("s1", frame, space).apply(scene)
         np.testing.assert_allclose(evaluate(scene).world("p1")[frame], before, atol=NEAR)
+
+
+def test_a_jump_is_a_finding_that_says_how_far_and_where() -> None:
+    scene = _crate()
+    assert findings(evaluate(scene)) == ()
+    aside = (Key(0.0, 0.0, "hold"), Key(10.0, 3.0, "hold"))
+    moved = PutKeys("p3", "translation.z", aside).apply(scene)
+    (found,) = findings(evaluate(moved))
+    assert (found.part, found.step, found.frame) == ("p1", "s1", 10)
+    assert found.text.startswith("crate: jumps 3 m where it goes from davit to ferry on frame 10.")
+    step = moved.steps["s1"]
+    settings = step.settings
+    assert isinstance(settings, SpaceSettings)
+    blended = tuple(replace(one, blend=4) for one in settings.handovers)
+    eased = ChangeStep("s1", settings=replace(settings, handovers=blended)).apply(moved)
+    assert findings(evaluate(eased)) == ()
+    assert findings(evaluate(ChangeStep("s1", on=False).apply(moved))) == ()
+
+
+def test_another_list_of_spaces_leaves_every_place_as_it_is() -> None:
+    scene = AddPart("gull", id="p4").apply(_crate())
+    settings = scene.steps["s1"].settings
+    assert isinstance(settings, SpaceSettings)
+    before = rigs.evaluated(scene).world("p1")
+    for spaces in (("p4", "p3", "0", "p2"), ("0", "p2", "p3", "p4"), ("p3", "p2", "0")):
+        other = ChangeStep("s1", settings=replace(settings, spaces=spaces)).apply(scene)
+        np.testing.assert_array_equal(rigs.evaluated(other).world("p1"), before)
+    without = replace(settings, spaces=("0", "p3"))
+    with pytest.raises(Refusal, match="davit is active from frame 5; hand over to another"):
+        ChangeStep("s1", settings=without).apply(scene)
+
+
+def test_a_deleted_target_leaves_the_others() -> None:
+    """What another part goes by lets go of a deleted one; where nothing else is left it goes."""
+    names = {"p1": "boat", "p2": "buoy", "p3": "post", "p4": "gull"}
+    scene = applied(Scene(last=4), [AddPart(name, id=i) for i, name in names.items()])
+    both = (Target("p2"), Target("p3"))
+    points = (PathPoint("p2"), PathPoint("p3"), PathPoint("p4"))
+    scene = rigs.bound(scene, "p1", ConstraintSettings(both, kind="position"), "s1")
+    scene = rigs.bound(scene, "p1", AimSettings(both[:1]), "s2")
+    scene = rigs.bound(scene, "p1", SpaceSettings(("", "p2", "p3")), "s3")
+    scene = rigs.bound(scene, "p4", PathSettings(points[:2]), "s4")
+    scene = rigs.bound(scene, "p1", PathSettings(points), "s5")
+    scene = SwitchSpace("s3", 2, "p3").apply(scene)
+    scene = PutKeys("p1", "s1.weight.p2", (Key(0.0, 0.0), Key(4.0, 1.0))).apply(scene)
+    with pytest.raises(Refusal, match="it is read by"):
+        RemoveParts(("p2",)).apply(scene)
+    left = RemoveParts(("p2",), readers=True).apply(scene)
+    assert set(left.steps) == {"s1", "s3", "s5"}
+    assert left.steps["s1"].settings == ConstraintSettings(both[1:], kind="position")
+    assert left.steps["s5"].settings == PathSettings(points[1:])
+    assert [curve.channel for curve in left.curves] == ["s3.space"]
+    spaces = left.steps["s3"].settings
+    assert isinstance(spaces, SpaceSettings) and spaces.spaces == ("", "p3")
+    active = evaluate(left).channel(ChannelRef("p1", "s3.space"), "final")
+    np.testing.assert_array_equal(active, [0.0, 0.0, 1.0, 1.0, 1.0])
+    # A space that is active cannot be left out: its step goes with the part.
+    assert "s3" not in RemoveParts(("p3",), readers=True).apply(scene).steps

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-import struct
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +15,7 @@ from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene_json import read_scene, write_scene
 from bindu.web.server import openapi
 from tests.conftest import ROOT, Server
+from tests.web.packed import unpacked
 
 FERRY = write_scene(ferry_crossing())
 MOVE = {
@@ -25,19 +24,6 @@ MOVE = {
     "channel": "translation.x",
     "changes": [{"frame": 50, "value": 1.0}],
 }
-
-
-def unpacked(content: bytes) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
-    """The header of sampled numbers, and the arrays that came along."""
-    (length,) = struct.unpack_from("<I", content)
-    head = json.loads(content[4 : 4 + length])
-    arrays = {}
-    for block in head["blocks"]:
-        if "offset" in block:
-            count = block["frames"] * block["width"]
-            start = 4 + length + block["offset"]
-            arrays[block["want"]] = np.frombuffer(content, "<f4", count, start)
-    return head, arrays
 
 
 def samples(server: Server, number: int, **body: object) -> tuple[dict[str, Any], dict[str, Any]]:

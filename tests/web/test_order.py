@@ -8,6 +8,8 @@ from typing import Any
 import numpy as np
 import pytest
 
+from bindu.core.edits import applied
+from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluate import evaluate
 from bindu.core.scene.names import channel_named
 from bindu.demo.ferry import ferry_crossing
@@ -15,6 +17,7 @@ from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.mooring import the_mooring
 from bindu.formats.scene_json import read_scene, write_scene
 from tests.conftest import Server
+from tests.web.packed import unpacked
 
 
 def bring(server: Server, scene: Any) -> str:
@@ -32,7 +35,7 @@ def test_the_wiring_has_every_read_and_columns_that_go_right(server: Server) -> 
         if not wire["looped"] and wire["source_card"] != wire["target_card"]:
             assert column[wire["source_card"]] < column[wire["target_card"]], wire["text"]
     looped = {wire["text"] for wire in wiring["wires"] if wire["looped"]}
-    assert "“pulled by the eel” of buoy reads eel world position at final" in looped
+    assert "“pulled by the eel” (bound) of buoy reads eel world position at final" in looped
     assert len(looped) == 3
     # Mast and lantern read each other: each stands before its steps, and after.
     halves = [card["id"] for card in wiring["cards"] if card["part"] in ("p8", "p9")]
@@ -100,6 +103,44 @@ def test_a_saved_what_if_says_why_the_tie_must_be_late(server: Server) -> None:
     assert max(boat["one"]) > 4.5 and max(boat["other"]) <= 3.0 + 1e-9
     gone = server.post(f"{path}/what-if", {"one": {"saved": "w9"}, "other": {}}, 422)
     assert "no such What if" in gone.json()["error"]
+
+
+def test_both_poses_of_a_what_if_are_those_of_the_core(server: Server) -> None:
+    path = bring(server, the_mooring())
+    mute = ({"do": "change step", "step": "s6", "on": False},)
+    server.post(f"{path}/edits", {"revision": 0, "edits": list(mute)})
+    now = read_scene(server.get(f"{path}/export").text)
+    other = {"do": "change step", "step": "s7", "on": False}
+    third = applied(now, [ChangeStep("s7", on=False)])
+    sides = [({"revision": 0}, the_mooring()), ({}, now), ({"edits": [other]}, third)]
+    for side, scene in sides:
+        wants = [{"part": "*", "quantity": "world matrix", "stage": "final"}]
+        body = {"side": side, "wants": wants}
+        _, blocks = unpacked(server.post(f"{path}/what-if/samples", body).content)
+        expected = evaluate(scene)
+        for part in scene.parts:
+            world = expected.world(part)
+            found = blocks[f"{part}/world matrix/final"].reshape(-1, 3, 4)
+            np.testing.assert_allclose(found, world[: len(found)], atol=1e-5)
+
+
+def test_back_to_an_earlier_edit_is_an_edit(server: Server) -> None:
+    path = bring(server, the_mooring())
+    names = ["dinghy", "skiff"]
+    for revision, name in enumerate(names):
+        edit = {"do": "rename part", "part": "p7", "name": name}
+        server.post(f"{path}/edits", {"revision": revision, "edits": [edit]})
+    file = server.get(f"{path}/export").text
+    answer = server.post(f"{path}/restore", {"revision": 2, "to": 0}).json()
+    assert (answer["header"]["revision"], answer["label"]) == (3, "back to edit 0")
+    assert server.get(f"{path}/export").text == write_scene(the_mooring())
+    server.post(f"{path}/undo", {})
+    assert server.get(f"{path}/export").text == file
+    gone = server.post(f"{path}/restore", {"revision": 4, "to": 9}, 422)
+    assert "the scene has the revisions 0 to 4" in gone.json()["error"]
+    # What somebody else did meanwhile is not taken back unseen.
+    stale = server.post(f"{path}/restore", {"revision": 0, "to": 0}, 409).json()
+    assert stale["revision"] == 4
 
 
 ITSELF = {"kind": "full", "targets": [{"part": "p7"}]}

@@ -34,7 +34,7 @@ export function useLedger(sceneId: number, part: string, channel: string) {
 }
 
 /** Sends what changes the scene; the answer brings the change and all shown numbers at once. */
-async function send(sceneId: number, way: string, body: Omit<Edits, "revision" | "edits"> | Edits) {
+async function send(sceneId: number, way: string, body: object) {
   const { blocks } = useSamples.getState();
   const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown: feed.shown() });
   const { view } = headerOf(buffer);
@@ -84,4 +84,11 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
 /** Takes the newest edit back, or does it again. Resolves to what was done. */
 export function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> {
   return inLine(async () => (await send(sceneId, way, {}))?.label ?? way);
+}
+
+/** Brings the scene back to how it was after an edit, as a new edit that can be undone. */
+export function restore(sceneId: number, revision: number): Promise<void> {
+  return inLine(async () => {
+    await send(sceneId, "restore", { revision: useOpenScene.getState().header.revision, to: revision });
+  });
 }

@@ -148,6 +148,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["edits_restore_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/ledger": {
         parameters: {
             query?: never;
@@ -414,6 +430,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["causes_what_if_what_if_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/what-if/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["causes_side_samples_what_if_samples_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -825,10 +857,10 @@ export interface components {
             rows: components["schemas"]["RowView"][];
         };
         /**
-         * Finding
+         * FindingView
          * @description A problem: where, from which frame, and what to do.
          */
-        Finding: {
+        FindingView: {
             /** Part */
             part: string;
             /** Channel */
@@ -1437,7 +1469,7 @@ export interface components {
             /** Redo */
             redo: string | null;
             /** Findings */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["FindingView"][];
             /**
              * Looped
              * @description the parts that take part in a loop
@@ -3567,8 +3599,8 @@ export interface components {
          * RemoveParts
          * @description Takes parts away with all below them, their channels, curves and steps.
          *
-         *     With ``readers``, the steps of other parts that read them go too; without, they are named in
-         *     a refusal.
+         *     With ``readers``, other parts' steps that read them let go of them, or go too where nothing
+         *     would be left; without, they are named in a refusal.
          */
         RemoveParts: {
             /** Parts */
@@ -4217,6 +4249,18 @@ export interface components {
         Retrace: {
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
+         * Restore
+         * @description Back to how the scene was at the revision ``to``; ``revision`` is the one its sender saw.
+         */
+        Restore: {
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
+            /** Revision */
+            revision: number;
+            /** To */
+            to: number;
         };
         /**
          * LedgerView
@@ -5003,6 +5047,8 @@ export interface components {
             channel: string;
             /** Name */
             name: string;
+            /** Unit */
+            unit: string;
             /** One */
             one: number[];
             /** Other */
@@ -5052,6 +5098,23 @@ export interface components {
              * @enum {string}
              */
             side?: "one" | "other";
+        };
+        /**
+         * SideSamples
+         * @description Wanted numbers of one side of a What if.
+         */
+        SideSamples: {
+            /**
+             * Wants
+             * @default []
+             */
+            wants?: components["schemas"]["Want"][];
+            /**
+             * Have
+             * @default []
+             */
+            have?: string[];
+            side: components["schemas"]["WhatIfSide"];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -5495,6 +5558,59 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Retrace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edits_restore_restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restore"];
             };
         };
         responses: {
@@ -6377,6 +6493,32 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    causes_side_samples_what_if_samples_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideSamples"];
+            };
+        };
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

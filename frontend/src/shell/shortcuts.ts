@@ -60,11 +60,11 @@ function commandOf(event: KeyboardEvent): Command | undefined {
 function taken(event: KeyboardEvent, command: Command): boolean {
   const target = event.target as HTMLElement | null;
   if (target?.closest("[aria-expanded=true][role=combobox]")) return true;
-  // A list that was chosen from keeps the focus, but takes no text.
-  if (target?.closest("input:not([readonly]), textarea, [contenteditable]")) return true;
+  // A list or a switch that was chosen from keeps the focus, but takes no text.
+  if (target?.closest("input:not([readonly], [type=radio], [type=checkbox]), textarea, [contenteditable]")) return true;
   const isArrow = ["back", "forth", "keyBack", "keyForth"].includes(command);
   if (isArrow && target?.closest("[role=tree], [role=radiogroup], [role=listbox], [role=combobox], [role=slider]")) return true;
-  return command === "play" && target?.closest("button, a, [role=switch], [role=combobox]") !== null && target !== null;
+  return command === "play" && target?.closest("button, a, input, [role=switch], [role=combobox]") !== null && target !== null;
 }
 
 /** Runs these commands on their keys for as long as the component is there. */

@@ -168,21 +168,27 @@ class Feed {
   }
 
   private take(buffer: ArrayBuffer, before: Record<string, Block>) {
-    const header = headerOf(buffer);
-    const length = new DataView(buffer).getUint32(0, true);
-    const byKey = new Map(Object.values(before).map((block) => [block.key, block.data]));
-    const blocks: Record<string, Block> = {};
-    for (const { want, key, frames, width, offset } of header.blocks) {
-      if (offset !== undefined) {
-        byKey.set(key, new Float32Array(buffer, 4 + length + offset, frames * width));
-      }
-      const data = byKey.get(key);
-      const same = before[want]?.key === key ? before[want] : undefined;
-      // What did not change stays the same object, so that nothing is drawn again for it.
-      if (data) blocks[want] = same ?? { key, frames, width, data };
-    }
-    useSamples.setState({ blocks, first: header.first, last: header.last, problem: null });
+    const { blocks, first, last } = unpacked(buffer, before);
+    useSamples.setState({ blocks, first, last, problem: null });
   }
+}
+
+/** The numbers of a binary answer; those that it only names are among `before`. */
+export function unpacked(buffer: ArrayBuffer, before: Record<string, Block> = {}): Pick<Samples, "blocks" | "first" | "last"> {
+  const { blocks: listed, first, last } = headerOf(buffer);
+  const length = new DataView(buffer).getUint32(0, true);
+  const byKey = new Map(Object.values(before).map((block) => [block.key, block.data]));
+  const blocks: Record<string, Block> = {};
+  for (const { want, key, frames, width, offset } of listed) {
+    if (offset !== undefined) {
+      byKey.set(key, new Float32Array(buffer, 4 + length + offset, frames * width));
+    }
+    const data = byKey.get(key);
+    const same = before[want]?.key === key ? before[want] : undefined;
+    // What did not change stays the same object, so that nothing is drawn again for it.
+    if (data) blocks[want] = same ?? { key, frames, width, data };
+  }
+  return { blocks, first, last };
 }
 
 /** The header of a binary answer. */

@@ -106,7 +106,7 @@ function Loop({ loop }: { loop: LoopView }) {
         {!tried && loop.remedies.length > 0 && <span style={{ fontSize: 12, color: ink.quiet }}>choose one to see it before and after</span>}
         {!loop.remedies.length && <span style={{ fontSize: 12 }}>No single change breaks it; mute or change two of its steps.</span>}
       </Space>
-      {tried && data && <SmallCurves view={data} />}
+      {tried && data && <SmallCurves view={data} most={3} />}
     </section>
   );
 }

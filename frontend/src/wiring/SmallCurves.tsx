@@ -9,14 +9,22 @@ import { ink } from "../theme";
 
 const size = { width: 268, height: 54, pad: 4 };
 
-/** A channel on both sides: before thin and grey, after strong; the worst frame marked. */
-export function SmallCurves({ view, most = 3 }: { view: WhatIfView; most?: number }) {
-  const apart = view.differences.filter(({ worst }) => worst > 1e-9);
-  if (!apart.length) return <p style={{ color: ink.quiet, margin: "4px 0" }}>No channel differs on any frame.</p>;
+interface Props {
+  view: WhatIfView;
+  /** How many curves at most. */
+  most: number;
+  /** Whether channels are listed that do not differ. */
+  all?: boolean;
+}
+
+/** Channels on both sides: before thin and grey, after strong; the worst frame named. */
+export function SmallCurves({ view, most, all = false }: Props) {
+  const listed = view.differences.filter(({ worst }) => all || worst > 1e-9);
+  if (!listed.length) return <p style={{ color: ink.quiet, margin: "4px 0" }}>No channel differs on any frame.</p>;
   return (
     <div style={{ display: "grid", gap: 6 }}>
-      {apart.slice(0, most).map((one) => <Curve key={`${one.part}/${one.channel}`} first={view.first} one={one} />)}
-      {apart.length > most && <span style={{ color: ink.quiet, fontSize: 11.5 }}>and {apart.length - most} more</span>}
+      {listed.slice(0, most).map((one) => <Curve key={`${one.part}/${one.channel}`} first={view.first} one={one} />)}
+      {listed.length > most && <span style={{ color: ink.quiet, fontSize: 11.5 }}>and {listed.length - most} more</span>}
     </div>
   );
 }
@@ -30,9 +38,11 @@ function Curve({ first, one }: { first: number; one: WhatIfView["differences"][n
     <figure style={{ margin: 0 }}>
       <figcaption style={{ display: "flex", fontSize: 11.5, gap: 6 }}>
         <span className="mono" style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
-        <button type="button" title="Go to the frame where they differ most" onClick={() => { goTo(one.worst_frame); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
-          {`${shown(one.worst)} apart at ${String(one.worst_frame)}`}
-        </button>
+        {one.worst > 1e-9 ? (
+          <button type="button" title="Go to the frame where they differ most" onClick={() => { goTo(one.worst_frame); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+            {`${shown(one.worst, one.unit)} apart at ${String(one.worst_frame)}`}
+          </button>
+        ) : "the same"}
       </figcaption>
       <svg width={size.width} height={size.height} role="img" aria-label={`${one.name} before and after`} style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 4 }}>
         <path d={before} fill="none" stroke="#7B8791" strokeWidth="1.5" strokeDasharray="4 3" />
@@ -40,7 +50,7 @@ function Curve({ first, one }: { first: number; one: WhatIfView["differences"][n
         <line x1={x(place)} x2={x(place)} y1="0" y2={size.height} stroke={ink.now} strokeWidth="1" />
       </svg>
       <div className="mono" style={{ fontSize: 11, color: ink.quiet }}>
-        at {frame}: {shown(one.one[place])} → {shown(one.other[place])}
+        at {frame}: {shown(one.one[place], one.unit)} → {shown(one.other[place], one.unit)}
       </div>
     </figure>
   );

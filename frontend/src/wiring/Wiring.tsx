@@ -16,7 +16,7 @@ import { OrderList } from "./OrderList";
 import { Picture } from "./Picture";
 import type { Tab } from "./state";
 import { useWiring } from "./state";
-import { WhatIf } from "./WhatIf";
+import { WhatIf } from "./whatif/WhatIf";
 import { WirePanel } from "./WirePanel";
 
 const few = 60;

@@ -14,9 +14,8 @@ from bindu.core.graph.graph import downstream
 from bindu.core.graph.node import NodeId
 from bindu.core.graph.operations import Component, Constant, ContinuousAngles, Group, OwnCurve
 from bindu.core.graph.stages import tap_node
-from bindu.core.listing import node_label
+from bindu.core.listing import ledger_channel, node_label
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.wiring import node_place
 
 MOST_CAUSES = 2000
 CauseKind = Literal["keys", "set value", "step", "place"]
@@ -97,7 +96,7 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
         if node_id.quantity == "world matrix" and node_id.stage == "final":
             found.setdefault((node_id.part, "place"), f"{scene.parts[node_id.part].name}'s place")
         elif scene.step(node_id.stage) is not None:
-            part, channel = node_place(scene, node_id)
+            part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
             own = ChannelRef(part, channel)
             if own != ref:
                 found.setdefault((part, channel), node_label(scene, node_id))
@@ -116,7 +115,7 @@ def _cause(
     values = evaluation.result(node_id).values
     row = values[evaluation.index(frame) if len(values) > 1 else 0]
     value = float(row) if np.ndim(row) == 0 else None
-    part, channel = node_place(scene, node_id)
+    part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
     keys: tuple[float, ...] = ()
     curve = scene.curves.get(ChannelRef(node_id.part, node_id.quantity))
     if kind == "keys" and curve is not None:

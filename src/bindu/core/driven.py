@@ -14,9 +14,9 @@ from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import with_other_parts
 from bindu.core.graph.stages import tap_node
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import UNITS, ChannelRef
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import DrivenKeys, Scene, Step
-from bindu.core.scene.names import channel_name, channel_names, full_name
+from bindu.core.scene.names import channel_name, channel_names, full_name, unit_of
 from bindu.core.scene.pairs import opposite
 from bindu.core.scene.settings import DrivenSettings
 from bindu.core.steps.driven import mapped
@@ -214,7 +214,7 @@ def _set_findings(
 
 def _row_findings(scene: Scene, driven: DrivenKeys, row: Step) -> Iterator[SheetFinding]:
     ref = ChannelRef(row.part, row.settings.writes[0])
-    name, unit = full_name(scene, ref), UNITS.get(ref.channel, "")
+    name, unit = full_name(scene, ref), unit_of(scene, ref)
     mapping, stops = mapping_of(row), driven.stops
     if len(stops) < 2:
         return

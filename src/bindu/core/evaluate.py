@@ -126,6 +126,11 @@ class Evaluation:
         return int(place)
 
 
+def row_at(values: Array, place: int) -> Array:
+    """The row of one frame, shape (1, …), of values that may stand still (one row for all)."""
+    return values[place : place + 1] if len(values) > 1 else values
+
+
 def evaluate(scene: Scene, kept: Kept | None = None) -> Evaluation:
     """Evaluates a scene over its whole range.
 

@@ -15,7 +15,7 @@ from bindu.core.graph.stages import (
     read_node,
 )
 from bindu.core.scene.channels import GROUPS, ChannelRef
-from bindu.core.scene.model import Scene
+from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import full_name
 
 
@@ -61,6 +61,33 @@ def _group_name(quantity: str) -> str:
     """A group as people call it; the angles that a quaternion is shown as are told apart."""
     names = {QUATERNION: "rotation", "rotation": "rotation angles"}
     return names.get(quantity, quantity)
+
+
+def ledger_channel(scene: Scene, part: str, quantity: str) -> ChannelRef:
+    """The channel whose ledger says most about a quantity of a part; of a group the first one."""
+    groups = {"world position": "translation", "world matrix": "translation"}
+    name = groups.get(quantity, _group_name(quantity) if quantity == QUATERNION else quantity)
+    if name in GROUPS:
+        return ChannelRef(part, f"{name}.x")
+    return ChannelRef(part, name if name in scene.channel_ids(part) else "translation.x")
+
+
+def step_name(scene: Scene, node_id: NodeId) -> str:
+    """The name of the step that makes a node."""
+    step = scene.step(node_id.stage)
+    return step.name if step else node_id.stage
+
+
+def read_sentence(scene: Scene, step: Step, read: Read) -> str:
+    """Who reads what at which tap."""
+    owner = scene.parts[step.part].name
+    return f"“{step.name}” ({step.zone}) of {owner} reads {read_label(scene, read)} at {read.tap}"
+
+
+def read_and_written(scene: Scene, step: Step, read: Read) -> str:
+    """Who reads what at which tap, and writes what."""
+    writes = ", ".join(step.settings.groups) or step.settings.writes[0]
+    return f"{read_sentence(scene, step, read)} and writes {writes}"
 
 
 def loop_lines(scene: Scene, loop: Loop) -> dict[str, Any]:

@@ -16,7 +16,7 @@ from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import Loop
 from bindu.core.graph.node import NodeId, Read
 from bindu.core.graph.stages import read_node, stage_tap, step_nodes
-from bindu.core.listing import node_label, read_label
+from bindu.core.listing import node_label, read_and_written, read_label
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS
 from bindu.core.scene.model import Scene, Step
@@ -85,7 +85,7 @@ def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
         loop,
         tuple(dict.fromkeys(node.part for node in loop.chain)),
         tuple(node_label(scene, node) for node in loop.chain),
-        tuple(_sentence(scene, link) for link in links),
+        tuple(read_and_written(scene, link.step, link.read) for link in links),
         f"{who} takes {held}, so that the rest still runs.",
         frames,
         first,
@@ -103,14 +103,6 @@ def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
             if read_node(scene, read) == source:
                 yield _Link(step, read)
                 break
-
-
-def _sentence(scene: Scene, link: _Link) -> str:
-    step = link.step
-    owner = scene.parts[step.part].name
-    writes = ", ".join(step.settings.groups) or step.settings.writes[0]
-    reads = f"{read_label(scene, link.read)} at {link.read.tap}"
-    return f"“{step.name}” ({step.zone}) of {owner} reads {reads} and writes {writes}"
 
 
 def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:

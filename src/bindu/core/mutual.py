@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from bindu.core.graph.graph import Graph
 from bindu.core.graph.node import Read
 from bindu.core.graph.stages import LEAD
-from bindu.core.listing import read_label
+from bindu.core.listing import read_and_written
 from bindu.core.scene.model import Scene, Step
 from bindu.core.steps.registry import reads_of
 
@@ -52,20 +52,12 @@ def _foreign(scene: Scene, step: Step) -> Iterator[Read]:
 
 def _reason(scene: Scene, one: tuple[Step, Read], other: tuple[Step, Read]) -> str:
     (step, read), (back_step, back_read) = one, other
-    if read.back or back_read.back:
-        return f"{_said(scene, *one)}; {_said(scene, *other)}. One of them reads one frame back."
     if step.settings.kind == back_step.settings.kind == "aim":
         return (
             "They aim at each other. An aim reads a position and writes a rotation, so nothing "
             "feeds itself."
         )
-    return (
-        f"{_said(scene, *one)}; {_said(scene, *other)}. Neither writes what the other reads at "
-        "that tap, so nothing feeds itself."
-    )
-
-
-def _said(scene: Scene, step: Step, read: Read) -> str:
-    writes = ", ".join(step.settings.groups) or step.settings.writes[0]
-    name = scene.parts[step.part].name
-    return f"{name} reads {read_label(scene, read)} at {read.tap} and writes {writes}"
+    both = f"{read_and_written(scene, *one)}; {read_and_written(scene, *other)}."
+    if read.back or back_read.back:
+        return f"{both} One of them reads one frame back."
+    return f"{both} Neither writes what the other reads at that tap, so nothing feeds itself."

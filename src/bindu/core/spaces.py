@@ -1,15 +1,15 @@
-"""What happens at the handovers of a space step: from where to where, and how far it jumps."""
+"""Where a part is in the spaces of a space step, and the offsets that keep its place."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluate import Evaluation, evaluate_only
-from bindu.core.graph.node import NodeId, Read
+from bindu.core.evaluate import Evaluation, evaluate_only, row_at
+from bindu.core.graph.node import Indices, NodeId, Read
 from bindu.core.graph.stages import before, group_node, quaternion_node, tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import (
@@ -33,8 +33,6 @@ from bindu.core.steps.bound.places import (
 )
 from bindu.core.steps.bound.space import active_spaces, space_name
 
-JUMP_METRES = 1e-6
-JUMP_DEGREES = 1e-4
 ONES = np.ones((1, 3))
 
 
@@ -44,30 +42,6 @@ class Place:
 
     position: Array
     rotation: Array
-
-
-@dataclass(frozen=True)
-class HandoverState:
-    """A change of spaces as it is now.
-
-    Attributes:
-        source, target: the spaces before and after.
-        kept: the place is kept by an offset.
-        metres, degrees: how far the part jumps.
-    """
-
-    frame: int
-    source: str
-    target: str
-    kept: bool
-    blend: int
-    metres: float
-    degrees: float
-
-    @property
-    def jumps(self) -> bool:
-        """Whether the eye, or a later computation, could see it jump."""
-        return not self.blend and (self.metres > JUMP_METRES or self.degrees > JUMP_DEGREES)
 
 
 def space_settings(step: Step) -> SpaceSettings:
@@ -97,35 +71,11 @@ def evaluated_step(scene: Scene, step: Step) -> Evaluation:
     return evaluate_only(scene, wanted)
 
 
-def active_space(evaluation: Evaluation, step: Step) -> Array:
+def active_space(evaluation: Evaluation, step: Step) -> Indices:
     """Which space is active on each frame: places in the list, shape (F,)."""
     count = len(space_settings(step).spaces)
     values = evaluation.channel(space_ref(step), "final")
-    return active_spaces(values, count, len(evaluation.times.frames)).astype(float)
-
-
-def handover_states(evaluation: Evaluation, step: Step) -> Iterator[HandoverState]:
-    """Each change of the active space over the range, and how far the part jumps there."""
-    settings = space_settings(step)
-    active = active_space(evaluation, step).astype(int)
-    records = {one.frame: one for one in settings.handovers}
-    changes = {int(n) + 1 + evaluation.times.first for n in np.flatnonzero(np.diff(active))}
-    first, last = evaluation.times.first, evaluation.times.last
-    changes |= {int(f) for f in records if f == int(f) and first < f <= last}
-    for frame in sorted(changes):
-        n = frame - first
-        record = records.get(frame)
-        old = place_in(evaluation, step, frame, active[n - 1], offset_before(settings, frame))
-        new = place_in(evaluation, step, frame, active[n], record or offset_before(settings, frame))
-        yield HandoverState(
-            frame,
-            settings.spaces[active[n - 1]],
-            settings.spaces[active[n]],
-            record is not None,
-            record.blend if record else 0,
-            _apart(settings, "rotation", float(np.linalg.norm(new.position - old.position))),
-            _apart(settings, "position", _turn_between(old.rotation, new.rotation)),
-        )
+    return active_spaces(values, count, len(evaluation.times.frames))
 
 
 def offset_before(settings: SpaceSettings, frame: float) -> Handover:
@@ -169,15 +119,15 @@ def with_places_kept(evaluation: Evaluation, step: Step, frames: set[int]) -> Sp
     """The settings with the offsets of these handovers measured again, one after the other, so
     that none of them jumps."""
     settings = space_settings(step)
-    active = active_space(evaluation, step).astype(int)
+    active = active_space(evaluation, step)
     for frame in sorted(frames):
         n = evaluation.index(frame)
         if n == 0:
             continue
         before_it = offset_before(settings, frame)
-        place = place_in(evaluation, step, frame, active[n - 1], before_it)
+        place = place_in(evaluation, step, frame, int(active[n - 1]), before_it)
         blend = next((one.blend for one in settings.handovers if one.frame == frame), 0)
-        made = kept_handover(evaluation, step, frame, active[n], place, blend)
+        made = kept_handover(evaluation, step, frame, int(active[n]), place, blend)
         settings = with_handover(settings, made)
     return settings
 
@@ -195,17 +145,30 @@ def space_place(evaluation: Evaluation, step: Step, frame: int, space: int) -> A
     owner = scene.parts[step.part].parent if part == "" else None if part == WORLD_KEY else part
     if owner is None:
         return IDENTITY
-    return _row(evaluation.read(Read(owner, "world matrix", settings.tap)), evaluation, frame)
+    places = evaluation.read(Read(owner, "world matrix", settings.tap))
+    return row_at(places, evaluation.index(frame))
 
 
 def own_place(evaluation: Evaluation, step: Step, frame: int) -> Place:
     """Where the part is in its parent on a frame by what comes in to the step."""
-    scene = evaluation.scene
-    rest = rest_place(owner_frame(scene, step.part))
+    rest, moved, turned = own_rows(evaluation, step, [frame])
+    return Place(points_outside(rest, moved), product(rotation_of(rest), turned))
+
+
+def own_rows(
+    evaluation: Evaluation, step: Step, frames: Sequence[int]
+) -> tuple[Array, Array, Array]:
+    """A part's rest and what comes in to its step on some frames: a place, metres and
+    quaternions, shapes (N, 3, 4), (N, 3) and (N, 4)."""
+    rows = [evaluation.index(frame) for frame in frames]
+    rest = rest_place(owner_frame(evaluation.scene, step.part))
     moved = _incoming(evaluation, step, "translation")
     turned = _incoming(evaluation, step, "quaternion")
-    position = points_outside(rest, _row(moved, evaluation, frame))
-    return Place(position, product(rotation_of(rest), _row(turned, evaluation, frame)))
+    return (
+        np.repeat(rest, len(rows), axis=0),
+        moved[rows if len(moved) > 1 else [0] * len(rows)],
+        turned[rows if len(turned) > 1 else [0] * len(rows)],
+    )
 
 
 def _incoming(evaluation: Evaluation, step: Step, quantity: str) -> Array:
@@ -224,21 +187,6 @@ def _value(evaluation: Evaluation, node_id: NodeId) -> Array:
     return (
         np.array([[0.0, 0.0, 0.0, 1.0]]) if node_id.quantity == "quaternion" else np.zeros((1, 3))
     )
-
-
-def _row(values: Array, evaluation: Evaluation, frame: int) -> Array:
-    n = evaluation.index(frame)
-    return values[n : n + 1] if len(values) > 1 else values
-
-
-def _turn_between(one: Array, other: Array) -> float:
-    turn = product(inverse(one), other)[0]
-    return float(np.degrees(2.0 * np.arctan2(np.linalg.norm(turn[:3]), abs(turn[3]))))
-
-
-def _apart(settings: SpaceSettings, other: str, amount: float) -> float:
-    """How far something jumps that the space carries; nothing where it carries only the other."""
-    return 0.0 if settings.carries == other else float(amount)
 
 
 def scene_step(scene: Scene, step_id: str) -> Step:

@@ -9,9 +9,9 @@ from typing import Literal
 import networkx as nx
 
 from bindu.core.graph.graph import Graph, downstream
-from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.node import Read
 from bindu.core.graph.stages import LEAD, read_node, step_nodes
-from bindu.core.listing import read_label
+from bindu.core.listing import ledger_channel, read_label, read_sentence
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_name
@@ -105,7 +105,7 @@ def wiring_of(graph: Graph) -> Wiring:
                 step.zone,
                 read.back,
                 looped,
-                _sentence(scene, step, read),
+                read_sentence(scene, step, read),
             )
         )
     _place_columns(scene, cards, wires)
@@ -164,11 +164,7 @@ def _source_port(graph: Graph, read: Read) -> Port:
     scene = graph.scene
     label = read_label(scene, read._replace(back=False))
     label = label.removeprefix(scene.parts[read.part].name).lstrip(". ")
-    group = {"world position": "translation", "world matrix": "translation"}
-    first = group.get(read.quantity, "rotation" if read.quantity == "quaternion" else read.quantity)
-    channel = f"{first}.x" if first in ("translation", "rotation", "scale") else first
-    if channel.startswith(("travelled", "speed")):
-        channel = "translation.x"
+    channel = ledger_channel(scene, read.part, read.quantity).channel
     held = read_node(scene, read) in graph.held
     return Port(_source_id(read), "source", label, read.part, channel, read.tap, held=held)
 
@@ -227,19 +223,3 @@ def _source_id(read: Read) -> str:
 
 def _step_id(step: Step) -> str:
     return f"{step.part}/{step.id}"
-
-
-def _sentence(scene: Scene, step: Step, read: Read) -> str:
-    owner = scene.parts[step.part].name
-    return f"“{step.name}” of {owner} reads {read_label(scene, read)} at {read.tap}"
-
-
-def node_place(scene: Scene, node_id: NodeId) -> tuple[str, str]:
-    """The part and the channel whose ledger says most about a node."""
-    group = {"world position": "translation", "world matrix": "translation"}
-    name = group.get(node_id.quantity, node_id.quantity)
-    name = "rotation" if name == "quaternion" else name
-    if name in ("translation", "rotation", "scale"):
-        return node_id.part, f"{name}.x"
-    known = name in scene.channel_ids(node_id.part)
-    return node_id.part, name if known else "translation.x"

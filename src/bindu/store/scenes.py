@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -171,6 +171,24 @@ class Scenes:
             Refusal: when one cannot be done.
             StaleEdit: when they touch what changed since ``seen``.
         """
+
+        def changed(before: Scene) -> tuple[Scene, str]:
+            return applied(before, edits), label_of(before, edits)[:LONGEST_LABEL]
+
+        return self._change(scene_id, seen, changed)
+
+    def restore(self, scene_id: int, seen: int, revision: int) -> tuple[Kept, str]:
+        """Brings the scene back to how it was at a revision, as a new edit.
+
+        Args and errors are those of ``edit``; a revision that it never had is refused.
+        """
+        wanted = self.at(scene_id, revision)
+        return self._change(scene_id, seen, lambda _: (wanted, f"back to edit {revision}"))
+
+    def _change(
+        self, scene_id: int, seen: int, changed: Callable[[Scene], tuple[Scene, str]]
+    ) -> tuple[Kept, str]:
+        """Stores what a change makes of the present scene, under its label, all or nothing."""
         with Session(self._engine) as session, session.begin():
             row = _scene_row(session, scene_id, lock=True)
             before = self._present(session, row)
@@ -178,8 +196,8 @@ class Scenes:
                 raise Refusal(
                     f"the scene is at {row.revision}, not yet at {seen}.", place="revision"
                 )
-            label = label_of(before.scene, edits)[:LONGEST_LABEL]
-            patch = patch_between(before.scene, applied(before.scene, edits))
+            wanted, label = changed(before.scene)
+            patch = patch_between(before.scene, wanted)
             if not patch:
                 return before, label
             _refuse_stale(session, scene_id, seen, row.revision, patch)

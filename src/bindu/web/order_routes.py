@@ -16,7 +16,7 @@ from bindu.core.last_word import last_words
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.what_if import differences, differing_channels, variant_edits
-from bindu.web.desk import Desk, as_json
+from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.order_schemas import (
     CauseQuery,
     CausesView,
@@ -26,6 +26,7 @@ from bindu.web.order_schemas import (
     ReachedView,
     RelationQuery,
     RelationView,
+    SideSamples,
     WhatIfSide,
     WhatIfView,
     WhatIfWish,
@@ -42,7 +43,8 @@ from bindu.web.order_views import (
     wiring_view,
 )
 from bindu.web.problems import REFUSALS
-from bindu.web.schemas import LedgerQuery, ScenePath
+from bindu.web.samples import packed_samples
+from bindu.web.schemas import LedgerQuery, Problem, ScenePath
 
 
 def order_routes(desk: Desk) -> APIBlueprint:
@@ -117,6 +119,13 @@ def cause_routes(desk: Desk) -> APIBlueprint:
             other_edits=list(other_edits),
         )
         return as_json(view)
+
+    @api.post("/what-if/samples", responses={422: Problem})
+    def side_samples(path: ScenePath, body: SideSamples) -> Response:
+        edits = _edits(desk, path.scene_id, body.side)
+        revision = desk.scenes.revision(path.scene_id)
+        packed = packed_samples(_side(desk, path.scene_id, body.side, edits), body, revision)
+        return Response(packed, mimetype=BINARY)
 
     return api
 

@@ -12,7 +12,7 @@ from bindu.core.loop_report import RemedyKind
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.settings import Offset
 from bindu.core.wiring import PortSide
-from bindu.web.schemas import Incoming, OneEdit
+from bindu.web.schemas import Incoming, OneEdit, Shown
 
 
 class PortView(BaseModel):
@@ -236,6 +236,12 @@ class WhatIfSide(Incoming):
     side: Literal["one", "other"] = "one"
 
 
+class SideSamples(Shown):
+    """Wanted numbers of one side of a What if."""
+
+    side: WhatIfSide
+
+
 class WhatIfWish(Incoming):
     """Two sides, and the channels to compare; without channels, those that differ most."""
 
@@ -250,6 +256,7 @@ class DifferenceView(BaseModel):
     part: str
     channel: str
     name: str
+    unit: str
     one: list[float]
     other: list[float]
     worst: float

@@ -8,17 +8,18 @@ import numpy as np
 
 from bindu.core.causes import Cause
 from bindu.core.evaluate import Evaluation
-from bindu.core.listing import node_label
+from bindu.core.handovers import handover_states
+from bindu.core.listing import ledger_channel, node_label
 from bindu.core.loop_report import LoopReport, loop_reports
 from bindu.core.mutual import mutual_pairs
-from bindu.core.scene.channels import AXES, ChannelRef, step_channel
+from bindu.core.scene.channels import AXES, GROUPS, ChannelRef, step_channel
 from bindu.core.scene.model import LeadGroup, Scene, Step
-from bindu.core.scene.names import full_name
+from bindu.core.scene.names import full_name, unit_of
 from bindu.core.scene.settings import SpaceSettings
-from bindu.core.spaces import active_space, handover_states, space_ref
+from bindu.core.spaces import active_space, space_ref
 from bindu.core.steps.bound.space import active_spaces, space_name
 from bindu.core.what_if import Difference
-from bindu.core.wiring import node_place, wiring_of
+from bindu.core.wiring import wiring_of
 from bindu.web.order_schemas import (
     CardView,
     CauseView,
@@ -62,7 +63,7 @@ def loops_view(evaluation: Evaluation, revision: int) -> LoopsView:
     pairs = mutual_pairs(evaluation.graph)
     return LoopsView(
         revision=revision,
-        loops=[_loop(report) for report in loop_reports(evaluation)],
+        loops=[_loop(evaluation.scene, report) for report in loop_reports(evaluation)],
         pairs=[PairView(one=p.one, other=p.other, reason=p.reason) for p in pairs],
     )
 
@@ -72,7 +73,7 @@ def order_view(evaluation: Evaluation, revision: int) -> OrderView:
     graph, scene = evaluation.graph, evaluation.scene
     rows = []
     for node_id in graph.order:
-        part, channel = node_place(scene, node_id)
+        part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
         step = scene.steps.get(node_id.stage)
         rows.append(
             OrderRow(
@@ -121,6 +122,7 @@ def difference_view(scene: Scene, found: Difference) -> DifferenceView:
         part=found.channel.part,
         channel=found.channel.channel,
         name=full_name(scene, found.channel),
+        unit=unit_of(scene, found.channel),
         one=found.one.tolist(),
         other=found.other.tolist(),
         worst=found.worst,
@@ -128,16 +130,13 @@ def difference_view(scene: Scene, found: Difference) -> DifferenceView:
     )
 
 
-def _loop(report: LoopReport) -> LoopView:
-    channels = []
+def _loop(scene: Scene, report: LoopReport) -> LoopView:
+    channels: list[ChannelRef] = []
     for node in report.loop.chain[:-1]:
-        group = {"world position": "translation", "world matrix": "translation"}
-        name = group.get(node.quantity, node.quantity)
-        name = "rotation" if name == "quaternion" else name
-        if name in ("translation", "rotation", "scale"):
-            channels += [ChannelRef(node.part, f"{name}.{axis}") for axis in AXES]
-        else:
-            channels.append(ChannelRef(node.part, name))
+        part, channel = ledger_channel(scene, node.part, node.quantity)
+        group = channel.removesuffix(".x")
+        all_of_it = [f"{group}.{axis}" for axis in AXES] if group in GROUPS else [channel]
+        channels += [ChannelRef(part, one) for one in all_of_it]
     return LoopView(
         parts=list(report.parts),
         chain=list(report.chain),
@@ -157,8 +156,8 @@ def _space_lane(evaluation: Evaluation, step: Step) -> LaneView:
     scene, settings = evaluation.scene, step.settings
     assert isinstance(settings, SpaceSettings)
     names = [space_name(scene, space) for space in settings.spaces]
-    active = active_space(evaluation, step).astype(int)
-    states = handover_states(evaluation, step) if step.on else iter(())
+    active = active_space(evaluation, step)
+    states = handover_states(evaluation, [step] if step.on else [])
     return LaneView(
         kind="space",
         id=step.id,

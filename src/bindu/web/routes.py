@@ -31,6 +31,7 @@ from bindu.web.schemas import (
     LedgerView,
     NewScene,
     Problem,
+    Restore,
     Retrace,
     Revision,
     Samples,
@@ -111,6 +112,13 @@ def edit_routes(desk: Desk) -> APIBlueprint:
         before = desk.scenes.load(path.scene_id)
         after, what = desk.scenes.redo(path.scene_id)
         return desk.changed(path.scene_id, before, after, f"redone: {what}", body.shown)
+
+    @api.post("/restore", responses={200: SceneView, **REFUSALS})
+    def restore(path: ScenePath, body: Restore) -> Response:
+        before = desk.scenes.load(path.scene_id)
+        after, label = desk.scenes.restore(path.scene_id, body.revision, body.to)
+        seen = before if before.revision == body.revision else None
+        return desk.changed(path.scene_id, seen, after, label, body.shown)
 
     return api
 

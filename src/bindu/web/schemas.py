@@ -93,6 +93,13 @@ class Retrace(Incoming):
     shown: Shown | None = None
 
 
+class Restore(Retrace):
+    """Back to how the scene was at the revision ``to``; ``revision`` is the one its sender saw."""
+
+    revision: int
+    to: int
+
+
 class Samples(Shown):
     """Wanted numbers, and edits to try without saving them."""
 
@@ -347,7 +354,7 @@ class PartView(BaseModel):
     steps: list[StepView]
 
 
-class Finding(BaseModel):
+class FindingView(BaseModel):
     """A problem: where, from which frame, and what to do."""
 
     part: str
@@ -388,7 +395,7 @@ class SceneHeader(BaseModel):
     revision: int
     undo: str | None
     redo: str | None
-    findings: list[Finding]
+    findings: list[FindingView]
     looped: list[str] = Field(description="the parts that take part in a loop")
     layers: list[Layer] = Field(description="from the lowest to the highest")
     sets: list[PartSet]

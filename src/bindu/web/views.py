@@ -10,16 +10,14 @@ from bindu.core.copying import alike_counts, shape_key
 from bindu.core.curves.model import Array
 from bindu.core.driven import Sheet
 from bindu.core.edits.patch import Patch
-from bindu.core.evaluate import Evaluation, Result
+from bindu.core.evaluate import Evaluation
+from bindu.core.findings import findings
 from bindu.core.formula.references import to_names
 from bindu.core.graph.node import NodeId, Times
-from bindu.core.graph.stages import QUATERNION
 from bindu.core.ledger import Bead, group_ledger, ledger_of
-from bindu.core.listing import node_label
-from bindu.core.poles import Pole, poles
-from bindu.core.scene.channels import GROUPS, UNITS, ChannelRef, layer_channel, step_and_key
+from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
-from bindu.core.scene.names import channel_name, full_name
+from bindu.core.scene.names import channel_name, full_name, unit_of
 from bindu.core.scene.pairs import opposite
 from bindu.core.scene.settings import LimitSettings, StepInput
 from bindu.core.slip import Fit, Slip
@@ -30,7 +28,7 @@ from bindu.web.schemas import (
     BeadView,
     ChannelView,
     DrivenView,
-    Finding,
+    FindingView,
     FitView,
     LedgerView,
     PartView,
@@ -66,7 +64,7 @@ def scene_view(
         revision=revision,
         undo=history.undo,
         redo=history.redo,
-        findings=findings(evaluation),
+        findings=[FindingView(**vars(one)) for one in findings(evaluation)],
         looped=sorted({n.part for loop in evaluation.graph.loops for n in loop.chain}),
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
@@ -112,81 +110,9 @@ def changed_parts(patch: Patch) -> set[str] | None:
     return found
 
 
-def findings(evaluation: Evaluation) -> list[Finding]:
-    """Loops, and steps that made no finite number."""
-    scene, found = evaluation.scene, []
-    for loop in evaluation.graph.loops:
-        chain = " → ".join(node_label(scene, i) for i in loop.chain)
-        text = f"Loop: {chain}. “{step_name(scene, loop.reader)}” takes "
-        text += (
-            f"{node_label(scene, loop.held)} instead. Let a step read an earlier tap, or mute it."
-        )
-        found.append(
-            Finding(
-                part=loop.reader.part,
-                channel=looped_channel(loop.reader),
-                step=loop.reader.stage,
-                frame=None,
-                text=text,
-            )
-        )
-    for node_id, result in evaluation.results.items():
-        if result.broken_from is not None:
-            found.append(_broken(scene, node_id, result))
-    found.extend(_pole(scene, pole) for pole in poles(evaluation))
-    return found
-
-
-def _pole(scene: Scene, pole: Pole) -> Finding:
-    name = scene.parts[pole.step.part].name
-    text = f"{name}: “{pole.step.name}” looks along its up on {pole.frames} frames, first on "
-    text += f"{pole.first}; up says nothing there. Give it another up, or the least turn."
-    part, step = pole.step.part, pole.step.id
-    return Finding(part=part, channel="rotation.x", step=step, frame=pole.first, text=text)
-
-
-def _broken(scene: Scene, node_id: NodeId, result: Result) -> Finding:
-    step = scene.step(node_id.stage)
-    channel = node_id.quantity
-    if step is not None and step.settings.groups:
-        channel = f"{'rotation' if channel == QUATERNION else channel}.x"
-    name = scene.parts[node_id.part].name
-    if step is None or not step.settings.groups:
-        name = full_name(scene, ChannelRef(node_id.part, channel))
-    text = f"{name}: “{step.name if step else node_id.stage}” makes no finite number on "
-    text += f"{result.broken_frames} frames, first on {result.broken_from}; "
-    text += "held there at the value that came in. "
-    text += kind_of(step.settings).trouble(scene, step.settings) if step else ""
-    return Finding(
-        part=node_id.part,
-        channel=channel,
-        step=step.id if step else None,
-        frame=result.broken_from,
-        text=text.strip(),
-    )
-
-
-def looped_channel(node_id: NodeId) -> str:
-    """A channel to look at for a node in a loop."""
-    group = "rotation" if node_id.quantity == QUATERNION else node_id.quantity
-    return f"{group}.x" if group in GROUPS else group
-
-
-def step_name(scene: Scene, node_id: NodeId) -> str:
-    """The name of the step that makes a node."""
-    step = scene.step(node_id.stage)
-    return step.name if step else node_id.stage
-
-
 def node_name(node_id: NodeId) -> str:
     """A node as one text, the name of wanted numbers."""
     return "/".join(node_id)
-
-
-def unit_of(scene: Scene, ref: ChannelRef) -> str:
-    """The unit that a channel's values are in."""
-    own = scene.channels.get(ref.channel)
-    return own.unit if own else UNITS.get(ref.channel, "")
 
 
 def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> LedgerView:

@@ -20,6 +20,8 @@ import { Handles } from "./Handles";
 import { OnionSkins } from "./OnionSkins";
 import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
+import type { Pose } from "./Poses";
+import { Poses } from "./Poses";
 import { ViewBar } from "./ViewBar";
 import { matrixAt, worldName } from "./world";
 
@@ -32,8 +34,9 @@ const cameras: Record<string, [number, number, number]> = {
 };
 const start = "Front-right";
 
-/** The scene in space, or small and near to some parts of it. It draws what the server computed and plays without asking it. */
-export function View3D({ focus }: { focus?: string[] }) {
+/** The scene in space, or small and near to some parts of it, with other poses in place of the
+ * present one. It draws what the server computed and plays without asking it. */
+export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose] }) {
   const small = focus !== undefined;
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
@@ -58,18 +61,18 @@ export function View3D({ focus }: { focus?: string[] }) {
           <ambientLight intensity={1.6} />
           <directionalLight position={[6, 10, 8]} intensity={1.6} />
           {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
-          <Parts />
+          {poses ? <Poses poses={poses} /> : <Parts />}
           {!small && <SlipMarks />}
-          <Handles />
+          {!poses && <Handles />}
           <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
-          <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} />
+          <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
           <Follow />
         </Canvas>
       </NoView>
       {boxing && <BoxSelect camera={() => eye.current} onDone={() => { setBoxing(false); }} />}
-      <div style={{ position: "absolute", right: 10, top: small ? undefined : 10, bottom: small ? 6 : undefined }}>
+      {!poses && <div style={{ position: "absolute", right: 10, top: small ? undefined : 10, bottom: small ? 6 : undefined }}>
         <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
-      </div>
+      </div>}
       {!small && <Select
         size="small"
         aria-label="Camera"
@@ -132,14 +135,14 @@ function Follow() {
 
 /** Puts the camera where its name says, once the parts' places have come, so that all but props
  * are seen; frames the chosen parts on F. */
-function Placed({ name, turn, focus }: { name: string; turn: number; focus?: string[] }) {
+function Placed({ name, turn, focus, poses }: { name: string; turn: number; focus?: string[]; poses?: [Pose, Pose] }) {
   const { camera, controls, invalidate, size } = useThree();
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
   const lookAt = useCallback(
     (parts: string[], way: Vector3) => {
       const orbit = controls as Controls | null;
-      const around = boxAround(parts);
+      const around = boxAround(parts, poses ?? [useSamples.getState()]);
       if (!orbit || around.isEmpty()) return;
       orbit.target.copy(around.getCenter(new Vector3()));
       const reach = Math.max(around.getSize(new Vector3()).length() * 1.1, 1.6);
@@ -148,7 +151,7 @@ function Placed({ name, turn, focus }: { name: string; turn: number; focus?: str
       orbit.update();
       invalidate();
     },
-    [camera, controls, invalidate, size],
+    [camera, controls, invalidate, size, poses],
   );
   useEffect(() => {
     if (!ready) return;
@@ -169,14 +172,13 @@ function Placed({ name, turn, focus }: { name: string; turn: number; focus?: str
   return null;
 }
 
-/** The box around parts, as large as their shapes. */
-function boxAround(parts: string[]): Box3 {
+/** The box around parts in all of these poses, as large as their shapes. */
+function boxAround(parts: string[], poses: Pose[]): Box3 {
   const around = new Box3();
   const scene = useOpenScene.getState();
-  const { blocks } = useSamples.getState();
-  for (const id of parts) {
+  const places = poses.flatMap(({ blocks, first }) => parts.map((id) => [id, matrixAt(blocks[worldName(id)], new Matrix4(), undefined, first)] as const));
+  for (const [id, place] of places) {
     const shape = scene.parts[id]?.shape;
-    const place = matrixAt(blocks[worldName(id)], new Matrix4());
     if (!shape || !place) continue;
     const size = new Vector3(...(shape.kind === "none" ? [0.3, 0.3, 0.3] : (shape.size ?? [1, 1, 1])) as [number, number, number]);
     const middle = new Vector3(...(shape.offset ?? [0, 0, 0]));

@@ -14,14 +14,16 @@ export function seenName(part: string) {
   return `${part}/seen/final`;
 }
 
-/** A part's world matrix on a frame, the playhead's unless one is given; null until it has come. */
+/** A part's world matrix on a frame, the playhead's unless one is given; null until it has come.
+ * `first` is the frame that the block begins on. */
 export function matrixAt(
   block: Block | undefined,
   into = new Matrix4(),
   frame = usePlayer.getState().frame,
+  first = useSamples.getState().first,
 ): Matrix4 | null {
   if (!block) return null;
-  const place = frame - useSamples.getState().first;
+  const place = frame - first;
   const row = block.frames === 1 ? 0 : Math.min(Math.max(place, 0), block.frames - 1);
   const m = block.data.subarray(row * 12, row * 12 + 12);
   const at = (n: number) => m[n] ?? 0;
@@ -36,8 +38,12 @@ export function matrixAt(
 /** Whether a part is seen on the playhead's frame. */
 export function isSeen(part: string): boolean {
   const { blocks, first } = useSamples.getState();
-  const block = blocks[seenName(part)];
+  return seenAt(blocks[seenName(part)], usePlayer.getState().frame, first);
+}
+
+/** Whether a part is seen on a frame by numbers that begin on the frame `first`. */
+export function seenAt(block: Block | undefined, frame: number, first: number): boolean {
   if (!block) return true;
-  const place = block.frames === 1 ? 0 : usePlayer.getState().frame - first;
+  const place = block.frames === 1 ? 0 : frame - first;
   return (block.data[Math.min(Math.max(place, 0), block.frames - 1)] ?? 1) > 0;
 }

@@ -11,7 +11,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.evaluate import Evaluation, evaluate, row_at
 from bindu.core.graph.node import NodeId
 from bindu.core.graph.stages import QUATERNION, before, group_node, quaternion_node
 from bindu.core.refusal import Refusal
@@ -163,7 +163,7 @@ def _full_offsets(
     owner = place_within(_base(evaluation, step, settings, n), place_of(*parts))
     for target in settings.targets:
         inputs = iter(
-            [_row(evaluation.read(r), n) for r in target_reads(scene, target, settings.read)]
+            [row_at(evaluation.read(r), n) for r in target_reads(scene, target, settings.read)]
         )
         parented = target.part is not None and scene.parts[target.part].parent is not None
         place = target_place(target.part, parented, settings.read, inputs)
@@ -177,7 +177,7 @@ def _full_offsets(
 def _base(evaluation: Evaluation, step: Step, settings: ConstraintSettings, n: int) -> Array:
     scene = evaluation.scene
     reads = owner_reads(scene, step, settings.write, settings.tap)
-    inputs = iter([_row(evaluation.read(read), n) for read in reads])
+    inputs = iter([row_at(evaluation.read(read), n) for read in reads])
     parented = scene.parts[step.part].parent is not None
     return owner_base(owner_frame(scene, step.part), parented, settings.write, inputs)
 
@@ -188,16 +188,12 @@ def _before(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
         node = quaternion_node(scene, step.part, before(step))
     else:
         node = group_node(scene, step.part, group, before(step))
-    return _row(evaluation.result(node).values, n)
+    return row_at(evaluation.result(node).values, n)
 
 
 def _after(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
     quantity = QUATERNION if group == "rotation" else group
-    return _row(evaluation.result(NodeId(step.part, quantity, step.id)).values, n)
-
-
-def _row(values: Array, n: int) -> Array:
-    return values[n : n + 1] if len(values) > 1 else values
+    return row_at(evaluation.result(NodeId(step.part, quantity, step.id)).values, n)
 
 
 def _vector(numbers: Array) -> Vector:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from bindu.core.curves.keys import with_keys, without_keys
 from bindu.core.curves.model import Key
+from bindu.core.edits.base import within
 from bindu.core.edits.keys import without_curve
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
@@ -31,6 +33,37 @@ def without_choice(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
     if len(curve.keys) == 1:
         return without_curve(scene, ref)
     return replace(scene, curves={**scene.curves, ref: without_keys(curve, [frame])})
+
+
+def chosen_values(scene: Scene, ref: ChannelRef) -> Mapping[int, float]:
+    """The numbers that a choosing channel has by its keys, or without keys, each with the first
+    frame that has it."""
+    curve = scene.curves.get(ref)
+    if curve is None:
+        return {round(scene.set_value(ref)): float(scene.first)}
+    return {round(key.value): key.frame for key in reversed(curve.keys)}
+
+
+def with_choices_renumbered(scene: Scene, ref: ChannelRef, places: Mapping[int, int]) -> Scene:
+    """The scene in which a choosing channel chooses by new numbers.
+
+    Args:
+        scene: the scene.
+        ref: the channel.
+        places: the new number of each old one; an old one without a new one becomes 0.
+    """
+
+    def new(value: float) -> float:
+        return float(places.get(round(value), 0))
+
+    part, curve = scene.parts[ref.part], scene.curves.get(ref)
+    if ref.channel in part.values:
+        values = {**part.values, ref.channel: new(part.values[ref.channel])}
+        scene = replace(scene, parts=within(scene.parts, part.id, replace(part, values=values)))
+    if curve is None:
+        return scene
+    keys = tuple(replace(key, value=new(key.value)) for key in curve.keys)
+    return replace(scene, curves={**scene.curves, ref: replace(curve, keys=keys)})
 
 
 def refuse_steps(scene: Scene, ref: ChannelRef) -> None:

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.curves.model import Curve
 from bindu.core.edits.base import (
     found_part,
     new_id,
@@ -15,7 +13,7 @@ from bindu.core.edits.base import (
     without_steps,
     written,
 )
-from bindu.core.edits.choices import with_choice
+from bindu.core.edits.choices import with_choice, with_choices_renumbered
 from bindu.core.edits.trees import ancestors
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
@@ -163,24 +161,15 @@ def _member_step(scene: Scene, part: str, lead: LeadGroup, step_id: str) -> Step
 
 def _followed(scene: Scene, old: LeadGroup, made: LeadGroup) -> Scene:
     """The scene in which the leads mean the same members in their new order."""
-    places = {0.0: 0.0}
-    for n, part in enumerate(old.members, start=1):
-        places[float(n)] = made.members.index(part) + 1.0 if part in made.members else 0.0
-    curves, owner = dict(scene.curves), scene.parts[made.part]
-    values = dict(owner.values)
+    places = {
+        n: made.members.index(part) + 1
+        for n, part in enumerate(old.members, start=1)
+        if part in made.members
+    }
     for key in BOTH:
         ref = ChannelRef(made.part, step_channel(made.id, key))
-        if ref in curves:
-            curves[ref] = _renumbered(curves[ref], places)
-        if ref.channel in values:
-            values[ref.channel] = places.get(values[ref.channel], 0.0)
-    parts = within(scene.parts, owner.id, replace(owner, values=values))
-    return replace(scene, curves=curves, parts=parts)
-
-
-def _renumbered(curve: Curve, places: Mapping[float, float]) -> Curve:
-    keys = tuple(replace(key, value=places.get(float(round(key.value)), 0.0)) for key in curve.keys)
-    return replace(curve, keys=keys)
+        scene = with_choices_renumbered(scene, ref, places)
+    return scene
 
 
 def _without_group(scene: Scene, lead: LeadGroup, steps: set[str]) -> Scene:

@@ -18,6 +18,7 @@ from bindu.core.edits.base import (
     without_steps,
 )
 from bindu.core.edits.leads import without_member_parts
+from bindu.core.edits.remains import without_read_parts
 from bindu.core.edits.trees import subtree
 from bindu.core.place import with_place_kept
 from bindu.core.refusal import Refusal
@@ -177,8 +178,8 @@ class MovePart:
 class RemoveParts:
     """Takes parts away with all below them, their channels, curves and steps.
 
-    With ``readers``, the steps of other parts that read them go too; without, they are named in
-    a refusal.
+    With ``readers``, other parts' steps that read them let go of them, or go too where nothing
+    would be left; without, they are named in a refusal.
     """
 
     parts: tuple[str, ...]
@@ -204,6 +205,7 @@ class RemoveParts:
                 raise Refusal(text, place=name)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         if self.readers:
+            scene = without_read_parts(scene, gone)
             steps = with_readers(scene, gone, steps)
         weights = weights_of(scene, steps)
         refuse_readers(scene, gone, weights, steps, name)

@@ -14,6 +14,7 @@ from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import Evaluation
 from bindu.core.graph.stages import channel_before
+from bindu.core.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
 from bindu.core.scene.channels import AXES, ChannelRef
@@ -24,7 +25,6 @@ from bindu.core.spaces import (
     Place,
     active_space,
     evaluated_step,
-    handover_states,
     kept_handover,
     offset_before,
     place_in,
@@ -168,7 +168,7 @@ class KeepPlaces:
         """See ``Edit``."""
         step = scene_step(scene, self.step)
         evaluation = evaluated_step(scene, step)
-        states = list(handover_states(evaluation, step))
+        states = handover_states(evaluation, [step])
         if self.frames is None:
             first = min((one.frame for one in states if one.jumps), default=None)
             if first is None:

@@ -17,11 +17,12 @@ from bindu.core.edits.base import (
     written,
     written_name,
 )
+from bindu.core.edits.space_lists import with_space_list
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Zone, below_layers, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, check_name
-from bindu.core.scene.settings import GivenSettings, LeadSettings, StepSettings
+from bindu.core.scene.settings import GivenSettings, LeadSettings, SpaceSettings, StepSettings
 from bindu.core.steps.registry import kind_label, kind_of
 
 MOST_STEPS = 20_000
@@ -90,7 +91,10 @@ class ChangeStep:
         if self.settings is not None:
             if type(self.settings) is not type(step.settings):
                 raise Refusal(f"it is {_article(step.settings)}.", place=place)
-            step = replace(step, settings=_checked(scene, step.part, self.settings, place))
+            settings = _checked(scene, step.part, self.settings, place)
+            if isinstance(settings, SpaceSettings):
+                scene = with_space_list(scene, step, settings.spaces)
+            step = replace(step, settings=settings)
         if self.on is not None:
             step = replace(step, on=self.on)
         scene = _without_old_inputs(scene, step)
@@ -159,7 +163,7 @@ def _without_old_inputs(scene: Scene, step: Step) -> Scene:
     if not gone:
         return scene
     writers = {s.id for s in scene.steps.values() if not gone.isdisjoint(written(s))}
-    refuse_readers(scene, set(), gone, writers, step.name)
+    refuse_readers(scene, set(), gone, writers | {step.id}, step.name)
     part = scene.parts[step.part]
     lost = {ref.channel for ref in gone}
     part = replace(part, values={c: v for c, v in part.values.items() if c not in lost})

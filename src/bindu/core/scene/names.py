@@ -7,6 +7,7 @@ import re
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
+    UNITS,
     ChannelRef,
     layer_and_channel,
     step_and_key,
@@ -119,3 +120,9 @@ def known_channel(scene: Scene, ref: ChannelRef) -> bool:
     if layer_id is not None and layer_id not in scene.layers:
         return False
     return ref.part in scene.parts and channel in scene.channel_ids(ref.part)
+
+
+def unit_of(scene: Scene, ref: ChannelRef) -> str:
+    """The unit that a channel's values are in; nothing where it is a plain number."""
+    own = scene.channels.get(ref.channel)
+    return own.unit if own else UNITS.get(ref.channel, "")

@@ -1,0 +1,123 @@
+"""The handovers of space steps as they are now: from where to where, and how far a part jumps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.evaluate import Evaluation
+from bindu.core.rotation import angles_quaternion, inverse, product
+from bindu.core.scene.model import Step
+from bindu.core.scene.settings import Handover
+from bindu.core.spaces import (
+    ONES,
+    active_space,
+    offset_before,
+    own_rows,
+    space_place,
+    space_settings,
+)
+from bindu.core.steps.bound.places import place_of, points_outside, rotation_of
+
+JUMP_METRES = 1e-6
+JUMP_DEGREES = 1e-4
+
+
+@dataclass(frozen=True)
+class HandoverState:
+    """A change of spaces as it is now.
+
+    Attributes:
+        source, target: the spaces before and after.
+        kept: the place is kept by an offset.
+        metres, degrees: how far the part jumps.
+    """
+
+    step: Step
+    frame: int
+    source: str
+    target: str
+    kept: bool
+    blend: int
+    metres: float
+    degrees: float
+
+    @property
+    def jumps(self) -> bool:
+        """Whether the eye, or a later computation, could see it jump."""
+        return not self.blend and (self.metres > JUMP_METRES or self.degrees > JUMP_DEGREES)
+
+
+@dataclass(frozen=True)
+class _Change:
+    """A change between two places in the list of spaces, and the offsets on both sides."""
+
+    step: Step
+    frame: int
+    old: int
+    new: int
+    before: Handover
+    record: Handover | None
+
+
+def handover_states(evaluation: Evaluation, steps: Iterable[Step]) -> list[HandoverState]:
+    """Each change of the active space of space steps over the range, by step and frame, and how
+    far the part jumps there. All are computed at once."""
+    found = [list(_changes(evaluation, step)) for step in steps]
+    changes = [change for listed in found for change in listed]
+    if not changes:
+        return []
+    own = [own_rows(evaluation, c[0].step, [one.frame for one in c]) for c in found if c]
+    rests, moved, turned = (np.concatenate(arrays) for arrays in zip(*own, strict=True))
+    positions, rotations = points_outside(rests, moved), product(rotation_of(rests), turned)
+    outer = [space_place(evaluation, c.step, c.frame, c.old) for c in changes]
+    old = _places(outer, [c.before for c in changes], positions, rotations)
+    outer = [space_place(evaluation, c.step, c.frame, c.new) for c in changes]
+    new = _places(outer, [c.record or c.before for c in changes], positions, rotations)
+    metres = np.linalg.norm(new[0] - old[0], axis=1)
+    turns = product(inverse(old[1]), new[1])
+    angles = 2.0 * np.arctan2(np.linalg.norm(turns[:, :3], axis=1), np.abs(turns[:, 3]))
+    degrees = np.degrees(angles)
+    return [_state(c, float(metres[n]), float(degrees[n])) for n, c in enumerate(changes)]
+
+
+def _changes(evaluation: Evaluation, step: Step) -> Iterator[_Change]:
+    settings = space_settings(step)
+    active = active_space(evaluation, step)
+    records = {one.frame: one for one in settings.handovers}
+    first, last = evaluation.times.first, evaluation.times.last
+    frames = {int(n) + 1 + first for n in np.flatnonzero(np.diff(active))}
+    frames |= {int(f) for f in records if f == int(f) and first < f <= last}
+    for frame in sorted(frames):
+        old, new = int(active[frame - first - 1]), int(active[frame - first])
+        before = offset_before(settings, frame)
+        yield _Change(step, frame, old, new, before, records.get(frame))
+
+
+def _places(
+    outer: Sequence[Array], offsets: Sequence[Handover], positions: Array, rotations: Array
+) -> tuple[Array, Array]:
+    """Where parts are inside spaces, shapes (N, 3) and (N, 4), moved by offsets."""
+    spaces = np.concatenate(outer)
+    turns = angles_quaternion(np.array([one.rotation for one in offsets]), "xyz")
+    inner = place_of(np.array([one.translation for one in offsets]), turns, ONES)
+    moved = points_outside(spaces, points_outside(inner, positions))
+    return moved, product(rotation_of(spaces), product(turns, rotations))
+
+
+def _state(change: _Change, metres: float, degrees: float) -> HandoverState:
+    settings = space_settings(change.step)
+    return HandoverState(
+        change.step,
+        change.frame,
+        settings.spaces[change.old],
+        settings.spaces[change.new],
+        change.record is not None,
+        change.record.blend if change.record else 0,
+        # Nothing jumps that the space does not carry.
+        0.0 if settings.carries == "rotation" else metres,
+        0.0 if settings.carries == "position" else degrees,
+    )
