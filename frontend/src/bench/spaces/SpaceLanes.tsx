@@ -7,6 +7,7 @@ import { useAbout } from "../../api/order";
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { goTo, usePlayer } from "../../state/player";
+import { feed } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { ink } from "../../theme";
 import { margin } from "../curves/scales";
@@ -33,10 +34,23 @@ export function SpaceLanes({ lanes, x, width }: { lanes: LaneView[]; x: ScaleLin
   );
 }
 
+/** A change that is being dragged, and to which frame. */
+interface Drag {
+  from: number;
+  to: number;
+}
+
+/** From where to where a strip reaches while one of its ends is dragged. */
+function stretch({ first, last }: LaneView["strips"][number], drag: Drag | null): [number, number] {
+  if (!drag) return [first, last];
+  return [first === drag.from ? drag.to : first, last === drag.from - 1 ? drag.to - 1 : last];
+}
+
 function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, number>; width: number }) {
   const [low = 0, high = width] = x.range();
   const inside = (px: number) => Math.min(Math.max(px, low), high);
   const kind = lane.kind === "space" ? "Space lane" : "Lead lane";
+  const [drag, setDrag] = useState<Drag | null>(null);
   return (
     <div role="group" aria-label={`${kind} of ${lane.name}`} style={{ position: "relative", height, userSelect: "none" }}>
       <button
@@ -47,8 +61,9 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
       >
         {lane.name}
       </button>
-      {lane.strips.map((strip) => {
-        const [left, right] = [inside(x(strip.first - (strip === lane.strips[0] ? 0.5 : 0))), inside(x(strip.last + 1))];
+      {lane.strips.map((strip, n) => {
+        const [first, last] = stretch(strip, drag);
+        const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
         if (right - left < 1) return null;
         return (
           <Popover key={strip.first} trigger="click" destroyOnHidden content={<StripMenu lane={lane} choice={strip.choice} />}>
@@ -64,7 +79,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
           </Popover>
         );
       })}
-      {changesOf(lane).map((change) => <Change key={change.frame} lane={lane} change={change} x={x} />)}
+      {changesOf(lane).map((change) => <Change key={change.frame} lane={lane} change={change} x={x} drag={drag} onDrag={setDrag} />)}
       <Now x={x} />
     </div>
   );
@@ -85,16 +100,25 @@ function changesOf(lane: LaneView): HandoverView[] {
   }));
 }
 
-/** A dot at a change: drag it to another frame, click it for what can be done. */
-function Change({ lane, change, x }: { lane: LaneView; change: HandoverView; x: ScaleLinear<number, number> }) {
+interface ChangeProps {
+  lane: LaneView;
+  change: HandoverView;
+  x: ScaleLinear<number, number>;
+  drag: Drag | null;
+  onDrag: (drag: Drag | null) => void;
+}
+
+/** A dot at a change: drag it to another frame and see what that does, click it for what can be
+ * done. */
+function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
   const edit = useEdit();
-  const [drag, setDrag] = useState<number | null>(null);
   const [open, setOpen] = useState(false);
   const [moved, setMoved] = useState(false);
   const frameAt = (event: React.PointerEvent) =>
     Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)));
   const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${change.metres.toFixed(3)} m, ${change.degrees.toFixed(1)}°` : ""}`;
-  const at = x(drag ?? change.frame);
+  const to = drag?.from === change.frame ? drag.to : null;
+  const at = x(to ?? change.frame);
   const [low = 0, high = at] = x.range();
   if (at < low - 6 || at > high + 6) return null;
   return (
@@ -105,19 +129,20 @@ function Change({ lane, change, x }: { lane: LaneView; change: HandoverView; x: 
         title={words}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          setDrag(change.frame);
+          onDrag({ from: change.frame, to: change.frame });
           setMoved(false);
         }}
         onPointerMove={(event) => {
-          if (drag === null) return;
-          const to = frameAt(event);
-          if (to !== change.frame) setMoved(true);
-          setDrag(to);
+          const next = frameAt(event);
+          if (to === null || next === to) return;
+          setMoved(true);
+          onDrag({ from: change.frame, to: next });
+          feed.tryOut(next === change.frame ? [] : [moveEdit(lane, change.frame, next)]);
         }}
         onPointerUp={() => {
-          const to = drag;
-          setDrag(null);
-          if (to !== null && to !== change.frame) void edit(moveEdit(lane, change.frame, to));
+          onDrag(null);
+          if (to === null || to === change.frame) feed.tryOut([]);
+          else void edit(moveEdit(lane, change.frame, to));
         }}
         style={{ all: "unset", position: "absolute", left: at - 6, top: height / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.now : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: "#B5321D", fontWeight: 700 }}
       >

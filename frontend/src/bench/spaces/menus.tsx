@@ -59,9 +59,15 @@ export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change:
     if (lane.kind === "space") void edit({ do: "remove handover", step: lane.id, frame: change.frame }).then(done);
     else void edit({ do: "delete keys", picks: [{ part: lane.part, channel: lane.channel, frames: [change.frame] }] }).then(done);
   };
+  const [blend, setBlend] = useState(change.blend);
+  const blendOver = () => {
+    const strip = lane.strips.find(({ first, last }) => first <= change.frame && change.frame <= last);
+    const space = strip && lane.keys[strip.choice];
+    if (space !== undefined && blend !== change.blend) void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend });
+  };
   const jumping = lane.handovers.filter(({ jumps }) => jumps);
   return (
-    <div style={{ display: "grid", gap: 7, maxWidth: 280 }}>
+    <div style={{ display: "grid", gap: 7, maxWidth: 280 }} onKeyDown={(event) => { event.stopPropagation(); }}>
       {lane.kind === "space" && (
         <span style={{ fontSize: 12, color: change.jumps ? "#B5321D" : ink.quiet }}>
           {change.jumps
@@ -76,6 +82,9 @@ export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change:
         {jumping.length > 1 && <Button size="small" onClick={() => void edit({ do: "keep places", step: lane.id }).then(done)}>All {jumping.length} that jump</Button>}
         <Button size="small" onClick={remove}>Delete</Button>
       </Space>
+      {lane.kind === "space" && (
+        <span>blend over <InputNumber size="small" aria-label="Frames of its blend" min={0} max={500} precision={0} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} onBlur={blendOver} onPressEnter={blendOver} /> frames</span>
+      )}
       <span style={{ color: ink.quiet, fontSize: 12 }}>Drag the dot to another frame.</span>
     </div>
   );

@@ -31,6 +31,14 @@ export function PathFields({ step, part, settings }: { step: StepView; part: str
         <Checkbox checked={settings.along ?? true} onChange={() => { change({ ...settings, along: !(settings.along ?? true) }); }}>along it, by</Checkbox>
         <AxisSelect label={`${step.name} axis`} value={(settings.axis ?? [1, 0, 0]) as Vector} onChange={(axis) => { change({ ...settings, axis }); }} />
       </Row>
+      {(settings.along ?? true) && (
+        <Row label="up" title="This axis of the part looks as near as can be in that direction of the world">
+          <AxisSelect label={`${step.name} up axis`} value={(settings.up_axis ?? [0, 1, 0]) as Vector} onChange={(axis) => { change({ ...settings, up_axis: axis }); }} />
+          toward
+          <AxisSelect label={`${step.name} up direction`} value={(settings.up_direction ?? [0, 1, 0]) as Vector} onChange={(axis) => { change({ ...settings, up_direction: axis }); }} />
+        </Row>
+      )}
+      <AroundRow step={step} tap={settings.tap ?? "final"} onChange={(tap) => { change({ ...settings, tap }); }} />
     </div>
   );
 }
@@ -47,11 +55,13 @@ export function FollowFields({ step, settings }: { step: StepView; settings: Fol
   };
   return (
     <div style={{ margin: "4px 0" }}>
-      <Row label="share of">
+      <span style={{ fontSize: 11.5 }}>It takes a share of its parent’s</span>
+      <div style={{ display: "flex", gap: 4 }}>
         {(Object.keys(shares) as (keyof typeof shares)[]).map((group) => (
           <Checkbox key={group} checked={takes.includes(group)} onChange={() => { turn(group); }}>{shares[group]}</Checkbox>
         ))}
-      </Row>
+      </div>
+      <AroundRow step={step} tap={settings.tap ?? "final"} onChange={(tap) => { change({ ...settings, tap }); }} />
       <span style={{ fontSize: 11.5 }}>How much is a channel, 0 to 1: {takes.map((group) => `${step.name}.${shares[group]}`).join(", ")}</span>
     </div>
   );
@@ -66,7 +76,14 @@ export function SpaceFields({ step, part, settings }: { step: StepView; part: st
   const free = [...(spaces.includes("") ? [] : [{ value: "(parent)", label: "parent" }]), ...(spaces.includes("0") ? [] : [{ value: "0", label: "world" }])];
   return (
     <div style={{ display: "grid", gap: 4, margin: "4px 0" }}>
-      <span style={{ fontSize: 12 }}>{spaces.map(name).join(" · ")}</span>
+      <span style={{ display: "flex", flexWrap: "wrap", columnGap: 6, fontSize: 12 }}>
+        {spaces.map((space) => (
+          <span key={space} style={{ whiteSpace: "nowrap" }}>
+            {name(space)}
+            {spaces.length > 2 && <Button type="text" size="small" aria-label={`Take ${name(space)} out of ${step.name}`} title="Take this space out of the list" style={{ paddingInline: 3 }} onClick={() => { change({ ...settings, spaces: spaces.filter((one) => one !== space) }); }}>×</Button>}
+          </span>
+        ))}
+      </span>
       <Row label="and">
         <PartSelect label={`Add a space to ${step.name}`} value="–" none={[{ value: "–", label: "another …" }, ...free]} without={part} onChange={(id) => { if (id !== "–") change({ ...settings, spaces: [...spaces, id === "(parent)" ? "" : id] }); }} />
       </Row>

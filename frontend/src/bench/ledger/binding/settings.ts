@@ -50,6 +50,5 @@ export function bindEdit(part: PartView, kind: BindingKind, targets: string[], k
     const spaces = ["", ...targets.map((one) => (one === "" ? "0" : one))];
     return { do: "add step", part: part.id, name, zone, settings: { kind, spaces: spaces.length > 1 ? spaces : ["", "0"] } };
   }
-  const settings = kind === "aim" ? { kind, targets: followed } : { kind, targets: followed };
-  return { do: "bind", part: part.id, name, settings, keep, zone };
+  return { do: "bind", part: part.id, name, settings: { kind, targets: followed }, keep, zone };
 }
