@@ -160,6 +160,7 @@ def test_a_moment_is_held_compared_with_later_work_and_brought_back(mooring: Ben
     page.get_by_role("article", name="boat").get_by_text("position ← drift").click()
     page.keyboard.press("m")
     mooring.saved(1)
+    page.get_by_text("what if", exact=True).click()
     box = page.get_by_role("combobox", name="Channels to compare")
     for channel in ("boat.translation.x", "post.translation.x"):
         box.fill(channel)

@@ -1,5 +1,6 @@
 import { App, Button, Checkbox, Input, Popover, Segmented, Space } from "antd";
 import { useState } from "react";
+import { Vector3 } from "three";
 import { create } from "zustand";
 
 import type { OneEdit } from "../../api/client";
@@ -7,10 +8,12 @@ import { get, reason } from "../../api/client";
 import { useEdit } from "../../shell/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
+import { useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../theme";
 import { PartSelect } from "../ledger/binding/fields";
+import { matrixAt, worldName } from "../view/world";
 
 type Relation = NonNullable<Extract<OneEdit, { do?: "put where" }>["relation"]>;
 type When = "here" | "span" | "keys";
@@ -102,10 +105,19 @@ function TurnAbout({ part }: Props) {
   return (
     <>
       <span>about the point <Input size="small" className="mono" aria-label="Point to turn about" style={{ width: 118 }} value={point} onChange={(event) => { setPoint(event.target.value); }} /> m</span>
+      <span>or where <PartSelect label="Point from a part" value="–" none={[{ value: "–", label: "a part" }]} without="" width={130} onChange={(id) => { const at = placeOf(id); if (at) setPoint(at); }} /> is now</span>
       <span>by <Input size="small" className="mono" aria-label="Degrees about x, y, z" style={{ width: 118 }} value={turn} onChange={(event) => { setTurn(event.target.value); }} /> ° about x, y, z of the world</span>
       <Button size="small" type="primary" disabled={!good} onClick={turned} style={{ justifySelf: "start" }}>Turn {parts.length > 1 ? `${String(parts.length)} parts` : "it"}</Button>
     </>
   );
+}
+
+/** Where a part is in the world on the playhead's frame, as text. */
+function placeOf(part: string): string | null {
+  const matrix = matrixAt(useSamples.getState().blocks[worldName(part)]);
+  if (!matrix) return null;
+  const at = new Vector3().setFromMatrixPosition(matrix);
+  return at.toArray().map((value) => String(Number(value.toFixed(4)))).join(", ");
 }
 
 /** The root moved under its children, or its motion given to them. */
