@@ -429,7 +429,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["causes_what_if_what_if_post"];
+        post: operations["what_if_what_if_what_if_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,7 +445,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["causes_side_samples_what_if_samples_post"];
+        post: operations["what_if_side_samples_what_if_samples_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -857,10 +857,10 @@ export interface components {
             rows: components["schemas"]["RowView"][];
         };
         /**
-         * FindingView
-         * @description A problem: where, from which frame, and what to do.
+         * Finding
+         * @description A problem at a channel; ``frame`` is the first one, None where it concerns all.
          */
-        FindingView: {
+        Finding: {
             /** Part */
             part: string;
             /** Channel */
@@ -1469,7 +1469,7 @@ export interface components {
             /** Redo */
             redo: string | null;
             /** Findings */
-            findings: components["schemas"]["FindingView"][];
+            findings: components["schemas"]["Finding"][];
             /**
              * Looped
              * @description the parts that take part in a loop
@@ -4681,15 +4681,16 @@ export interface components {
             /** Revision */
             revision: number;
             /** Cards */
-            cards: components["schemas"]["CardView"][];
+            cards: components["schemas"]["Card"][];
             /** Wires */
-            wires: components["schemas"]["WireView"][];
+            wires: components["schemas"]["Wire"][];
         };
         /**
-         * CardView
-         * @description A part in the wiring, or one half of it.
+         * Card
+         * @description A part, or, where parts read each other without a loop, one of the two halves of it: what
+         *     is read before its steps run, and the rest.
          */
-        CardView: {
+        Card: {
             /** Id */
             id: string;
             /** Part */
@@ -4697,13 +4698,20 @@ export interface components {
             /** Column */
             column: number;
             /** Ports */
-            ports: components["schemas"]["PortView"][];
+            ports: components["schemas"]["Port"][];
         };
         /**
-         * PortView
+         * Port
          * @description A step of a part, or a value of it that others read.
+         *
+         *     Attributes:
+         *         id: unique in the picture.
+         *         channel: the channel whose ledger accounts for it.
+         *         tap: a step's zone; the tap at which a value is read.
+         *         step: the step's identity.
+         *         held: it is in a loop or downstream of one.
          */
-        PortView: {
+        Port: {
             /** Id */
             id: string;
             /**
@@ -4727,10 +4735,10 @@ export interface components {
             held: boolean;
         };
         /**
-         * WireView
-         * @description A read.
+         * Wire
+         * @description A read: at which tap, by a step of which zone. ``looped``: it is part of a loop.
          */
-        WireView: {
+        Wire: {
             /** Source */
             source: string;
             /** Target */
@@ -4760,7 +4768,7 @@ export interface components {
             /** Loops */
             loops: components["schemas"]["LoopView"][];
             /** Pairs */
-            pairs: components["schemas"]["PairView"][];
+            pairs: components["schemas"]["MutualPair"][];
         };
         /**
          * LoopView
@@ -4791,10 +4799,10 @@ export interface components {
             remedies: components["schemas"]["RemedyView"][];
         };
         /**
-         * PairView
-         * @description Two parts that read each other and are no loop.
+         * MutualPair
+         * @description Two parts that read each other; ``reason`` says why nothing feeds itself.
          */
-        PairView: {
+        MutualPair: {
             /** One */
             one: string;
             /** Other */
@@ -4936,13 +4944,14 @@ export interface components {
          */
         WordsView: {
             /** Words */
-            words: components["schemas"]["WordView"][];
+            words: components["schemas"]["Word"][];
         };
         /**
-         * WordView
-         * @description A stretch of frames, and who decided the value there.
+         * Word
+         * @description A stretch of frames, both ends included, and the bead that decided the value there:
+         *     its place in the ledger, its name and zone, and its step (None: the channel's own).
          */
-        WordView: {
+        Word: {
             /** First */
             first: number;
             /** Last */
@@ -4962,15 +4971,21 @@ export interface components {
          */
         CausesView: {
             /** Causes */
-            causes: components["schemas"]["CauseView"][];
+            causes: components["schemas"]["Cause"][];
             /** Reaches */
-            reaches: components["schemas"]["ReachedView"][];
+            reaches: components["schemas"]["Reached"][];
         };
         /**
-         * CauseView
-         * @description A value on the way back to the keys that cause another.
+         * Cause
+         * @description One value on the way back.
+         *
+         *     Attributes:
+         *         depth: how many reads away.
+         *         part, channel: where its ledger is.
+         *         value: on the frame; None for a whole place or group.
+         *         keys: of keys, the frames between which the value lies.
          */
-        CauseView: {
+        Cause: {
             /**
              * Kind
              * @enum {string}
@@ -4990,10 +5005,10 @@ export interface components {
             keys: number[];
         };
         /**
-         * ReachedView
-         * @description A channel that is computed from another.
+         * Reached
+         * @description A channel that is computed from another, however far.
          */
-        ReachedView: {
+        Reached: {
             /** Part */
             part: string;
             /** Channel */
@@ -6451,7 +6466,7 @@ export interface operations {
             };
         };
     };
-    causes_what_if_what_if_post: {
+    what_if_what_if_what_if_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6504,7 +6519,7 @@ export interface operations {
             };
         };
     };
-    causes_side_samples_what_if_samples_post: {
+    what_if_side_samples_what_if_samples_post: {
         parameters: {
             query?: never;
             header?: never;

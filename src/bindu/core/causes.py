@@ -32,14 +32,13 @@ class Cause:
         keys: of keys, the frames between which the value lies.
     """
 
-    node: NodeId
     kind: CauseKind
     label: str
     depth: int
     part: str
     channel: str
     value: float | None
-    keys: tuple[float, ...] = ()
+    keys: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -123,4 +122,4 @@ def _cause(
         before = [f for f in frames if f <= frame][-1:]
         keys = (*before, *[f for f in frames if f > frame][:1])
     label = node_label(scene, node_id)
-    return Cause(node_id, kind, label, depth, part, channel, value, keys)
+    return Cause(kind, label, depth, part, channel, value, keys)

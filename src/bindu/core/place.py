@@ -185,8 +185,8 @@ def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
     """
     evaluation = evaluate(before)
     part = moved.parts[part_id]
-    old_parent = _world(evaluation, before.parts[part_id].parent)
-    new_parent = _world(evaluation, part.parent)
+    old_parent = worlds(evaluation, before.parts[part_id].parent)
+    new_parent = worlds(evaluation, part.parent)
     way = np.linalg.inv(new_parent) @ old_parent
     linear = way[0, :3, :3]
     still = np.all(np.abs(way - way[0]) <= 1e-11)
@@ -201,11 +201,18 @@ def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
     return made
 
 
-def _world(evaluation: Evaluation, part: str | None) -> Array:
+def worlds(evaluation: Evaluation, part: str | None) -> Array:
+    """A part's world matrices on all frames, shape (F, 4, 4); without a part, the world's own."""
     frames = len(evaluation.times.frames)
-    if part is None:
-        return np.broadcast_to(np.eye(4), (frames, 4, 4))
-    return np.broadcast_to(square(evaluation.world(part)), (frames, 4, 4))
+    matrices = np.eye(4) if part is None else square(evaluation.world(part))
+    return np.broadcast_to(matrices, (frames, 4, 4))
+
+
+def without_scale(matrices: Array) -> Array:
+    """Matrices with axes of length 1, shape (N, 4, 4)."""
+    made = matrices.copy()
+    made[:, :3, :3] /= np.linalg.norm(made[:, :3, :3], axis=1)[:, None, :]
+    return made
 
 
 def with_worlds(
@@ -234,7 +241,7 @@ def with_worlds(
             cannot be had.
     """
     part = scene.parts[part_id]
-    parent = _world(evaluation, part.parent)[list(rows)]
+    parent = worlds(evaluation, part.parent)[list(rows)]
     old = final_channels(evaluation, part_id)[list(rows)]
     unscaled = old.copy()
     unscaled[:, 6:9] = 1.0

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 import networkx as nx
 
 from bindu.core.graph.graph import Graph, downstream
-from bindu.core.graph.node import Read
+from bindu.core.graph.node import NodeId, Read
 from bindu.core.graph.stages import LEAD, read_node, step_nodes
 from bindu.core.listing import ledger_channel, read_label, read_sentence
 from bindu.core.scene.channels import ChannelRef
@@ -39,9 +39,9 @@ class Port:
     part: str
     channel: str
     tap: str
-    step: str | None = None
-    on: bool = True
-    held: bool = False
+    step: str | None
+    on: bool
+    held: bool
 
 
 @dataclass
@@ -51,8 +51,8 @@ class Card:
 
     id: str
     part: str
-    column: int = 0
-    ports: list[Port] = field(default_factory=list)
+    column: int
+    ports: list[Port]
 
 
 @dataclass(frozen=True)
@@ -83,11 +83,12 @@ def wiring_of(graph: Graph) -> Wiring:
     scene = graph.scene
     reads = list(_reads(scene))
     ports = _ports(graph, reads)
-    split = _split_parts(graph, reads)
-    home = {port.id: _card_of(graph, port, split) for port in ports.values()}
+    sources = {_source_id(read): read for _, read in reads}
+    made = {part: _made_by_steps(graph, part) for part in _split_parts(graph, reads)}
+    home = {key: _card_of(graph, port.part, sources.get(key), made) for key, port in ports.items()}
     cards: dict[str, Card] = {}
     for port in ports.values():
-        card = cards.setdefault(home[port.id], Card(home[port.id], port.part))
+        card = cards.setdefault(home[port.id], Card(home[port.id], port.part, 0, []))
         card.ports.append(port)
     loops = [{node.part for node in loop.members} for loop in graph.loops]
     wires = []
@@ -166,7 +167,7 @@ def _source_port(graph: Graph, read: Read) -> Port:
     label = label.removeprefix(scene.parts[read.part].name).lstrip(". ")
     channel = ledger_channel(scene, read.part, read.quantity).channel
     held = read_node(scene, read) in graph.held
-    return Port(_source_id(read), "source", label, read.part, channel, read.tap, held=held)
+    return Port(_source_id(read), "source", label, read.part, channel, read.tap, None, True, held)
 
 
 def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
@@ -178,18 +179,21 @@ def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
     return {part for g in groups if not any(g & parts for parts in looped) for part in g}
 
 
-def _card_of(graph: Graph, port: Port, split: set[str]) -> str:
-    """The card of a port; of a split part, the first half where no step of it comes before."""
-    if port.part not in split or port.side == "step":
-        return port.part
+def _made_by_steps(graph: Graph, part: str) -> set[NodeId]:
+    """What a part's steps make, and all that is computed from it."""
     scene = graph.scene
-    steps = [s for s in scene.steps_of.get(port.part, ()) if s.on and s.id in scene.steps]
+    steps = [s for s in scene.steps_of.get(part, ()) if s.on and s.id in scene.steps]
     made = {node for step in steps for node in step_nodes(step) if node in graph.nodes}
-    reached = downstream(graph.dependents, made)
-    quantity, _, tap = port.id.removeprefix(f"{port.part}/").rpartition("@")
-    tap = tap.removesuffix(" back")
-    node = read_node(scene, Read(port.part, quantity, tap))
-    return port.part if node in reached else f"{port.part}/before"
+    return downstream(graph.dependents, made)
+
+
+def _card_of(graph: Graph, part: str, read: Read | None, made: Mapping[str, set[NodeId]]) -> str:
+    """The card of a step (no read) or of a value that is read; of a split part, the first half
+    where no step of it comes before."""
+    if read is None or part not in made:
+        return part
+    now = read_node(graph.scene, read._replace(back=False))
+    return part if now in made[part] else f"{part}/before"
 
 
 def _in_loop(graph: Graph, step: Step, read: Read) -> bool:

@@ -13,7 +13,7 @@ from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.desk import Desk
 from bindu.web.driver_routes import driver_routes
-from bindu.web.order_routes import cause_routes, order_routes
+from bindu.web.order_routes import cause_routes, order_routes, what_if_routes
 from bindu.web.routes import edit_routes, file_routes, number_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
@@ -38,6 +38,7 @@ def create_app(engine: Engine) -> OpenAPI:
         driver_routes,
         order_routes,
         cause_routes,
+        what_if_routes,
     ):
         app.register_api(routes(desk))
     _serve_front_end(app)

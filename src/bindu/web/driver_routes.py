@@ -16,20 +16,20 @@ from bindu.core.scene.model import Scene, Step
 from bindu.core.slip import fitted, scene_probe, slip_of
 from bindu.core.steps.registry import kind_of
 from bindu.web.desk import Desk, as_json
-from bindu.web.problems import REFUSALS
-from bindu.web.schemas import (
+from bindu.web.driver_schemas import (
     CopiesView,
     CopiesWish,
     CopyPreview,
     RulesView,
     RulesWish,
-    ScenePath,
     SheetView,
     SheetWish,
     SlipView,
     SlipWish,
 )
-from bindu.web.views import sheet_view, slip_view
+from bindu.web.driver_views import sheet_view, slip_view
+from bindu.web.problems import REFUSALS
+from bindu.web.schemas import ScenePath
 
 
 def driver_routes(desk: Desk) -> APIBlueprint:

@@ -23,7 +23,6 @@ from bindu.web.order_schemas import (
     LanesView,
     LoopsView,
     OrderView,
-    ReachedView,
     RelationQuery,
     RelationView,
     SideSamples,
@@ -32,10 +31,8 @@ from bindu.web.order_schemas import (
     WhatIfWish,
     WiringView,
     WordsView,
-    WordView,
 )
 from bindu.web.order_views import (
-    cause_view,
     difference_view,
     lanes_view,
     loops_view,
@@ -75,23 +72,21 @@ def order_routes(desk: Desk) -> APIBlueprint:
 
 
 def cause_routes(desk: Desk) -> APIBlueprint:
-    """Who decided a value, where it comes from, and what would be if."""
+    """Who decided a value, and where it comes from."""
     api = APIBlueprint("causes", __name__, url_prefix="/api/scenes/<int:scene_id>")
 
     @api.get("/words", responses={200: WordsView, **REFUSALS})
     def words(path: ScenePath, query: LedgerQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
         ref = found_channel(kept.scene, query.part, query.channel)
-        found = [WordView(**vars(word)) for word in last_words(evaluation, ref)]
-        return as_json(WordsView(words=found))
+        return as_json(WordsView(words=list(last_words(evaluation, ref))))
 
     @api.get("/causes", responses={200: CausesView, **REFUSALS})
     def causes(path: ScenePath, query: CauseQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
         ref = found_channel(kept.scene, query.part, query.channel)
-        found = [cause_view(cause) for cause in causes_of(evaluation, ref, query.frame)]
-        reaches = [ReachedView(**vars(one)) for one in reached_from(evaluation, ref)]
-        return as_json(CausesView(causes=found, reaches=reaches))
+        causes = list(causes_of(evaluation, ref, query.frame))
+        return as_json(CausesView(causes=causes, reaches=list(reached_from(evaluation, ref))))
 
     @api.get("/relation", responses={200: RelationView, **REFUSALS})
     def relation(path: ScenePath, query: RelationQuery) -> Response:
@@ -100,6 +95,13 @@ def cause_routes(desk: Desk) -> APIBlueprint:
             found_part(evaluation.scene, part)
         found = relation_of(evaluation, query.part, query.other, query.frame)
         return as_json(RelationView(relation=found))
+
+    return api
+
+
+def what_if_routes(desk: Desk) -> APIBlueprint:
+    """What would be if: two sides of a comparison."""
+    api = APIBlueprint("what if", __name__, url_prefix="/api/scenes/<int:scene_id>")
 
     @api.post("/what-if", responses={200: WhatIfView, **REFUSALS})
     def what_if(path: ScenePath, body: WhatIfWish) -> Response:

@@ -6,58 +6,23 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from bindu.core.causes import CauseKind
+from bindu.core.causes import Cause, Reached
 from bindu.core.edits import MOST_EDITS_AT_ONCE
+from bindu.core.last_word import Word
 from bindu.core.loop_report import RemedyKind
+from bindu.core.mutual import MutualPair
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.settings import Offset
-from bindu.core.wiring import PortSide
+from bindu.core.wiring import Card, Wire
 from bindu.web.schemas import Incoming, OneEdit, Shown
-
-
-class PortView(BaseModel):
-    """A step of a part, or a value of it that others read."""
-
-    id: str
-    side: PortSide
-    label: str
-    part: str
-    channel: str
-    tap: str
-    step: str | None
-    on: bool
-    held: bool
-
-
-class CardView(BaseModel):
-    """A part in the wiring, or one half of it."""
-
-    id: str
-    part: str
-    column: int
-    ports: list[PortView]
-
-
-class WireView(BaseModel):
-    """A read."""
-
-    source: str
-    target: str
-    source_card: str
-    target_card: str
-    tap: str
-    zone: str
-    back: bool
-    looped: bool
-    text: str
 
 
 class WiringView(BaseModel):
     """The whole wiring."""
 
     revision: int
-    cards: list[CardView]
-    wires: list[WireView]
+    cards: list[Card]
+    wires: list[Wire]
 
 
 class RemedyView(BaseModel):
@@ -83,20 +48,12 @@ class LoopView(BaseModel):
     remedies: list[RemedyView]
 
 
-class PairView(BaseModel):
-    """Two parts that read each other and are no loop."""
-
-    one: str
-    other: str
-    reason: str
-
-
 class LoopsView(BaseModel):
     """All loops of a scene, and what looks like one."""
 
     revision: int
     loops: list[LoopView]
-    pairs: list[PairView]
+    pairs: list[MutualPair]
 
 
 class OrderRow(BaseModel):
@@ -118,21 +75,10 @@ class OrderView(BaseModel):
     rows: list[OrderRow]
 
 
-class WordView(BaseModel):
-    """A stretch of frames, and who decided the value there."""
-
-    first: int
-    last: int
-    bead: int
-    name: str
-    zone: str
-    step: str | None
-
-
 class WordsView(BaseModel):
     """Who has the last word on a channel, over the range."""
 
-    words: list[WordView]
+    words: list[Word]
 
 
 class RelationQuery(Incoming):
@@ -157,31 +103,11 @@ class CauseQuery(Incoming):
     frame: float = 0.0
 
 
-class CauseView(BaseModel):
-    """A value on the way back to the keys that cause another."""
-
-    kind: CauseKind
-    label: str
-    depth: int
-    part: str
-    channel: str
-    value: float | None
-    keys: list[float]
-
-
-class ReachedView(BaseModel):
-    """A channel that is computed from another."""
-
-    part: str
-    channel: str
-    label: str
-
-
 class CausesView(BaseModel):
     """Where a value comes from, and what its channel reaches."""
 
-    causes: list[CauseView]
-    reaches: list[ReachedView]
+    causes: list[Cause]
+    reaches: list[Reached]
 
 
 class StripView(BaseModel):

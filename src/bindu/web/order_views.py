@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bindu.core.causes import Cause
 from bindu.core.evaluate import Evaluation
 from bindu.core.handovers import handover_states
 from bindu.core.listing import ledger_channel, node_label
@@ -21,8 +20,6 @@ from bindu.core.steps.bound.space import active_spaces, space_name
 from bindu.core.what_if import Difference
 from bindu.core.wiring import wiring_of
 from bindu.web.order_schemas import (
-    CardView,
-    CauseView,
     DifferenceView,
     HandoverView,
     LanesView,
@@ -31,11 +28,8 @@ from bindu.web.order_schemas import (
     LoopView,
     OrderRow,
     OrderView,
-    PairView,
-    PortView,
     RemedyView,
     StripView,
-    WireView,
     WiringView,
 )
 
@@ -43,28 +37,15 @@ from bindu.web.order_schemas import (
 def wiring_view(evaluation: Evaluation, revision: int) -> WiringView:
     """The wiring of a scene."""
     wiring = wiring_of(evaluation.graph)
-    return WiringView(
-        revision=revision,
-        cards=[
-            CardView(
-                id=card.id,
-                part=card.part,
-                column=card.column,
-                ports=[PortView(**vars(port)) for port in card.ports],
-            )
-            for card in wiring.cards
-        ],
-        wires=[WireView(**vars(wire)) for wire in wiring.wires],
-    )
+    return WiringView(revision=revision, cards=list(wiring.cards), wires=list(wiring.wires))
 
 
 def loops_view(evaluation: Evaluation, revision: int) -> LoopsView:
     """All loops, and the pairs that look like one."""
-    pairs = mutual_pairs(evaluation.graph)
     return LoopsView(
         revision=revision,
         loops=[_loop(evaluation.scene, report) for report in loop_reports(evaluation)],
-        pairs=[PairView(one=p.one, other=p.other, reason=p.reason) for p in pairs],
+        pairs=list(mutual_pairs(evaluation.graph)),
     )
 
 
@@ -101,19 +82,6 @@ def lanes_view(evaluation: Evaluation, revision: int) -> LanesView:
     for lead in sorted(scene.leads.values(), key=lambda one: one.name):
         lanes += [_lead_lane(evaluation, lead, key) for key in ("position", "rotation")]
     return LanesView(revision=revision, lanes=lanes)
-
-
-def cause_view(cause: Cause) -> CauseView:
-    """A value on the way back."""
-    return CauseView(
-        kind=cause.kind,
-        label=cause.label,
-        depth=cause.depth,
-        part=cause.part,
-        channel=cause.channel,
-        value=cause.value,
-        keys=list(cause.keys),
-    )
 
 
 def difference_view(scene: Scene, found: Difference) -> DifferenceView:

@@ -4,23 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-import numpy as np
-
 from bindu.core.copying import alike_counts, shape_key
-from bindu.core.curves.model import Array
-from bindu.core.driven import Sheet
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluate import Evaluation
 from bindu.core.findings import findings
 from bindu.core.formula.references import to_names
-from bindu.core.graph.node import NodeId, Times
+from bindu.core.graph.node import NodeId
 from bindu.core.ledger import Bead, group_ledger, ledger_of
 from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, unit_of
 from bindu.core.scene.pairs import opposite
 from bindu.core.scene.settings import LimitSettings, StepInput
-from bindu.core.slip import Fit, Slip
 from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
@@ -28,18 +23,12 @@ from bindu.web.schemas import (
     BeadView,
     ChannelView,
     DrivenView,
-    FindingView,
-    FitView,
     LedgerView,
     PartView,
     ReadView,
-    RowSheetView,
     RowView,
     SceneHeader,
     SceneView,
-    SheetFindingView,
-    SheetView,
-    SlipView,
     StepView,
     TapView,
 )
@@ -64,7 +53,7 @@ def scene_view(
         revision=revision,
         undo=history.undo,
         redo=history.redo,
-        findings=[FindingView(**vars(one)) for one in findings(evaluation)],
+        findings=list(findings(evaluation)),
         looped=sorted({n.part for loop in evaluation.graph.loops for n in loop.chain}),
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
@@ -146,53 +135,6 @@ def group_ledger_view(evaluation: Evaluation, part: str, group: str, revision: i
         revision=revision,
         beads=beads,
         taps=[],
-    )
-
-
-def slip_view(slip: Slip, times: Times, span: tuple[int, int], fit: Fit | None) -> SlipView:
-    """A probe's slip for the browser; sum and worst are over the span of frames."""
-    first, last = (min(max(f - times.first, 0), len(times.frames) - 1) for f in span)
-    amounts = slip.amounts
-    inside = amounts[first + 1 : last + 1] if last > first else amounts[:1]
-    worst = int(inside.argmax()) if len(inside) else 0
-    fitted = None
-    if fit is not None:
-        fitted = FitView(
-            factor=fit.factor,
-            text=fit.text,
-            exact=fit.exact,
-            before=fit.before,
-            after=fit.after,
-            reasons=list(fit.reasons),
-        )
-    return SlipView(
-        first=times.first,
-        amounts=amounts.tolist(),
-        points=slip.points.ravel().tolist(),
-        vectors=slip.vectors.ravel().tolist(),
-        sum=float(inside.sum()),
-        worst=float(inside[worst]),
-        worst_frame=times.first + first + 1 + worst,
-        fit=fitted,
-    )
-
-
-def sheet_view(sheet: Sheet) -> SheetView:
-    """A sheet of driven keys for the browser."""
-
-    def numbers(values: Array) -> list[float | None]:
-        return [float(v) if np.isfinite(v) else None for v in values]
-
-    return SheetView(
-        driven=sheet.driven.id,
-        inputs=sheet.inputs.tolist(),
-        driver=numbers(sheet.driver),
-        at=sheet.at,
-        rows=[
-            RowSheetView(row=row.row.id, values=numbers(row.values), now=row.now)
-            for row in sheet.rows
-        ],
-        findings=[SheetFindingView(row=f.row, text=f.text) for f in sheet.findings],
     )
 
 

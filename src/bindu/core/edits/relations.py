@@ -17,7 +17,7 @@ from bindu.core.edits.choices import with_choice
 from bindu.core.edits.place import PlacePart
 from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.graph.node import Indices
-from bindu.core.place import final_channels, square, with_span_keys, with_worlds
+from bindu.core.place import final_channels, with_span_keys, with_worlds, without_scale, worlds
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import continuous_angles, rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
@@ -61,9 +61,7 @@ class PutWhere:
             rows = [n for n in rows if _has_key(scene, part.id, evaluation.times.first + n)]
             if not rows:
                 raise Refusal("it has no keys there; choose every frame.", place=part.name)
-        target = _worlds(evaluation, self.other)[rows]
-        sizes = np.linalg.norm(target[:, :3, :3], axis=1)[:, None, :]
-        target[:, :3, :3] /= sizes
+        target = without_scale(worlds(evaluation, self.other)[rows])
         inner = np.eye(4)
         angles = np.array([self.relation.rotation])
         inner[:3, :3] = rotation_matrices(angles, part.rotation_order)[0]
@@ -228,7 +226,7 @@ RelationEdit = PutWhere | TurnAbout | MoveRoot | GiveMotion | WriteOut
 def relation_of(evaluation: Evaluation, part: str, other: str, frame: float) -> Offset:
     """Where a part is on a frame as seen from another, to be given to others or other frames."""
     n = evaluation.index(frame)
-    place = np.linalg.inv(_worlds(evaluation, other)[n]) @ _worlds(evaluation, part)[n]
+    place = np.linalg.inv(worlds(evaluation, other)[n]) @ worlds(evaluation, part)[n]
     size = np.linalg.norm(place[:3, :3], axis=0)
     order = evaluation.scene.parts[part].rotation_order
     angles = continuous_angles((place[:3, :3] / size)[None], order, np.zeros(3))[0]
@@ -242,15 +240,9 @@ def _kept(scene: Scene, before: Evaluation, parts: Sequence[str], rows: list[int
     """The scene with parts at the world places that they had before, on these frames."""
     groups = ["translation", "rotation"]
     for part in parts:
-        target = _worlds(before, part)[rows]
-        target[:, :3, :3] /= np.linalg.norm(target[:, :3, :3], axis=1)[:, None, :]
+        target = without_scale(worlds(before, part)[rows])
         scene = with_worlds(scene, evaluate(scene), part, rows, target, groups)
     return scene
-
-
-def _worlds(evaluation: Evaluation, part: str) -> Array:
-    frames = len(evaluation.times.frames)
-    return np.broadcast_to(square(evaluation.world(part)), (frames, 4, 4)).copy()
 
 
 def _rows(evaluation: Evaluation, first: int, last: int | None) -> list[int]:
