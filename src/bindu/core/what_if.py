@@ -11,6 +11,7 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit
 from bindu.core.edits.steps import ChangeStep, MoveStep
 from bindu.core.evaluate import Evaluation
+from bindu.core.graph.stages import tap_node
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene, StepVariant
 from bindu.core.scene.names import known_channel
@@ -52,6 +53,7 @@ def differing_channels(one: Evaluation, other: Evaluation, most: int = 40) -> li
         for part in one.scene.tree_order
         if part in other.scene.parts
         for channel in (*TRANSFORM_CHANNELS, *(c.id for c in one.scene.channels_of.get(part, ())))
+        if _computed(one, part, channel) != _computed(other, part, channel)
     ]
     found = [d for d in differences(one, other, refs) if d.worst > DIFFERENT]
     found.sort(key=lambda d: -d.worst)
@@ -70,6 +72,14 @@ def variant_edits(scene: Scene, variants: Iterable[StepVariant]) -> list[AnyEdit
         if variant.on is not None:
             edits.append(ChangeStep(step.id, on=variant.on))
     return edits
+
+
+def _computed(evaluation: Evaluation, part: str, channel: str) -> str | None:
+    """The key of a channel's result: the same key, the same values on the same frames."""
+    ref = ChannelRef(part, channel)
+    if not known_channel(evaluation.scene, ref):
+        return None
+    return evaluation.result(tap_node(evaluation.scene, ref, "final")).key
 
 
 def _on(evaluation: Evaluation, ref: ChannelRef, frames: Array) -> Array:
