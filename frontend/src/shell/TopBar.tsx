@@ -94,7 +94,7 @@ function Findings({ header }: { header: SceneHeader }) {
         <Button
           key={n}
           type="text"
-          style={{ height: "auto", whiteSpace: "normal", textAlign: "left", display: "block" }}
+          style={{ height: "auto", whiteSpace: "normal", textAlign: "left", display: "block", padding: "6px 8px", borderRadius: 0, borderBottom: n < findings.length - 1 ? `1px solid ${ink.line}` : undefined }}
           onClick={() => {
             chooseChannel(finding.part, finding.channel);
             if (finding.frame != null) goTo(finding.frame);

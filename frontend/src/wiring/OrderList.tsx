@@ -1,3 +1,4 @@
+import { EyeOutlined } from "@ant-design/icons";
 import { Button, Checkbox, Input, Table } from "antd";
 import { useMemo, useState } from "react";
 
@@ -43,7 +44,7 @@ export function OrderList() {
           locale={{ emptyText: "Nothing here is computed from anything." }}
           columns={[
             { dataIndex: "rank", width: 30, onCell: tight, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
-            { width: 178, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={!whole && !search} /> },
+            { width: 178, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },
             { width: 72, align: "right", onCell: tight, render: (_, row) => <Cost row={row} /> },
           ]}
         />
@@ -87,7 +88,7 @@ function Cost({ row }: { row: Row }) {
   return (
     <span className="mono" style={{ fontSize: 11, whiteSpace: "nowrap" }}>
       {row.cost >= 1000 ? `${(row.cost / 1000).toFixed(1)} ms` : `${row.cost.toFixed(0)} µs`}
-      {step && <Button type="text" size="small" aria-label={`Mute ${step.name}`} title="Mute this step" style={{ height: 16, paddingInline: 3, fontSize: 10 }} onClick={() => void edit({ do: "change step", step: step.id, on: false })}>×</Button>}
+      {step && <Button type="text" size="small" aria-label={`Mute ${step.name}`} title="Mute this step" icon={<EyeOutlined style={{ fontSize: 11 }} />} style={{ height: 16, width: 16 }} onClick={() => void edit({ do: "change step", step: step.id, on: false })} />}
     </span>
   );
 }

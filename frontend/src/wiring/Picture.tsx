@@ -113,22 +113,25 @@ function edgeOf(wire: WireView, chosen: WireView | null, places: Places, heights
   };
 }
 
-/** A band behind each column, with its rank. */
+/** A band behind each column, and its rank above everything. */
 function Columns({ shown, places }: { shown: Shown; places: Record<string, unknown> | null }) {
   const { x, zoom } = useViewport();
   const columns = useMemo(() => [...new Set(shown.cards.map(({ column }) => column))].sort((a, b) => a - b), [shown.cards]);
   if (!places) return null;
+  const width = columnWidth * zoom;
+  const left = (n: number) => x + (n * columnWidth - (columnWidth - cardWidth) / 2) * zoom;
+  const whole = { position: "absolute", left: 0, right: 0, top: 0, overflow: "hidden", pointerEvents: "none" } as const;
   return (
-    <div aria-hidden style={{ position: "absolute", inset: 0, overflow: "hidden", pointerEvents: "none", zIndex: 0 }}>
-      {columns.map((column, n) => {
-        const left = x + (n * columnWidth - (columnWidth - cardWidth) / 2) * zoom;
-        return (
-          <div key={column} style={{ position: "absolute", top: 0, bottom: 0, left, width: columnWidth * zoom, background: n % 2 ? "transparent" : "rgba(252, 250, 245, 0.75)" }}>
-            <div className="mono" style={{ textAlign: "center", fontSize: 11.5, color: ink.quiet, paddingTop: 16, whiteSpace: "nowrap", overflow: "hidden" }}>{zoom > 0.3 ? `rank ${String(column + 1)}` : ""}</div>
-          </div>
-        );
-      })}
-    </div>
+    <>
+      <div aria-hidden style={{ ...whole, bottom: 0, zIndex: 0 }}>
+        {columns.map((column, n) => <div key={column} style={{ position: "absolute", top: 0, bottom: 0, left: left(n), width, background: n % 2 ? "transparent" : "rgba(252, 250, 245, 0.75)" }} />)}
+      </div>
+      {zoom > 0.3 && (
+        <div aria-hidden className="mono" style={{ ...whole, height: 34, zIndex: 4, background: "rgba(246, 243, 236, 0.88)", fontSize: 11.5, color: ink.quiet }}>
+          {columns.map((column, n) => <div key={column} style={{ position: "absolute", left: left(n), width, textAlign: "center", lineHeight: "34px", whiteSpace: "nowrap" }}>rank {column + 1}</div>)}
+        </div>
+      )}
+    </>
   );
 }
 

@@ -90,6 +90,9 @@ def wiring_of(graph: Graph) -> Wiring:
     for port in ports.values():
         card = cards.setdefault(home[port.id], Card(home[port.id], port.part, 0, []))
         card.ports.append(port)
+    for card in cards.values():
+        # Steps in their order, then values.
+        card.ports.sort(key=lambda port: (port.step is None, "" if port.step else port.id))
     loops = [{node.part for node in loop.members} for loop in graph.loops]
     wires = []
     for step, read in reads:
