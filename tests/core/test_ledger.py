@@ -10,10 +10,11 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import evaluate
-from bindu.core.ledger import effect, group_ledger, ledger_of, values_at
+from bindu.core.ledger import effect, group_ledger, ledger_of, step_cost, values_at
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
+from bindu.demo import demo_scenes
 from bindu.demo.ferry import ferry_crossing
 from tests.strategies import histories
 
@@ -106,3 +107,12 @@ def test_a_whole_group_is_accounted_for_step_by_step() -> None:
     assert flow == [[0.0, 0.0, 0.0], [0.0, 8.0, 0.0], [2.0, 6.5, 3.0]]
     assert [one.incoming for one in beads[1:]] == [one.outgoing for one in beads[:-1]]
     assert {seen.label for seen in beads[2].bead.reads} >= {"buoy world position"}
+
+
+@pytest.mark.parametrize("scene", demo_scenes(), ids=lambda scene: scene.name)
+def test_the_cost_of_a_step_is_that_of_all_it_makes(scene: Scene) -> None:
+    evaluation = evaluate(scene)
+    for step in scene.steps.values():
+        nodes = [r for node, r in evaluation.results.items() if node.stage == step.id]
+        assert step_cost(evaluation, step) == pytest.approx(sum(r.seconds for r in nodes))
+        assert step_cost(evaluation, step) > 0.0 or not step.on

@@ -4315,6 +4315,11 @@ export interface components {
             /** Broken Frames */
             broken_frames: number;
             /**
+             * Cost
+             * @description how long it took, microseconds
+             */
+            cost: number;
+            /**
              * Incomings
              * @description of a whole group, x, y and z before it
              */

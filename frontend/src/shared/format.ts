@@ -7,6 +7,11 @@ export function shown(value: number | undefined | null, unit = "", decimals?: nu
   return unit === "°" ? `${plain}°` : unit ? `${plain} ${unit}` : plain;
 }
 
+/** How long something took, from microseconds. */
+export function duration(microseconds: number): string {
+  return microseconds >= 1000 ? `${(microseconds / 1000).toFixed(1)} ms` : `${microseconds.toFixed(0)} µs`;
+}
+
 /** A frame or value for a text field: as short as it can be, all its digits. */
 export function exact(value: number): string {
   return String(value);

@@ -7,6 +7,7 @@ import { useAbout } from "../api/order";
 import { useEdit } from "../shell/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { chooseChannel, chooseStep, useSelection } from "../state/selection";
+import { duration } from "../shared/format";
 import { useSize } from "../shared/useSize";
 import { ink } from "../theme";
 
@@ -87,7 +88,7 @@ function Cost({ row }: { row: Row }) {
   const step = useOpenScene((scene) => scene.parts[row.part]?.steps.find(({ id }) => id === row.step));
   return (
     <span className="mono" style={{ fontSize: 11, whiteSpace: "nowrap" }}>
-      {row.cost >= 1000 ? `${(row.cost / 1000).toFixed(1)} ms` : `${row.cost.toFixed(0)} µs`}
+      {duration(row.cost)}
       {step && <Button type="text" size="small" aria-label={`Mute ${step.name}`} title="Mute this step" icon={<EyeOutlined style={{ fontSize: 11 }} />} style={{ height: 16, width: 16 }} onClick={() => void edit({ do: "change step", step: step.id, on: false })} />}
     </span>
   );

@@ -48,6 +48,7 @@ class Bead:
         outgoing: the value that goes out; None for muted steps.
         held: the step is in a loop or downstream of one.
         broken_from: the first frame on which it made no finite number.
+        cost: how long all that the step makes took when it was last computed, seconds.
     """
 
     step: Step | None
@@ -61,6 +62,7 @@ class Bead:
     held: bool = False
     broken_from: int | None = None
     broken_frames: int = 0
+    cost: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -180,7 +182,17 @@ def _bead(evaluation: Evaluation, step: Step, ref: ChannelRef, incoming: NodeId)
         node_id in evaluation.graph.held,
         result.broken_from,
         result.broken_frames,
+        step_cost(evaluation, step),
     )
+
+
+def step_cost(evaluation: Evaluation, step: Step) -> float:
+    """How long all that a step makes took when it was last computed, seconds."""
+    made = {*step_nodes(step)}
+    for name in (*step.settings.writes, *step.settings.groups):
+        made.add(NodeId(step.part, name, step.id))
+    found = (evaluation.results.get(node) for node in made)
+    return sum(result.seconds for result in found if result is not None)
 
 
 def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:

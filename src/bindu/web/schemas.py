@@ -323,6 +323,7 @@ class BeadView(BaseModel):
     held: bool
     broken_from: int | None
     broken_frames: int
+    cost: float = Field(description="how long it took, microseconds")
     incomings: list[str] = Field(description="of a whole group, x, y and z before it")
     outgoings: list[str] = Field(description="of a whole group, x, y and z after it")
 

@@ -270,6 +270,7 @@ def _bead(bead: Bead) -> BeadView:
         held=bead.held,
         broken_from=bead.broken_from,
         broken_frames=bead.broken_frames,
+        cost=round(bead.cost * 1e6, 1),
         incomings=[],
         outgoings=[],
     )

@@ -10,7 +10,7 @@ import { usePlayer } from "../../state/player";
 import { chooseDriven } from "../../state/posing";
 import { feed, useSamples, useWants, valueAt } from "../../state/samples";
 import { chooseStep, useSelection } from "../../state/selection";
-import { shown } from "../../shared/format";
+import { duration, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
 import { tapColour } from "../../shared/taps";
@@ -88,7 +88,10 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
             <span style={{ color: ink.quiet }}> → </span>
             <strong><Values nodes={after(bead)} unit={unit} /></strong>
           </span>
-          {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
+          <span style={{ display: "grid", justifyItems: "end" }}>
+            {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
+            {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
+          </span>
         </div>
         <Reads bead={bead} />
         <Notes bead={bead} />
