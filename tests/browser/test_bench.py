@@ -30,7 +30,7 @@ def test_tree_channels_curves_and_ledger_tell_the_same_numbers(bench: Bench) -> 
     expect(bench.field(PADDLE)).to_have_value(shown(final))
     expect(bench.bead("turn by distance")).to_contain_text(f"0.00° → {shown(driven)}")
     expect(bench.bead("stop pin")).to_contain_text(f"{shown(driven)} → {shown(final)}")
-    expect(bench.bead("turn by distance")).to_contain_text("paddle.radius@final0.500")
+    expect(bench.bead("turn by distance")).to_contain_text("paddle.radius @final0.500")
     expect(bench.bead("stop pin").get_by_label("changes the value here")).to_be_visible()
     expect(page).to_have_url(re.compile(r"part=p3&channel=rotation\.z&frame=118$"))
 

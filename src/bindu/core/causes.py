@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
+from bindu.core.curves.model import Curve, Key
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.graph import downstream
+from bindu.core.graph.graph import downstream, graph_of
 from bindu.core.graph.node import NodeId
 from bindu.core.graph.operations import Component, Constant, ContinuousAngles, Group, OwnCurve
 from bindu.core.graph.stages import tap_node
@@ -86,7 +87,9 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
     graph, scene = evaluation.graph, evaluation.scene
     start = NodeId(*ref, "own")
     if start not in graph.nodes:
-        return ()
+        # A channel without keys is part of what takes it; with a key it would stand by itself.
+        key = Key(float(scene.first), scene.set_value(ref))
+        graph = graph_of(replace(scene, curves={**scene.curves, ref: Curve((key,))}))
     nodes = downstream(graph.dependents, {start})
     found: dict[tuple[str, str], str] = {}
     for node_id in graph.order:

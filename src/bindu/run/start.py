@@ -115,13 +115,16 @@ def _serve(port: int, environment: dict[str, str]) -> int:
 
 def _answers(server: subprocess.Popen[bytes], port: int) -> bool:
     """Waits until the server answers; False when it has ended instead."""
-    end = time.monotonic() + PATIENCE
-    while server.poll() is None and time.monotonic() < end:
+    patient_until = time.monotonic() + PATIENCE
+    while server.poll() is None:
         try:
             urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=2).close()
             return True
         except (urllib.error.URLError, OSError):
             time.sleep(0.05)
+        if time.monotonic() > patient_until:
+            print("bindu: the server has not answered yet; still waiting …", file=sys.stderr)
+            patient_until += PATIENCE
     return False
 
 

@@ -11,7 +11,7 @@ from bindu.core.edits.driven import ChangeDriven
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.formula.references import to_names, with_other_reads
 from bindu.core.graph.node import Read
-from bindu.core.graph.stages import stage_tap
+from bindu.core.graph.stages import WORLD_QUANTITIES, stage_tap
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene, Step
@@ -89,7 +89,7 @@ def _target(scene: Scene, target: Target, old: Read, new: Read) -> Target:
 
 def _around(settings: Surrounded, old: Read, new: Read) -> Surrounded | None:
     """The settings with the owner's surroundings read at another tap."""
-    if new.back or settings.tap != old.tap:
+    if new.back or settings.tap != old.tap or old.quantity not in WORLD_QUANTITIES:
         return None
     return replace(settings, tap=stage_tap(new.tap))
 

@@ -1,0 +1,150 @@
+"""What is said about order and cause holds on any scene: wiring, remedies, last words, what a
+value reaches."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bindu.core.causes import causes_of, reached_from
+from bindu.core.edits import applied
+from bindu.core.edits.rereading import Reread
+from bindu.core.evaluate import evaluate
+from bindu.core.findings import findings
+from bindu.core.graph.graph import graph_of
+from bindu.core.last_word import last_words
+from bindu.core.ledger import effect, ledger_of
+from bindu.core.loop_report import loop_reports
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TAPS, TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name, known_channel
+from bindu.core.steps.registry import reads_of
+from bindu.core.wiring import wiring_of
+from tests.strategies import histories
+
+HISTORIES = histories(24)
+
+
+def channels_of(scene: Scene) -> list[ChannelRef]:
+    """The transform and own channels of all parts."""
+    refs = [ChannelRef(part, name) for part in scene.parts for name in TRANSFORM_CHANNELS]
+    return refs + [ChannelRef(own.part, own.id) for own in scene.channels.values()]
+
+
+@settings(max_examples=80)
+@given(HISTORIES)
+def test_cards_hold_every_port_once_and_reads_go_to_the_right(history: list[Scene]) -> None:
+    scene = history[-1]
+    wiring = wiring_of(graph_of(scene))
+    home = {port.id: card.id for card in wiring.cards for port in card.ports}
+    assert len(home) == sum(len(card.ports) for card in wiring.cards)
+    column = {card.id: card.column for card in wiring.cards}
+    assert {port.step for card in wiring.cards for port in card.ports} - {None} == set(scene.steps)
+    for wire in wiring.wires:
+        assert (home[wire.source], home[wire.target]) == (wire.source_card, wire.target_card)
+    straight = [w for w in wiring.wires if not w.back and w.source_card != w.target_card]
+    if not graph_of(scene).loops:
+        assert not any(wire.looped for wire in wiring.wires)
+        for wire in straight:
+            assert column[wire.source_card] < column[wire.target_card], wire.text
+    for card in wiring.cards:
+        if column[card.id]:
+            assert any(w.target_card == card.id and w in straight for w in wiring.wires)
+
+
+@settings(max_examples=60)
+@given(HISTORIES)
+def test_each_remedy_breaks_its_loop_and_makes_no_other(history: list[Scene]) -> None:
+    evaluation = evaluate(history[-1])
+    reports = loop_reports(evaluation)
+    assert len(reports) == len(evaluation.graph.loops)
+    for report in reports:
+        members = set(report.loop.members)
+        assert report.remedies
+        for remedy in report.remedies:
+            left = graph_of(applied(evaluation.scene, remedy.edits)).loops
+            assert not any(members & set(loop.members) for loop in left), remedy.text
+    told = [found.text for found in findings(evaluation) if found.text.startswith("Loop: ")]
+    assert len(told) == len(reports)
+
+
+@settings(max_examples=60)
+@given(HISTORIES)
+def test_the_last_word_is_the_last_bead_that_changes_the_value(history: list[Scene]) -> None:
+    evaluation = evaluate(history[-1])
+    frames = evaluation.times.frames
+    for ref in channels_of(evaluation.scene):
+        words = last_words(evaluation, ref)
+        said = [word.bead for word in words for _ in range(word.first, word.last + 1)]
+        beads = ledger_of(evaluation, ref).beads
+        changes = [effect(evaluation, bead) for bead in beads]
+        at = [[True if c is None else c[n if len(c) > 1 else 0] for c in changes] for n in
+              range(len(frames))]  # fmt: skip
+        # A muted bead changes nothing; the first one is where the value starts.
+        at = [[n == 0 or (bool(c) and changes[n] is not None) for n, c in enumerate(row)]
+              for row in at]  # fmt: skip
+        assert said == [max(n for n, c in enumerate(row) if c) for row in at]
+        assert [(a.last + 1, a.bead == b.bead) for a, b in zip(words, words[1:], strict=False)] == [
+            (b.first, False) for b in words[1:]
+        ]
+
+
+@settings(max_examples=40)
+@given(HISTORIES, st.data())
+def test_what_changes_with_a_value_is_among_what_it_reaches(
+    history: list[Scene], data: st.DataObject
+) -> None:
+    """A channel's own value is changed; no final value changes that was not said to be reached,
+    and of each that changes the channel is said to be a cause."""
+    scene = history[-1]
+    ref = data.draw(st.sampled_from(channels_of(scene)))
+    part = scene.parts[ref.part]
+    changed = replace(
+        scene,
+        curves={r: c for r, c in scene.curves.items() if r != ref},
+        parts={**scene.parts, part.id: replace(part, values={**part.values, ref.channel: 0.7371})},
+    )
+    before, after = evaluate(scene), evaluate(changed)
+    reached = {(one.part, one.channel) for one in reached_from(before, ref)}
+    places = {one.part for one in reached_from(before, ref) if one.label.endswith("'s place")}
+    label = full_name(scene, ref)
+    for other in channels_of(scene):
+        a, b = before.channel(other, "final"), after.channel(other, "final")
+        if other != ref and len(a) == len(b) and not np.array_equal(a, b):
+            group = other.channel.partition(".")[0]
+            assert other in reached or (other.part, f"{group}.x") in reached
+            causes = causes_of(before, other, float(scene.first))
+            own = {c.label for c in causes} if len(causes) < 100 else {f"{label} @keyed"}
+            given = ref in scene.curves or scene.set_value(ref) != scene.default(ref)
+            assert not given or any(text.startswith(label) for text in own)
+    for moved in scene.parts:
+        if not np.array_equal(before.world(moved), after.world(moved)):
+            assert moved in places
+
+
+@settings(max_examples=60)
+@given(HISTORIES)
+def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(history: list[Scene]) -> None:
+    scene = history[-1]
+    for step in list(scene.steps.values())[:6]:
+        for read in reads_of(scene, step)[:4]:
+            if read.tap not in TAPS or not (
+                read.quantity.startswith("world") or known_channel(scene, ChannelRef(*read[:2]))
+            ):
+                continue
+            edit = Reread(step.id, read.part, read.quantity, read.tap, read.back, "driven")  # type: ignore[arg-type]
+            try:
+                made = edit.apply(scene)
+            except Refusal:
+                continue
+            new = reads_of(made, made.steps[step.id])
+            assert read._replace(tap="driven", back=False) in new
+            assert len(new) <= len(reads_of(scene, step))
+            others = {i: s for i, s in made.steps.items() if i != step.id}
+            unchanged = {i: s for i, s in scene.steps.items() if i != step.id}
+            if step.settings.kind != "driven keys":
+                assert others == unchanged
