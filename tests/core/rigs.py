@@ -152,3 +152,8 @@ def evaluated(scene: Scene) -> Evaluation:
 def replace_curves(scene: Scene, curves: Any) -> Scene:
     """The scene with other curves."""
     return replace(scene, curves=curves)
+
+
+def near(found: Any, expected: Any, within: float = 1e-9) -> None:
+    """Asserts that numbers are the same within an absolute amount, however large they are."""
+    np.testing.assert_allclose(found, expected, rtol=0.0, atol=within)

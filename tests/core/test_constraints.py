@@ -27,7 +27,6 @@ from bindu.core.scene.settings import (
 from tests.core import rigs
 
 SETUPS = 200
-NEAR = 1e-9
 
 
 def _space(random: np.random.Generator, others: list[str]) -> Space:
@@ -113,10 +112,8 @@ def test_position_constraints_are_weighted_means_in_their_spaces() -> None:
             wanted = np.where([a in axes for a in "xyz"], wanted, inside)
             full = (np.linalg.inv(base) @ [*wanted, 1.0])[:3]
             share = rigs.channel(made, "p1", "s1.weight", frame)
-            np.testing.assert_allclose(
-                rigs.group(made, "p1", "translation", frame, "bound"),
-                came + share * (full - came),
-                atol=NEAR,
+            rigs.near(
+                rigs.group(made, "p1", "translation", frame, "bound"), came + share * (full - came)
             )
 
 
@@ -153,7 +150,7 @@ def test_scale_constraints_give_the_lengths_of_axes() -> None:
             sizes = [np.linalg.norm(rigs.world(made, t, frame)[:3, :3], axis=0) for t in targets]
             wanted = np.mean(sizes, axis=0) * (2.0, 1.0, 0.5)
             place = rigs.world(made, "p1", frame)
-            np.testing.assert_allclose(np.linalg.norm(place[:3, :3], axis=0), wanted, atol=NEAR)
+            rigs.near(np.linalg.norm(place[:3, :3], axis=0), wanted)
 
 
 def test_full_constraints_carry_the_owner_with_an_offset() -> None:
@@ -168,7 +165,7 @@ def test_full_constraints_carry_the_owner_with_an_offset() -> None:
         for frame in rigs.FRAMES:
             wanted = rigs.world(made, targets[0], frame) @ inner
             place = made.world("p1")[min(frame, len(made.world("p1")) - 1)]
-            np.testing.assert_allclose(place, wanted[:3], atol=1e-8)
+            rigs.near(place, wanted[:3])
 
 
 def test_aim_looks_at_its_target_with_up_up() -> None:
@@ -187,9 +184,7 @@ def test_aim_looks_at_its_target_with_up_up() -> None:
             direction = middle - place[:3, 3]
             turn = rigs.unscaled(place)
             looks = turn.apply(axis)
-            np.testing.assert_allclose(
-                looks / np.linalg.norm(looks), direction / np.linalg.norm(direction), atol=1e-8
-            )
+            rigs.near(looks / np.linalg.norm(looks), direction / np.linalg.norm(direction))
             side = turn.apply(np.cross(axis, up_axis))
             assert abs(side[1]) < 1e-8
             if frame == 0:
@@ -222,7 +217,7 @@ def test_follow_takes_a_share_of_the_parent() -> None:
             place = rigs.world(made, part.id, frame)
             assert rigs.apart(rigs.unscaled(place), taken * rigs.unscaled(own)) < 1e-7
             mixed = still + share["translation"] * (parent - still)
-            np.testing.assert_allclose(place[:3, 3], (mixed @ own)[:3, 3], atol=1e-8)
+            rigs.near(place[:3, 3], (mixed @ own)[:3, 3])
             checked += 1
     assert checked > SETUPS
 
@@ -243,4 +238,4 @@ def test_one_axis_of_a_helper_turns_a_tilted_thing_about_its_own_axis(axis: Axis
     for frame in rigs.FRAMES:
         turned = rigs.group(made, "p1", "rotation", frame, "final")
         wanted = np.where([a == axis for a in "xyz"], 120.0 * frame, 0.0)
-        np.testing.assert_allclose(turned, wanted, atol=1e-7)
+        rigs.near(turned, wanted, within=1e-7)

@@ -107,7 +107,7 @@ def test_a_carried_member_without_keys_keeps_its_place_from_the_lead() -> None:
                 for f in rigs.FRAMES
             ]
             for place in seen[1:]:
-                np.testing.assert_allclose(place, seen[0], atol=1e-8)
+                rigs.near(place, seen[0])
 
 
 def _two_feet() -> Scene:
@@ -131,13 +131,13 @@ def test_the_lead_passes_from_one_foot_to_the_other() -> None:
     made = rigs.evaluated(scene)
     # The left foot turns a quarter about itself and takes the body round; then the right foot,
     # now at (0, 0, -1), walks 3 m along its own x, which is the world's by its channels.
-    np.testing.assert_allclose(made.world("p2")[3, :, 3], [0.0, 0.0, -1.0], atol=1e-9)
-    np.testing.assert_allclose(made.world("p3")[3, :, 3], [0.0, 0.0, -0.5], atol=1e-9)
+    rigs.near(made.world("p2")[3, :, 3], [0.0, 0.0, -1.0])
+    rigs.near(made.world("p3")[3, :, 3], [0.0, 0.0, -0.5])
     way = made.world("p2")[6, :, 3] - made.world("p2")[3, :, 3]
-    np.testing.assert_allclose(np.linalg.norm(way), 3.0, atol=1e-9)
+    rigs.near(np.linalg.norm(way), 3.0)
     for part in ("p1", "p3"):
         moved = made.world(part)[6, :, 3] - made.world(part)[3, :, 3]
-        np.testing.assert_allclose(moved, way, atol=1e-9)
+        rigs.near(moved, way)
 
 
 def test_what_moves_all_members_is_not_taken_twice() -> None:
@@ -152,7 +152,7 @@ def test_what_moves_all_members_is_not_taken_twice() -> None:
     scene = PutKeys("p1", "translation.x", way).apply(scene)
     scene = KeyLead("g1", 0, "p1").apply(PutLead("stance", "p2", ("p1", "p2"), "g1").apply(scene))
     body = rigs.evaluated(scene).world("p2")[:, :, 3]
-    np.testing.assert_allclose(body, [[f, 0.0, f] for f in range(7)], atol=1e-9)
+    rigs.near(body, [[f, 0.0, f] for f in range(7)])
 
 
 def test_leads_stay_the_same_members_when_the_group_changes() -> None:

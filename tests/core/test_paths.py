@@ -66,7 +66,7 @@ def test_a_path_is_a_catmull_rom_curve_measured_by_its_true_length(seed: int, cl
         inside = quad(speed, 0.0, place - way, args=(way,), epsabs=1e-9)[0]
         assert sum(lengths[:way]) + inside == pytest.approx(wanted * sum(lengths), abs=1e-6)
         found = path.positions(np.array([place]))[0]
-        np.testing.assert_allclose(found, _pyramid(around, way, place - way), atol=1e-9)
+        rigs.near(found, _pyramid(around, way, place - way))
 
 
 def _on_a_path(settings: PathSettings, progress: tuple[float, float], last: int = 8) -> Evaluation:
@@ -91,17 +91,11 @@ def test_a_boat_goes_evenly_along_a_straight_path_and_looks_along_it() -> None:
     way = np.linalg.norm((12.0, 12.0))
     for frame, share in zip(range(7), (0.0, 0.0, 0.25, 0.5, 0.75, 1.0, 1.0), strict=True):
         place = rigs.world(made, "p1", frame)
-        np.testing.assert_allclose(
-            place[:3, 3], np.array([1.0, 0.0, 1.0]) * share * way / np.sqrt(2.0), atol=1e-8
-        )
-        np.testing.assert_allclose(
-            place[:3, 0], np.array([1.0, 0.0, 1.0]) / np.sqrt(2.0), atol=1e-9
-        )
-        np.testing.assert_allclose(place[:3, 1], [0.0, 1.0, 0.0], atol=1e-9)
+        rigs.near(place[:3, 3], np.array([1.0, 0.0, 1.0]) * share * way / np.sqrt(2.0))
+        rigs.near(place[:3, 0], np.array([1.0, 0.0, 1.0]) / np.sqrt(2.0))
+        rigs.near(place[:3, 1], [0.0, 1.0, 0.0])
     made = _on_a_path(PathSettings(points, ends="repeat"), (0.0, 2.0))
-    np.testing.assert_allclose(
-        rigs.world(made, "p1", 1)[:3, 3], rigs.world(made, "p1", 5)[:3, 3], atol=1e-9
-    )
+    rigs.near(rigs.world(made, "p1", 1)[:3, 3], rigs.world(made, "p1", 5)[:3, 3])
 
 
 def test_equal_points_are_refused_and_parts_that_meet_are_told() -> None:
@@ -144,7 +138,7 @@ def test_an_aim_does_not_flip_over_the_pole(beside: float) -> None:
     over = np.stack([np.cos(angles), np.sin(angles), np.full(29, beside)], axis=1)
     made = _aiming(over)
     directions = over / np.linalg.norm(over, axis=1)[:, None]
-    np.testing.assert_allclose(made.world("p1")[:, :, 0], directions, atol=1e-9)
+    rigs.near(made.world("p1")[:, :, 0], directions)
     # Passing straight over it turns by 5 degrees a frame; passing beside, at most by a quarter.
     assert _turns(made).max() < (5.001 if beside < 1e-6 else 90.0)
     angles_shown = made.channel(ChannelRef("p1", "rotation.x"), "bound")
@@ -163,11 +157,9 @@ def test_an_aim_at_its_own_position_is_held_and_one_along_up_still_aims() -> Non
         next(i for i in made.results if i.quantity == "quaternion" and i.stage == "s1")
     ]
     assert (turned.broken_from, turned.broken_frames) == (1, 1)
-    np.testing.assert_allclose(made.world("p1")[2, :, 0], [0.0, 0.0, 1.0], atol=1e-9)
+    rigs.near(made.world("p1")[2, :, 0], [0.0, 0.0, 1.0])
     made = _aiming(np.array([[0.0, 1.0, 0.0], [0.0, 2.0, 0.0]]))
-    np.testing.assert_allclose(
-        made.world("p1")[:, :, 0], [[0.0, 1.0, 0.0]] * len(made.world("p1")), atol=1e-9
-    )
+    rigs.near(made.world("p1")[:, :, 0], [[0.0, 1.0, 0.0]] * len(made.world("p1")))
 
 
 def test_an_aim_along_its_up_is_told() -> None:
@@ -182,5 +174,5 @@ def test_the_least_turn_is_the_least() -> None:
     made = _aiming(np.array([[0.0, 3.0, 4.0], [-1.0, 0.0, 0.0]]), up="none")
     for frame, direction in enumerate(([0.0, 0.6, 0.8], [-1.0, 0.0, 0.0])):
         turn = Rotation.from_matrix(made.world("p1")[frame][:, :3])
-        np.testing.assert_allclose(turn.apply([1.0, 0.0, 0.0]), direction, atol=1e-9)
+        rigs.near(turn.apply([1.0, 0.0, 0.0]), direction)
         assert turn.magnitude() == pytest.approx(np.arccos(direction[0]), abs=1e-9)

@@ -29,7 +29,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import AimSettings, ConstraintSettings, Space, Target
 from tests.core import rigs
 
-NEAR = 1e-8
+NEAR = 1e-9
 
 
 @pytest.mark.parametrize("kind", ["position", "rotation", "scale", "full", "aim"])
@@ -56,9 +56,9 @@ def test_a_kept_offset_leaves_the_part_where_it_is(kind: str) -> None:
         before = rigs.evaluated(scene)
         scene = Bind("p1", "hold", settings, keep=3, id="s1").apply(scene)
         made = rigs.evaluated(scene)
-        np.testing.assert_allclose(made.world("p1")[3], before.world("p1")[3], atol=NEAR)
+        rigs.near(made.world("p1")[3], before.world("p1")[3])
         again = rigs.evaluated(MeasureOffset("s1", 5).apply(scene))
-        np.testing.assert_allclose(again.world("p1")[5], before.world("p1")[5], atol=NEAR)
+        rigs.near(again.world("p1")[5], before.world("p1")[5])
         checked += 1
     assert checked > 20
 
@@ -73,7 +73,7 @@ def test_a_part_is_put_where_another_is_and_nothing_else_changes() -> None:
         made = rigs.evaluated(PutWhere("p1", others[0], 2, 4).apply(scene))
         for frame in rigs.FRAMES:
             wanted = before.world(others[0] if 2 <= frame <= 4 else "p1")[frame]
-            np.testing.assert_allclose(made.world("p1")[frame], wanted, atol=NEAR)
+            rigs.near(made.world("p1")[frame], wanted)
 
 
 def test_a_copied_relationship_is_pasted_on_another_frame_or_another_part() -> None:
@@ -84,11 +84,11 @@ def test_a_copied_relationship_is_pasted_on_another_frame_or_another_part() -> N
     made = rigs.evaluated(PutWhere("p1", "p3", 4, 4, relation=relation).apply(scene))
     seen = np.linalg.inv(rigs.world(made, "p3", 4)) @ rigs.world(made, "p1", 4)
     wanted = np.linalg.inv(rigs.world(before, "p2", 1)) @ rigs.world(before, "p1", 1)
-    np.testing.assert_allclose(seen, wanted, atol=NEAR)
+    rigs.near(seen, wanted)
     on_keys = rigs.evaluated(PutWhere("p1", "p3", 0, 6, relation=relation, on="keys").apply(scene))
     for frame in (0, 3, 6):
         seen = np.linalg.inv(rigs.world(on_keys, "p3", frame)) @ rigs.world(on_keys, "p1", frame)
-        np.testing.assert_allclose(seen, wanted, atol=NEAR)
+        rigs.near(seen, wanted)
 
 
 def test_parts_turn_about_any_point() -> None:
@@ -100,8 +100,8 @@ def test_parts_turn_about_any_point() -> None:
     rotation = Rotation.from_rotvec(turn, degrees=True)
     for part in ("p1", "p2"):
         a, b = before.world(part)[3], made.world(part)[3]
-        np.testing.assert_allclose(b[:, 3], rotation.apply(a[:, 3] - point) + point, atol=NEAR)
-        np.testing.assert_allclose(b[:, :3], rotation.as_matrix() @ a[:, :3], atol=NEAR)
+        rigs.near(b[:, 3], rotation.apply(a[:, 3] - point) + point)
+        rigs.near(b[:, :3], rotation.as_matrix() @ a[:, :3])
 
 
 def _family() -> Scene:
@@ -129,8 +129,8 @@ def test_the_root_moves_under_its_children_and_gives_them_its_motion() -> None:
         for frame in rigs.FRAMES:
             wanted = before.world(part)[frame]
             if 2 <= frame <= 4:
-                np.testing.assert_allclose(moved.world(part)[frame], wanted, atol=NEAR)
-            np.testing.assert_allclose(given.world(part)[frame], wanted, atol=NEAR)
+                rigs.near(moved.world(part)[frame], wanted)
+            rigs.near(given.world(part)[frame], wanted)
     assert len(given.world("p1")) == 1
     with pytest.raises(Refusal, match="it has no children"):
         GiveMotion("p3").apply(scene)
@@ -156,7 +156,7 @@ def test_a_binding_is_written_out_as_keys(tolerance: float | None) -> None:
         assert np.abs(apart).max() <= allowed
     part = rigs.evaluated(WriteOut("p4", 2, 4).apply(scene))
     assert [rigs.channel(part, "p4", "s1.weight", f) for f in rigs.FRAMES] == [1, 1, 0, 0, 0, 1, 1]
-    np.testing.assert_allclose(part.world("p4"), before.world("p4"), atol=NEAR)
+    rigs.near(part.world("p4"), before.world("p4"))
 
 
 def test_thinning_keeps_within_the_tolerance_with_few_keys() -> None:
@@ -176,7 +176,7 @@ def test_a_carried_part_is_moved_by_hand_in_the_world_and_a_bound_one_is_not() -
     before = rigs.evaluated(scene)
     moved = rigs.evaluated(PlacePart(("p1",), 8.0, (1.0, 2.0, 3.0)).apply(scene))
     way = moved.world("p1")[8, :, 3] - before.world("p1")[8, :, 3]
-    np.testing.assert_allclose(way, (1.0, 2.0, 3.0), atol=1e-9)
+    rigs.near(way, (1.0, 2.0, 3.0))
     settings = ConstraintSettings((Target("p2"),), kind="position")
     bound = Bind("p1", "held", settings).apply(scene)
     with pytest.raises(Refusal, match="“held” binds it; change that step, or mute it"):

@@ -36,7 +36,6 @@ from bindu.core.scene.settings import (
 from tests.core import rigs
 
 SETUPS = 60
-NEAR = 1e-9
 
 
 def _free_rig(seed: int) -> tuple[np.random.Generator, Scene, list[str]]:
@@ -77,9 +76,7 @@ def test_handovers_keep_the_world_place(keep: str) -> None:
             for n in range(frame if keep == "offset" else 0):
                 np.testing.assert_array_equal(after.world("p1")[n], before.world("p1")[n])
             if keep == "offset":
-                np.testing.assert_allclose(
-                    after.world("p1")[frame], before.world("p1")[frame], atol=1e-8
-                )
+                rigs.near(after.world("p1")[frame], before.world("p1")[frame])
             else:
                 places = rigs.group(before, "p1", "translation", frame, "final")
                 assert np.isfinite(places).all()
@@ -108,9 +105,9 @@ def test_a_still_part_stays_still_in_a_space_that_carries_it() -> None:
         carried = [_in_space(made, frame, others[0]) for frame in (2, 3, 4)]
         size = np.linalg.norm(carried[0][:3, 0])
         for place in carried[1:]:
-            np.testing.assert_allclose(place[:3, 3], carried[0][:3, 3], atol=1e-8)
+            rigs.near(place[:3, 3], carried[0][:3, 3])
             turned = place[:3, 0] / np.linalg.norm(place[:3, 0])
-            np.testing.assert_allclose(turned, carried[0][:3, 0] / size, atol=1e-8)
+            rigs.near(turned, carried[0][:3, 0] / size)
 
 
 @pytest.mark.parametrize("carries", ["position", "rotation"])
@@ -125,11 +122,11 @@ def test_only_the_position_or_the_rotation_can_change_its_space(carries: str) ->
         for frame in rigs.FRAMES:
             a, b = rigs.world(before, "p1", frame), rigs.world(made, "p1", frame)
             if carries == "position":
-                np.testing.assert_allclose(a[:3, :3], b[:3, :3], atol=1e-9)
+                rigs.near(a[:3, :3], b[:3, :3])
             else:
-                np.testing.assert_allclose(a[:3, 3], b[:3, 3], atol=1e-9)
+                rigs.near(a[:3, 3], b[:3, 3])
         place = before.world("p1")[3]
-        np.testing.assert_allclose(made.world("p1")[3], place, atol=1e-8)
+        rigs.near(made.world("p1")[3], place)
 
 
 def _crate() -> Scene:
@@ -159,13 +156,13 @@ def _expected(first: int, second: int, last: int = 21) -> rigs.Matrix:
 
 def test_a_moved_or_deleted_handover_keeps_all_later_places() -> None:
     scene = _crate()
-    np.testing.assert_allclose(_x(scene), _expected(5, 10), atol=NEAR)
+    rigs.near(_x(scene), _expected(5, 10))
     scene = MoveHandover("s1", 5, 8).apply(scene)
-    np.testing.assert_allclose(_x(scene), _expected(8, 10), atol=NEAR)
+    rigs.near(_x(scene), _expected(8, 10))
     with pytest.raises(Refusal, match="there is a handover on frame 10 already"):
         MoveHandover("s1", 8, 12).apply(scene)
     scene = RemoveHandover("s1", 8).apply(scene)
-    np.testing.assert_allclose(_x(scene), _expected(10, 10), atol=NEAR)
+    rigs.near(_x(scene), _expected(10, 10))
 
 
 def test_handovers_that_jump_after_an_edit_are_listed_and_mended() -> None:
@@ -190,7 +187,7 @@ def test_a_blend_goes_smoothly_from_the_old_place_to_the_new() -> None:
     davit = np.arange(21) * 0.5
     share = np.clip((np.arange(21) - 5) / 4, 0.0, 1.0)
     share = share * share * (3 - 2 * share)
-    np.testing.assert_allclose(_x(scene), share * davit, atol=NEAR)
+    rigs.near(_x(scene), share * davit)
 
 
 def test_pick_and_carry_from_nothing() -> None:
@@ -198,11 +195,11 @@ def test_pick_and_carry_from_nothing() -> None:
     scene = PutKeys("p2", "translation.y", (Key(0.0, 0.0, "linear"), Key(20.0, 20.0))).apply(scene)
     carried = PickAndCarry("p1", "p2", 5, 9).apply(scene)
     wanted = np.clip(np.arange(21) - 5.0, 0.0, 4.0)
-    np.testing.assert_allclose(rigs.evaluated(carried).world("p1")[:, 1, 3], wanted, atol=NEAR)
+    rigs.near(rigs.evaluated(carried).world("p1")[:, 1, 3], wanted)
     again = PickAndCarry("p1", "p2", 12).apply(carried)
     assert len(again.steps) == len(carried.steps)
     wanted += np.clip(np.arange(21) - 12.0, 0.0, None)
-    np.testing.assert_allclose(rigs.evaluated(again).world("p1")[:, 1, 3], wanted, atol=NEAR)
+    rigs.near(rigs.evaluated(again).world("p1")[:, 1, 3], wanted)
 
 
 def test_bad_lists_of_spaces_are_refused() -> None:
@@ -226,7 +223,7 @@ def test_the_place_is_kept_to_a_nanometre_over_many_handovers() -> None:
     for frame, space in enumerate(spaces, start=1):
         before = evaluate(scene).world("p1")[frame]
         scene = SwitchSpace("s1", frame, space).apply(scene)
-        np.testing.assert_allclose(evaluate(scene).world("p1")[frame], before, atol=NEAR)
+        rigs.near(evaluate(scene).world("p1")[frame], before)
 
 
 def test_a_jump_is_a_finding_that_says_how_far_and_where() -> None:

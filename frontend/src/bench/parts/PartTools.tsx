@@ -68,7 +68,7 @@ function DeleteParts() {
   return (
     <Popconfirm
       title={readers ? "Other steps read it" : `Delete ${what} and all below?`}
-      description={<div style={{ maxWidth: 280 }}>{readers ? `${readers}. Delete these steps too?` : "Undo brings it back."}</div>}
+      description={<div style={{ maxWidth: 280 }}>{readers ? `${readers}. A step with other targets lets go of it; all others are deleted too.` : "Undo brings it back."}</div>}
       okText={readers ? "Delete with these steps" : "Delete"}
       onConfirm={remove}
       onCancel={() => { setReaders(null); }}
