@@ -65,6 +65,9 @@ def test_a_step_is_dragged_by_its_name_sent_late_and_back(page: Page, server: Se
     bench = opened(page, server, bound("p1", "p2", "s1"), bound("p1", "p3", "s2"))
     assert bench.value("boat.translation.x", 0) == 2.0
     name = bench.bead("at post").get_by_text("at post", exact=True)
+    # Once the values of all beads are there, nothing moves under the mouse any more.
+    for bead, value in (("at buoy", "→ 1.000 m"), ("at post", "→ 2.000 m")):
+        expect(bench.bead(bead)).to_contain_text(value)
     name.hover()
     page.mouse.down()
     # A drag begins with the first move, and is over a thing from the second one on.

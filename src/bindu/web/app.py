@@ -19,8 +19,8 @@ from bindu.web.routes import edit_routes, file_routes, number_routes
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
 
-def create_app(engine: Engine) -> OpenAPI:
-    """The application on a database."""
+def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
+    """The application on a database; ``documented``: with its OpenAPI document."""
     app = OpenAPI(
         __name__,
         info=Info(title="Bindu", version="0.1.0"),
@@ -30,7 +30,7 @@ def create_app(engine: Engine) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE
     problems.register(app)
-    desk = Desk(Scenes(engine))
+    desk = Desk(Scenes(engine), documented)
     for routes in (
         file_routes,
         edit_routes,

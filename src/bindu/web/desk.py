@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 from flask import Response
+from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from bindu.core.compare import compared
@@ -27,9 +28,15 @@ BINARY = "application/octet-stream"
 class Desk:
     """Scenes and their evaluations, and the answers that several routes give."""
 
-    def __init__(self, scenes: Scenes) -> None:
+    def __init__(self, scenes: Scenes, documented: bool = False) -> None:
         self.scenes = scenes
         self.evaluations = Evaluations()
+        self._documented = documented
+
+    def blueprint(self, name: str, url_prefix: str) -> APIBlueprint:
+        """A place for routes. Their OpenAPI document takes longer to make than all else at a
+        start, so it is made only where it is asked for."""
+        return APIBlueprint(name, __name__, url_prefix=url_prefix, doc_ui=self._documented)
 
     def evaluated(self, scene_id: int) -> tuple[Kept, Evaluation]:
         """The scene as it is now, and its evaluation."""

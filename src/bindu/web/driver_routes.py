@@ -34,7 +34,7 @@ from bindu.web.schemas import ScenePath
 
 def driver_routes(desk: Desk) -> APIBlueprint:
     """What drivers would do, before anything is saved."""
-    api = APIBlueprint("drivers", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("drivers", "/api/scenes/<int:scene_id>")
 
     @api.post("/sheet", responses={200: SheetView, **REFUSALS})
     def sheet(path: ScenePath, body: SheetWish) -> Response:

@@ -46,7 +46,7 @@ from bindu.web.schemas import LedgerQuery, Problem, ScenePath
 
 def order_routes(desk: Desk) -> APIBlueprint:
     """In which order things become final, and why."""
-    api = APIBlueprint("order", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("order", "/api/scenes/<int:scene_id>")
 
     @api.get("/wiring", responses={200: WiringView, **REFUSALS})
     def wiring(path: ScenePath) -> Response:
@@ -73,7 +73,7 @@ def order_routes(desk: Desk) -> APIBlueprint:
 
 def cause_routes(desk: Desk) -> APIBlueprint:
     """Who decided a value, and where it comes from."""
-    api = APIBlueprint("causes", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("causes", "/api/scenes/<int:scene_id>")
 
     @api.get("/words", responses={200: WordsView, **REFUSALS})
     def words(path: ScenePath, query: LedgerQuery) -> Response:
@@ -101,7 +101,7 @@ def cause_routes(desk: Desk) -> APIBlueprint:
 
 def what_if_routes(desk: Desk) -> APIBlueprint:
     """What would be if: two sides of a comparison."""
-    api = APIBlueprint("what if", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("what if", "/api/scenes/<int:scene_id>")
 
     @api.post("/what-if", responses={200: WhatIfView, **REFUSALS})
     def what_if(path: ScenePath, body: WhatIfWish) -> Response:

@@ -45,7 +45,7 @@ from bindu.web.views import group_ledger_view, ledger_view, scene_view
 
 def file_routes(desk: Desk) -> APIBlueprint:
     """Scenes as a whole: list, new, import, export, delete."""
-    api = APIBlueprint("files", __name__, url_prefix="/api")
+    api = desk.blueprint("files", "/api")
 
     @api.get("/health", responses={200: Health})
     def health() -> Response:
@@ -81,7 +81,7 @@ def file_routes(desk: Desk) -> APIBlueprint:
 
 def edit_routes(desk: Desk) -> APIBlueprint:
     """A scene shown and changed: edits, undo, redo."""
-    api = APIBlueprint("edits", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("edits", "/api/scenes/<int:scene_id>")
 
     @api.get("", responses={200: SceneView, **REFUSALS})
     def show_scene(path: ScenePath) -> Response:
@@ -125,7 +125,7 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
 def number_routes(desk: Desk) -> APIBlueprint:
     """What a scene comes to: sampled numbers, and the ledger of a channel."""
-    api = APIBlueprint("numbers", __name__, url_prefix="/api/scenes/<int:scene_id>")
+    api = desk.blueprint("numbers", "/api/scenes/<int:scene_id>")
 
     @api.get("/ledger", responses={200: LedgerView, **REFUSALS})
     def ledger(path: ScenePath, query: LedgerQuery) -> Response:

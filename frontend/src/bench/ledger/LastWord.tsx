@@ -14,13 +14,12 @@ export function LastWord({ part, channel }: { part: string; channel: string }) {
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const frame = usePlayer((player) => player.frame);
-  if (!data || data.words.length < 1) return null;
   const share = (f: number) => `${String((100 * (f - first)) / Math.max(last - first + 1, 1))}%`;
   return (
     <div style={{ padding: "0 12px 6px" }}>
       <div style={{ fontSize: 11, color: ink.quiet, marginBottom: 2 }}>last word</div>
       <div role="list" aria-label="Last word" style={{ position: "relative", height: 16, border: `1px solid ${ink.line}`, borderRadius: 3, overflow: "hidden", background: "#fff" }}>
-        {data.words.map((word) => (
+        {data?.words.map((word) => (
           <button
             key={word.first}
             type="button"

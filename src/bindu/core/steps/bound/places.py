@@ -43,8 +43,9 @@ def within(outer: Array, inner: Array) -> Array:
 def seen_from(outer: Array, place: Array) -> Array:
     """A place as seen from another; not finite where that has no size along some axis."""
     back = inverted(outer[:, :, :3])
-    made = np.matmul(back, place[:, :, :3])
-    moved = np.matmul(back, (place[:, :, 3] - outer[:, :, 3])[:, :, None])
+    with np.errstate(invalid="ignore"):
+        made = np.matmul(back, place[:, :, :3])
+        moved = np.matmul(back, (place[:, :, 3] - outer[:, :, 3])[:, :, None])
     return np.concatenate([made, moved], axis=2)
 
 
@@ -67,7 +68,8 @@ def points_inside(place: Array, points: Array) -> Array:
     if _unturned(place):
         return np.asarray(points - place[:, :, 3])
     away = (points - place[:, :, 3])[:, :, None]
-    return np.asarray(np.matmul(inverted(place[:, :, :3]), away)[:, :, 0])
+    with np.errstate(invalid="ignore"):
+        return np.asarray(np.matmul(inverted(place[:, :, :3]), away)[:, :, 0])
 
 
 def points_outside(place: Array, points: Array) -> Array:
