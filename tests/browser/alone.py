@@ -21,14 +21,15 @@ def browser_alone(flags: Sequence[str] = FLAGS) -> Iterator[tuple[Page, Server]]
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         database = MariaDB(Path(folder))
         database.start()
+        server = Server(database.url)
         try:
             migrate(database.url)
-            server = Server(database.url)
             server.start()
             program = "/usr/bin/chromium"
             browser = playwright.chromium.launch(executable_path=program, args=list(flags))
             yield browser.new_page(viewport={"width": 1280, "height": 800}), server
             browser.close()
-            server.kill()
         finally:
+            # Also when a step in between has failed: nothing goes on running behind it.
+            server.kill()
             database.stop()
