@@ -132,6 +132,13 @@ def test_the_root_moves_under_its_children_and_gives_them_its_motion() -> None:
                 rigs.near(moved.world(part)[frame], wanted)
             rigs.near(given.world(part)[frame], wanted)
     assert len(given.world("p1")) == 1
+    # One child alone takes it over; the other one stands still with the root.
+    some = rigs.evaluated(GiveMotion("p1", ("p2",)).apply(scene))
+    assert (len(some.world("p1")), len(some.world("p3"))) == (1, 1)
+    rigs.near(some.world("p2"), before.world("p2"))
+    rigs.near(some.world("p3")[0], before.world("p3")[0])
+    with pytest.raises(Refusal, match="root is no child of it"):
+        GiveMotion("p2", ("p1",)).apply(AddPart("toe", "p2").apply(scene))
     with pytest.raises(Refusal, match="it has no children"):
         GiveMotion("p3").apply(scene)
 

@@ -2530,12 +2530,18 @@ export interface components {
         };
         /**
          * GiveMotion
-         * @description Gives a part's motion to its children: it stands still where it is on the first frame, and
-         *     they keep their places in the world by keys on every frame.
+         * @description Gives a part's motion to children of it, to all where none is chosen: it stands still where
+         *     it is on the first frame, and they keep their places in the world by keys on every frame. The
+         *     others stand still with it.
          */
         GiveMotion: {
             /** Part */
             part: string;
+            /**
+             * Children
+             * @default []
+             */
+            children?: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -1,4 +1,4 @@
-import { App, Button, Checkbox, Input, Popover, Segmented, Space } from "antd";
+import { App, Button, Checkbox, Input, Popover, Segmented, Select, Space } from "antd";
 import { useState } from "react";
 import { Vector3 } from "three";
 import { create } from "zustand";
@@ -125,6 +125,9 @@ function Children({ part, name }: Props) {
   const edit = useEdit();
   const span = useSpan();
   const [move, setMove] = useState("0, 0, 0");
+  const [given, setGiven] = useState<string[]>([]);
+  const parts = useOpenScene((scene) => scene.parts);
+  const options = Object.values(parts).filter(({ parent }) => parent === part).map(({ id, name: label }) => ({ value: id, label }));
   const way = numbers(move);
   const moved = () => {
     const [first, last] = span.value();
@@ -136,7 +139,8 @@ function Children({ part, name }: Props) {
       <SpanFields span={span} />
       <Button size="small" type="primary" disabled={!way} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
-      <Button size="small" onClick={() => void edit({ do: "give motion", part })} style={{ justifySelf: "start" }}>Give its motion to its children</Button>
+      <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" optionFilterProp="label" value={given} options={options} onChange={setGiven} />
+      <Button size="small" disabled={!options.length} onClick={() => void edit({ do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
     </>
   );
 }

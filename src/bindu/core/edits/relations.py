@@ -136,15 +136,19 @@ class MoveRoot:
 
 @dataclass(frozen=True)
 class GiveMotion:
-    """Gives a part's motion to its children: it stands still where it is on the first frame, and
-    they keep their places in the world by keys on every frame."""
+    """Gives a part's motion to children of it, to all where none is chosen: it stands still where
+    it is on the first frame, and they keep their places in the world by keys on every frame. The
+    others stand still with it."""
 
     part: str
+    children: tuple[str, ...] = ()
     do: Literal["give motion"] = "give motion"
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"give the motion of {found_part(scene, self.part).name} to its children"
+        names = ", ".join(found_part(scene, child).name for child in self.children)
+        name = found_part(scene, self.part).name
+        return f"give the motion of {name} to {names or 'its children'}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -152,6 +156,10 @@ class GiveMotion:
         children = scene.children.get(part.id, ())
         if not children:
             raise Refusal("it has no children.", place=part.name)
+        for child in self.children:
+            if child not in children:
+                name = found_part(scene, child).name
+                raise Refusal(f"{name} is no child of it.", place=part.name)
         before = evaluate(scene)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS[:6]]
         values = dict(part.values)
@@ -163,7 +171,8 @@ class GiveMotion:
             curves={r: c for r, c in scene.curves.items() if r not in refs},
             parts=within(scene.parts, part.id, replace(part, values=values)),
         )
-        return _kept(still, before, children, list(range(len(before.times.frames))))
+        rows = list(range(len(before.times.frames)))
+        return _kept(still, before, self.children or children, rows)
 
 
 @dataclass(frozen=True)
