@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied, label_of
@@ -34,7 +35,7 @@ from bindu.core.scene.names import part_named
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.demo.ferry import ferry_crossing
 from bindu.store.rows import patch_json, patch_of
-from tests.strategies import histories
+from tests.strategies import edits, histories
 
 CARGO = ("p18", "p20", "p21", "p22")
 FERRY = applied(ferry_crossing(), [RemoveParts(CARGO)])
@@ -191,3 +192,20 @@ def test_labels_say_what_an_edit_does() -> None:
     both = [RenamePart("p1", "raft"), ChangePart("p2", side="left")]
     assert label_of(FERRY, both) == "rename ferry to raft and 1 more"
     assert label_of(FERRY, [ChangeStep("s1", on=False)]) == "mute “turn by distance”"
+
+
+@settings(max_examples=100)
+@given(histories(10), st.data())
+def test_labels_and_refusals_speak_with_names(history: list[Scene], data: st.DataObject) -> None:
+    """Whatever is edited: what it does, or why not, is told without identities."""
+    scene = history[-1]
+    for _ in range(8):
+        edit = data.draw(edits(scene))
+        try:
+            after = edit.apply(scene)
+        except Refusal as refusal:
+            said = str(refusal)
+        else:
+            said = label_of(scene, [edit])
+            scene = after
+        assert said and not re.search(r"\b[pcslg][0-9]+\b", said), said

@@ -1,0 +1,46 @@
+import { beforeEach, expect, test } from "vitest";
+
+import type { PartView } from "../api/client";
+import type { WireView } from "../api/order";
+import { useOpenScene } from "../state/openScene";
+import { connectEdit, rereadEdit } from "./reads";
+
+const part = (id: string, name: string, steps: object[] = []) =>
+  ({ id, name, steps, channels: [{ id: "translation.x", name: "translation.x" }] }) as unknown as PartView;
+
+const formula = (text: string) => ({ kind: "formula", channel: "translation.x", text, mode: "set" });
+
+beforeEach(() => {
+  const boat = part("p1", "boat", [
+    { id: "s1", name: "tie", settings: formula("0") },
+    { id: "s2", name: "tied", settings: { kind: "position", read: {}, targets: [{ part: "p2" }] } },
+    { id: "s3", name: "look", settings: { kind: "aim", targets: [] } },
+    { id: "s4", name: "cap", settings: { kind: "limit", channel: "translation.x" } },
+    { id: "s5", name: "sum", settings: formula("2") },
+  ]);
+  useOpenScene.setState({ parts: { p1: boat, p2: part("p2", "buoy"), p3: part("p3", "post") } });
+});
+
+test("a wire to a constraint or an aim makes a target, each part once", () => {
+  expect(connectEdit("p3/world position@final", "p1/s2")).toMatchObject({ step: "s2", settings: { targets: [{ part: "p2" }, { part: "p3" }] } });
+  expect(connectEdit("p3/world position@final", "p1/s3")).toMatchObject({ step: "s3", settings: { targets: [{ part: "p3" }] } });
+  expect(connectEdit("p2/world position@final", "p1/s2")).toBeNull();
+});
+
+test("a wire to a formula adds what it reads, at its tap", () => {
+  const text = (source: string, target: string) => connectEdit(source, target);
+  expect(text("p2/translation.x@driven", "p1/s1")).toMatchObject({ settings: { text: "{buoy.translation.x@driven}" } });
+  expect(text("p2/translation.x@final", "p1/s5")).toMatchObject({ settings: { text: "2 + {buoy.translation.x}" } });
+  expect(text("p2/world matrix@final", "p1/s5")).toMatchObject({ settings: { text: "2 + world_x({buoy})" } });
+  expect(text("p2/speed@final", "p1/s5")).toMatchObject({ settings: { text: "2 + speed({buoy})" } });
+});
+
+test("what reads nothing takes no wire", () => {
+  expect(connectEdit("p2/translation.x@final", "p1/s4")).toBeNull();
+  expect(connectEdit("p2/translation.x@final", "p1/s9")).toBeNull();
+});
+
+test("a read is taken at another tap by what its wire says", () => {
+  const wire = { source: "p2/world position@final", target: "p1/s2", tap: "final", back: false } as WireView;
+  expect(rereadEdit(wire, "driven", true)).toEqual({ do: "reread", step: "s2", part: "p2", quantity: "world position", tap: "final", back: false, to: "driven", to_back: true });
+});
