@@ -169,7 +169,7 @@ def test_a_moment_is_held_compared_with_later_work_and_brought_back(mooring: Ben
     expect(figure).to_have_count(2)
     expect(figure.nth(0)).to_contain_text(f"at 42: {was:.3f} m → 0.000 m")
     expect(figure.nth(1)).to_contain_text("the same")
-    page.get_by_role("button", name="Keep edit 0").click()
+    page.get_by_role("button", name="Keep first").click()
     mooring.saved(2)
     assert mooring.value("boat.translation.x", 42) == was
 

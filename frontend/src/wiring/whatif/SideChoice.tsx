@@ -24,7 +24,7 @@ export function ChooseSide({ label, choice, onChange }: Props) {
   const found = step === undefined ? undefined : stepOf(parts, step);
   const value = choice.kind === "zone" ? `zone ${choice.zone}` : choice.kind;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "48px 1fr", gap: "3px 4px", alignItems: "center" }}>
+    <div style={{ display: "grid", gridTemplateColumns: "48px minmax(0, 1fr)", gap: "3px 4px", alignItems: "center" }}>
       <span style={{ fontSize: 12 }}>{label}</span>
       <Select
         size="small"

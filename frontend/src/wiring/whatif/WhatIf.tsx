@@ -30,7 +30,7 @@ export function WhatIf() {
   useEffect(() => { compareIn(sceneId); }, [sceneId]);
   const id = saved.find((one) => one.id === state.saved)?.id ?? (state.touched ? null : saved[0]?.id) ?? null;
   return (
-    <div style={{ display: "grid", gap: 8, alignContent: "start" }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 8, alignContent: "start" }} onKeyDown={(event) => { event.stopPropagation(); }}>
       <Select
         size="small"
         aria-label="What to compare"
@@ -93,8 +93,8 @@ function Chosen() {
         <>
           <Sides data={data} one={first} other={second} names={names} />
           <Space size={6} wrap>
-            <Keep choice={one} edits={data.one_edits} name={names[0]} />
-            <Keep choice={other} edits={data.other_edits} name={names[1]} />
+            <Keep which="first" choice={one} edits={data.one_edits} name={names[0]} />
+            <Keep which="second" choice={other} edits={data.other_edits} name={names[1]} />
             <Button size="small" title="Forget both sides; the scene stays as it is" onClick={() => { useSides.setState({ saved: null, touched: true, one: { kind: "now" }, other: { kind: "now" } }); useWiring.setState({ tab: "order" }); }}>Discard both</Button>
           </Space>
           <Save one={one} other={other} />
@@ -165,7 +165,7 @@ function ChooseChannels() {
 }
 
 /** Makes the scene what one side shows. */
-function Keep({ choice, edits, name }: { choice: SideChoice; edits: WhatIfView["one_edits"]; name: string }) {
+function Keep({ which, choice, edits, name }: { which: "first" | "second"; choice: SideChoice; edits: WhatIfView["one_edits"]; name: string }) {
   const edit = useEdit();
   const { message } = App.useApp();
   const sceneId = useOpenScene((scene) => scene.sceneId);
@@ -178,7 +178,7 @@ function Keep({ choice, edits, name }: { choice: SideChoice; edits: WhatIfView["
     } else if (!(await edit(...edits))) return;
     useSides.setState({ touched: true, one: { kind: "now" }, other: { kind: "now" } });
   };
-  return <Button size="small" disabled={same} style={{ maxWidth: 270 }} onClick={() => void keep()}><span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>Keep {name}</span></Button>;
+  return <Button size="small" disabled={same} title={`Make the scene: ${name}`} onClick={() => void keep()}>Keep {which}</Button>;
 }
 
 /** Saves a comparison with the scene. */
