@@ -137,7 +137,7 @@ def test_the_root_moves_under_its_children_and_gives_them_its_motion() -> None:
     assert (len(some.world("p1")), len(some.world("p3"))) == (1, 1)
     rigs.near(some.world("p2"), before.world("p2"))
     rigs.near(some.world("p3")[0], before.world("p3")[0])
-    with pytest.raises(Refusal, match="root is no child of it"):
+    with pytest.raises(Refusal, match="root is not among its children"):
         GiveMotion("p2", ("p1",)).apply(AddPart("toe", "p2").apply(scene))
     with pytest.raises(Refusal, match="it has no children"):
         GiveMotion("p3").apply(scene)

@@ -159,7 +159,7 @@ class GiveMotion:
         for child in self.children:
             if child not in children:
                 name = found_part(scene, child).name
-                raise Refusal(f"{name} is no child of it.", place=part.name)
+                raise Refusal(f"{name} is not among its children.", place=part.name)
         before = evaluate(scene)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS[:6]]
         values = dict(part.values)
