@@ -29,6 +29,8 @@ FLAGS = [
     "--enable-unsafe-swiftshader",
     "--disable-gpu-compositing",
 ]
+# Tests read what is drawn by its words and places: smooth edges would only cost time.
+ROUGH = ["--webgl-antialiasing-mode=none", "--webgl-msaa-sample-count=0"]
 
 
 @pytest.fixture(scope="session")
@@ -38,7 +40,7 @@ def browser() -> Iterator[Browser]:
     assert program, "install Debian's package chromium"
     expect.set_options(timeout=15_000)
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=program, args=FLAGS)
+        made = playwright.chromium.launch(executable_path=program, args=[*FLAGS, *ROUGH])
         yield made
         made.close()
 

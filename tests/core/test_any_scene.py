@@ -35,7 +35,7 @@ def channels_of(scene: Scene) -> list[ChannelRef]:
     return refs + [ChannelRef(own.part, own.id) for own in scene.channels.values()]
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(HISTORIES)
 def test_cards_hold_every_port_once_and_reads_go_to_the_right(history: list[Scene]) -> None:
     scene = history[-1]
@@ -56,7 +56,7 @@ def test_cards_hold_every_port_once_and_reads_go_to_the_right(history: list[Scen
             assert any(w.target_card == card.id and w in straight for w in wiring.wires)
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(HISTORIES)
 def test_each_remedy_breaks_its_loop_and_makes_no_other(history: list[Scene]) -> None:
     evaluation = evaluate(history[-1])
@@ -72,7 +72,7 @@ def test_each_remedy_breaks_its_loop_and_makes_no_other(history: list[Scene]) ->
     assert len(told) == len(reports)
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(HISTORIES)
 def test_the_last_word_is_the_last_bead_that_changes_the_value(history: list[Scene]) -> None:
     evaluation = evaluate(history[-1])
@@ -126,7 +126,7 @@ def test_what_changes_with_a_value_is_among_what_it_reaches(
             assert moved in places
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(HISTORIES)
 def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(history: list[Scene]) -> None:
     scene = history[-1]
