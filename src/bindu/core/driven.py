@@ -214,7 +214,7 @@ def _set_findings(
 
 def _row_findings(scene: Scene, driven: DrivenKeys, row: Step) -> Iterator[SheetFinding]:
     ref = ChannelRef(row.part, row.settings.writes[0])
-    name, unit = full_name(scene, ref), unit_of(scene, ref)
+    name, unit = full_name(scene, ref), unit_of(scene, ref.channel)
     mapping, stops = mapping_of(row), driven.stops
     if len(stops) < 2:
         return

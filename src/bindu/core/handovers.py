@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
-from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
-from bindu.core.rotation import angles_quaternion, inverse, product
+from bindu.core.rotation import inverse, product
 from bindu.core.scene.model import Step
 from bindu.core.scene.settings import Handover
 from bindu.core.spaces import (
-    ONES,
     active_space,
+    moved_inside,
     offset_before,
     own_rows,
     space_place,
     space_settings,
 )
-from bindu.core.steps.bound.places import place_of, points_outside, rotation_of
+from bindu.core.steps.bound.places import points_outside, rotation_of
 
 JUMP_METRES = 1e-6
 JUMP_DEGREES = 1e-4
@@ -73,10 +72,10 @@ def handover_states(evaluation: Evaluation, steps: Iterable[Step]) -> list[Hando
     own = [own_rows(evaluation, c[0].step, [one.frame for one in c]) for c in found if c]
     rests, moved, turned = (np.concatenate(arrays) for arrays in zip(*own, strict=True))
     positions, rotations = points_outside(rests, moved), product(rotation_of(rests), turned)
-    outer = [space_place(evaluation, c.step, c.frame, c.old) for c in changes]
-    old = _places(outer, [c.before for c in changes], positions, rotations)
-    outer = [space_place(evaluation, c.step, c.frame, c.new) for c in changes]
-    new = _places(outer, [c.record or c.before for c in changes], positions, rotations)
+    before = np.concatenate([space_place(evaluation, c.step, c.frame, c.old) for c in changes])
+    after = np.concatenate([space_place(evaluation, c.step, c.frame, c.new) for c in changes])
+    old = moved_inside(before, [c.before for c in changes], positions, rotations)
+    new = moved_inside(after, [c.record or c.before for c in changes], positions, rotations)
     metres = np.linalg.norm(new[0] - old[0], axis=1)
     turns = product(inverse(old[1]), new[1])
     angles = 2.0 * np.arctan2(np.linalg.norm(turns[:, :3], axis=1), np.abs(turns[:, 3]))
@@ -95,17 +94,6 @@ def _changes(evaluation: Evaluation, step: Step) -> Iterator[_Change]:
         old, new = int(active[frame - first - 1]), int(active[frame - first])
         before = offset_before(settings, frame)
         yield _Change(step, frame, old, new, before, records.get(frame))
-
-
-def _places(
-    outer: Sequence[Array], offsets: Sequence[Handover], positions: Array, rotations: Array
-) -> tuple[Array, Array]:
-    """Where parts are inside spaces, shapes (N, 3) and (N, 4), moved by offsets."""
-    spaces = np.concatenate(outer)
-    turns = angles_quaternion(np.array([one.rotation for one in offsets]), "xyz")
-    inner = place_of(np.array([one.translation for one in offsets]), turns, ONES)
-    moved = points_outside(spaces, points_outside(inner, positions))
-    return moved, product(rotation_of(spaces), product(turns, rotations))
 
 
 def _state(change: _Change, metres: float, degrees: float) -> HandoverState:

@@ -88,10 +88,18 @@ def place_in(evaluation: Evaluation, step: Step, frame: int, space: int, offset:
     """Where the part is on a frame when it moves in a space with an offset."""
     outer = space_place(evaluation, step, frame, space)
     own = own_place(evaluation, step, frame)
-    turn = angles_quaternion(np.array([offset.rotation]), "xyz")
-    inner = place_of(np.array([offset.translation]), turn, ONES)
-    position = points_outside(outer, points_outside(inner, own.position))
-    return Place(position, product(rotation_of(outer), product(turn, own.rotation)))
+    return Place(*moved_inside(outer, [offset], own.position, own.rotation))
+
+
+def moved_inside(
+    spaces: Array, offsets: Sequence[Handover], positions: Array, rotations: Array
+) -> tuple[Array, Array]:
+    """Where parts are in the world inside spaces, shape (N, 3, 4), moved by offsets: positions
+    and rotations, shapes (N, 3) and (N, 4)."""
+    turns = angles_quaternion(np.array([one.rotation for one in offsets]), "xyz")
+    inner = place_of(np.array([one.translation for one in offsets]), turns, ONES)
+    moved = points_outside(spaces, points_outside(inner, positions))
+    return moved, product(rotation_of(spaces), product(turns, rotations))
 
 
 def kept_handover(

@@ -90,7 +90,7 @@ def difference_view(scene: Scene, found: Difference) -> DifferenceView:
         part=found.channel.part,
         channel=found.channel.channel,
         name=full_name(scene, found.channel),
-        unit=unit_of(scene, found.channel),
+        unit=unit_of(scene, found.channel.channel),
         one=found.one.tolist(),
         other=found.other.tolist(),
         worst=found.worst,

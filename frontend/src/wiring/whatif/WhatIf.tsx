@@ -13,7 +13,7 @@ import { ink } from "../../theme";
 import { SmallCurves } from "../SmallCurves";
 import { useWiring } from "../state";
 import { useWhatIf } from "../useWhatIf";
-import { ChooseSide } from "./SideChoice";
+import { ChooseSide } from "./ChooseSide";
 import type { Side, SideChoice } from "./sides";
 import { compareIn, sideName, sideOf, stepOf, useSides, useWish, variantOf } from "./sides";
 import { usePose } from "./usePose";

@@ -104,14 +104,14 @@ export function sideName(choice: SideChoice, parts: Record<string, PartView>): s
 }
 
 /** What of a side can be saved with the scene: where a step stands, and whether it is on. */
-export function variantOf(choice: SideChoice, with_: SideChoice) {
+export function variantOf(choice: SideChoice, beside: SideChoice) {
   const { parts } = useOpenScene.getState();
-  const id = "step" in choice ? choice.step : "step" in with_ ? with_.step : null;
+  const id = "step" in choice ? choice.step : "step" in beside ? beside.step : null;
   const step = id === null ? undefined : stepOf(parts, id)?.step;
   if (!step) return null;
   if (choice.kind === "muted") return { step: step.id, on: !step.on };
   if (choice.kind === "zone") return { step: step.id, zone: choice.zone };
   if (choice.kind !== "now") return null;
   // The present state is saved too, so that the comparison stays one when the step is moved.
-  return with_.kind === "zone" ? { step: step.id, zone: step.zone } : with_.kind === "muted" ? { step: step.id, on: step.on } : null;
+  return beside.kind === "zone" ? { step: step.id, zone: step.zone } : beside.kind === "muted" ? { step: step.id, on: step.on } : null;
 }

@@ -31,7 +31,7 @@ def without_read_parts(scene: Scene, gone: AbstractSet[str]) -> Scene:
         try:
             scene = ChangeStep(step.id, settings=settings).apply(scene)
         except Refusal:
-            continue  # something reads the weight of a target that goes
+            continue  # it cannot do without, or something reads the weight of a target that goes
     return scene
 
 

@@ -122,7 +122,7 @@ def known_channel(scene: Scene, ref: ChannelRef) -> bool:
     return ref.part in scene.parts and channel in scene.channel_ids(ref.part)
 
 
-def unit_of(scene: Scene, ref: ChannelRef) -> str:
+def unit_of(scene: Scene, channel: str) -> str:
     """The unit that a channel's values are in; nothing where it is a plain number."""
-    own = scene.channels.get(ref.channel)
-    return own.unit if own else UNITS.get(ref.channel, "")
+    own = scene.channels.get(channel)
+    return own.unit if own else UNITS.get(channel, "")

@@ -11,8 +11,9 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.graph.node import Operation, Read, Times
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import UNITS, Zone
+from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.names import unit_of
 from bindu.core.scene.settings import LimitSettings
 from bindu.core.steps.base import kind_checks_channel
 
@@ -68,7 +69,7 @@ class LimitKind:
 
     def described(self, scene: Scene, settings: LimitSettings) -> str:
         """The two ends."""
-        unit = UNITS.get(settings.channel, "")
+        unit = unit_of(scene, settings.channel)
         low = "…" if settings.low is None else f"{settings.low:g}{unit}"
         high = "…" if settings.high is None else f"{settings.high:g}{unit}"
         return f"{low} … {high}" if "…" not in (low, high) else f"{low} {high}"

@@ -79,11 +79,11 @@ function Detail({ label, choice, onChange }: Props) {
   if (choice.kind === "formula") {
     return <Input size="small" className="mono" aria-label={`Formula of ${label}`} defaultValue={choice.text} onBlur={(event) => { onChange({ ...choice, text: event.target.value }); }} onPressEnter={(event) => { onChange({ ...choice, text: event.currentTarget.value }); }} />;
   }
-  return choice.kind === "number" ? <Number label={label} choice={choice} onChange={onChange} /> : null;
+  return choice.kind === "number" ? <OtherNumber label={label} choice={choice} onChange={onChange} /> : null;
 }
 
 /** Any channel without keys, and its value. */
-function Number({ label, choice, onChange }: Props & { choice: Extract<SideChoice, { kind: "number" }> }) {
+function OtherNumber({ label, choice, onChange }: Props & { choice: Extract<SideChoice, { kind: "number" }> }) {
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
   const options = order.flatMap((id) => (parts[id]?.channels ?? []).filter((one) => !one.curve).map((one) => ({ value: `${id}/${one.id}`, label: `${parts[id]?.name ?? ""}.${one.name}` })));
