@@ -14,7 +14,7 @@ export function Reads({ bead }: { bead: BeadView }) {
     <ul aria-label="reads" style={{ listStyle: "none", margin: "3px 0 0", padding: 0, fontSize: 11.5 }}>
       {bead.reads.map((read) => (
         <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
-          <span style={{ flex: 1 }}><Source read={read} /> <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span></span>
+          <span style={{ flex: 1 }}><Source read={read} /> {read.quantity !== "lead" && <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span>}</span>
           <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen node={read.node} /></span>
         </li>
       ))}
@@ -49,8 +49,8 @@ function Seen({ node }: { node: string }) {
   const place = block.frames === 1 ? 0 : Math.min(Math.max(frame - first, 0), block.frames - 1);
   const row = block.data.slice(place * block.width, (place + 1) * block.width);
   // Of a whole place the position says most.
-  const told = block.width === 12 ? [row[3], row[7], row[11]] : [...row];
+  const told = block.width === 12 ? [row[3], row[7], row[11]] : [...row.slice(0, block.width > 4 ? 3 : 4)];
   const exactly = told.map((value) => shown(value, "", 6)).join(", ");
-  const title = block.width === 12 ? `its position: ${exactly}` : exactly;
+  const title = block.width > 4 ? `its position: ${exactly}` : exactly;
   return <span title={title}>{told.map((value) => shown(value, "", told.length > 1 ? 2 : 3)).join(", ")}</span>;
 }

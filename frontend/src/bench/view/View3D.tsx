@@ -76,7 +76,7 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
       {!small && <Select
         size="small"
         aria-label="Camera"
-        style={{ position: "absolute", left: 10, top: 10, width: 118 }}
+        style={{ position: "absolute", left: 6, top: 10, width: 104 }}
         value={camera}
         options={Object.keys(cameras).map((value) => ({ value, label: value }))}
         onChange={(name) => {
