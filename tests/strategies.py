@@ -30,7 +30,7 @@ from bindu.core.edits.layers import (
 )
 from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
-from bindu.core.edits.place import ChangeRotationOrder, PlacePart, RestFromPose
+from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import (
@@ -45,6 +45,7 @@ from bindu.core.edits.retime import (
     SetTangents,
     TakeOutFrames,
 )
+from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, ShapeRows
 from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet

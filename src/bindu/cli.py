@@ -176,7 +176,7 @@ def _state(evaluation: Evaluation, bead: Bead, place: int) -> str:
 def _read(evaluation: Evaluation, seen: Seen, frame: float) -> dict[str, Any]:
     values = evaluation.result(seen.node).values
     row = values[evaluation.index(frame) if len(values) > 1 else 0]
-    return {"what": seen.label, "tap": seen.read.tap, "value": np.asarray(row).tolist()}
+    return {"what": seen.label, "tap": str(seen.read.tap), "value": np.asarray(row).tolist()}
 
 
 def _number(value: Any) -> str:

@@ -118,6 +118,18 @@ def slerp(start: Rotation, end: Rotation, share: float) -> Rotation:
     return Slerp([0.0, 1.0], Rotation.concatenate([start, end]))(share)
 
 
+def mean(rotations: list[Rotation], weights: list[float]) -> Rotation:
+    """The rotation from which the weighted turns cancel, by plain iteration with SciPy."""
+    found = Rotation.concatenate(rotations).mean(weights)
+    for _ in range(2000):
+        turns = np.array([(found.inv() * one).as_rotvec() for one in rotations])
+        step = np.average(turns, axis=0, weights=weights)
+        found = found * Rotation.from_rotvec(step)
+        if np.linalg.norm(step) < 1e-14:
+            break
+    return found
+
+
 def apart(one: Rotation, other: Rotation) -> float:
     """The angle between two rotations, radians."""
     return float((one.inv() * other).magnitude())

@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
@@ -117,7 +116,7 @@ def test_position_constraints_are_weighted_means_in_their_spaces() -> None:
             )
 
 
-def test_rotation_constraints_are_the_mean_of_quaternions() -> None:
+def test_rotation_constraints_are_the_geodesic_mean() -> None:
     for random, scene, targets, read, write in _setups("rotation"):
         offset = rigs._three(random, 90.0)
         settings = ConstraintSettings(
@@ -132,7 +131,7 @@ def test_rotation_constraints_are_the_mean_of_quaternions() -> None:
         order = scene.parts["p1"].rotation_order
         for frame in rigs.FRAMES:
             found = [rigs.unscaled(_seen(made, t, read, frame)) for t in targets]
-            mean = Rotation.concatenate(found).mean(_weights(made, targets, frame))
+            mean = rigs.mean(found, _weights(made, targets, frame))
             wanted = rigs.unscaled(_base(made, write, frame)).inv() * mean
             wanted = wanted * rigs.turned(np.array(offset), order)
             share = rigs.channel(made, "p1", "s1.weight", frame)

@@ -181,7 +181,7 @@ def test_a_driver_that_its_own_row_drives_is_a_loop_and_the_rest_is_evaluated() 
     scene = gangway(AddRows("d1", (ChannelRef("p1", "c1"),)))
     looped = evaluate(scene)
     assert len(looped.graph.loops) == 1
-    assert looped.graph.loops[0].reader.stage == "s2"
+    assert looped.graph.loops[0].reader.stage.name == "s2"
     assert np.isfinite(looped.channel(HINGE, "final")).all()
 
 

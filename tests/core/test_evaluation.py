@@ -15,7 +15,7 @@ from bindu.core.edits.keys import ChangeKeys, KeyChange
 from bindu.core.edits.parts import subtree
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import NodeId, Stage
 from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
@@ -153,7 +153,7 @@ def test_values_that_are_not_finite_stay_in_their_step(text: str, first: int, co
         ],
     )
     evaluation = evaluate(scene)
-    result = evaluation.results[NodeId("p2", "translation.y", "wild")]
+    result = evaluation.results[NodeId("p2", "translation.y", Stage("step", "wild"))]
     assert (result.broken_from, result.broken_frames) == (first, count)
     assert values(evaluation, "deck.translation.y")[first] == 3.0
     assert all(np.isfinite(r.values).all() for r in evaluation.results.values())

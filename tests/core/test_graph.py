@@ -13,7 +13,8 @@ from bindu.core.evaluate import evaluate
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import OWN, NodeId
+from bindu.core.graph.stages import at_tap
 from bindu.core.listing import node_label
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
@@ -54,7 +55,7 @@ def test_the_order_respects_every_read_and_ranks_are_longest_distances(
 def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
     scene = history[-1]
     wanted = [root for part in scene.parts for root in roots(scene, part)]
-    wanted += [NodeId(*ref, "own") for ref in scene.curves]
+    wanted += [NodeId(*ref, OWN) for ref in scene.curves]
     raw = digraph(build_nodes(scene, wanted, {}))
     cyclic = {
         node
@@ -83,7 +84,7 @@ def test_two_steps_that_read_each_other_are_a_loop_held_at_the_tap_before() -> N
         "eel.translation.x @driven · follow",
         "buoy.translation.x @driven · pull",
     ]
-    assert graph.loops[0].held == NodeId("p2", "translation.x", "own")
+    assert graph.loops[0].held == NodeId("p2", "translation.x", OWN)
     evaluation = evaluate(scene)
     assert evaluation.channel(ChannelRef("p1", "translation.x"), "final")[0] == 1.0
     assert evaluation.channel(ChannelRef("p2", "translation.x"), "final")[0] == 2.0
@@ -125,7 +126,7 @@ def test_a_child_that_moves_its_parent_is_a_loop_through_the_world() -> None:
         ],
     )
     graph = graph_of(scene)
-    assert graph.loops[0].held == NodeId("p2", "world position", "keyed")
+    assert graph.loops[0].held == NodeId("p2", "world position", at_tap("keyed"))
     assert evaluate(scene).channel(ChannelRef("p1", "translation.x"), "final")[0] == 1.0
 
 

@@ -10,6 +10,7 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluate import evaluate
+from bindu.core.graph.stages import after
 from bindu.core.ledger import effect, group_ledger, ledger_of, step_cost, values_at
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Rest, Scene
@@ -113,6 +114,6 @@ def test_a_whole_group_is_accounted_for_step_by_step() -> None:
 def test_the_cost_of_a_step_is_that_of_all_it_makes(scene: Scene) -> None:
     evaluation = evaluate(scene)
     for step in scene.steps.values():
-        nodes = [r for node, r in evaluation.results.items() if node.stage == step.id]
+        nodes = [r for node, r in evaluation.results.items() if node.stage == after(step)]
         assert step_cost(evaluation, step) == pytest.approx(sum(r.seconds for r in nodes))
         assert step_cost(evaluation, step) > 0.0 or not step.on

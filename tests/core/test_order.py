@@ -15,7 +15,7 @@ from bindu.core.evaluate import evaluate, evaluate_after
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import NodeId, Stage
 from bindu.core.loop_report import loop_reports
 from bindu.core.mutual import mutual_pairs
 from bindu.core.scene.channels import ChannelRef
@@ -70,7 +70,7 @@ def test_a_loop_is_reported_with_remedies_that_break_it(count: int) -> None:
     held = next(
         s
         for s in scene.steps
-        if NodeId(scene.steps[s].part, "translation", s) == report.loop.reader
+        if NodeId(scene.steps[s].part, "translation", Stage("step", s)) == report.loop.reader
     )
     target = scene.steps[held].settings.targets[0].part  # type: ignore[union-attr]
     x = evaluation.channel(ChannelRef(scene.steps[held].part, "translation.x"), "final")
@@ -158,7 +158,7 @@ def test_weights_that_sum_to_zero_hold_the_step_at_its_input() -> None:
         keys = (Key(0.0, 1.0, "hold"), Key(4.0, 0.0, "hold"))
         edits.append(PutKeys("p1", f"s1.weight.{target}", keys))
     made = rigs.evaluated(applied(Scene(last=8), edits))
-    result = made.results[NodeId("p1", "translation", "s1")]
+    result = made.results[NodeId("p1", "translation", Stage("step", "s1"))]
     assert (result.broken_from, result.broken_frames) == (4, 5)
     x = made.channel(ChannelRef("p1", "translation.x"), "final")
     np.testing.assert_array_equal(

@@ -13,6 +13,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluate import Evaluation
+from bindu.core.graph.node import Stage
 from bindu.core.poles import poles
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
@@ -106,7 +107,9 @@ def test_equal_points_are_refused_and_parts_that_meet_are_told() -> None:
     scene = rigs.bound(scene, "p1", PathSettings((PathPoint(), PathPoint("p2"))))
     made = rigs.evaluated(scene)
     turned = next(
-        r for i, r in made.results.items() if i.quantity == "quaternion" and i.stage == "s1"
+        r
+        for i, r in made.results.items()
+        if i.quantity == "quaternion" and i.stage == Stage("step", "s1")
     )
     assert (turned.broken_from, turned.broken_frames) == (0, 5)
     np.testing.assert_array_equal(made.world("p1")[0], np.eye(3, 4))
@@ -154,7 +157,9 @@ def test_an_aim_that_turns_fast_about_up_keeps_its_up() -> None:
 def test_an_aim_at_its_own_position_is_held_and_one_along_up_still_aims() -> None:
     made = _aiming(np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 0.0], [0.0, 0.0, 2.0]]))
     turned = made.results[
-        next(i for i in made.results if i.quantity == "quaternion" and i.stage == "s1")
+        next(
+            i for i in made.results if i.quantity == "quaternion" and i.stage == Stage("step", "s1")
+        )
     ]
     assert (turned.broken_from, turned.broken_frames) == (1, 1)
     rigs.near(made.world("p1")[2, :, 0], [0.0, 0.0, 1.0])

@@ -12,9 +12,9 @@ import numpy as np
 from bindu.core.curves.model import Curve, Key
 from bindu.core.evaluate import Evaluation
 from bindu.core.graph.graph import downstream, graph_of
-from bindu.core.graph.node import NodeId
+from bindu.core.graph.node import OWN, NodeId
 from bindu.core.graph.operations import Component, Constant, ContinuousAngles, Group, OwnCurve
-from bindu.core.graph.stages import tap_node
+from bindu.core.graph.stages import at_tap, step_made, tap_node
 from bindu.core.listing import ledger_channel, node_label
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 
@@ -72,7 +72,7 @@ def causes_of(evaluation: Evaluation, ref: ChannelRef, frame: float) -> tuple[Ca
             if scene.set_value(own) != scene.default(own):
                 found.append(_cause(evaluation, node_id, "set value", depth, frame))
         elif not isinstance(node.operation, Group | Component | ContinuousAngles):
-            kind: CauseKind = "step" if scene.step(node_id.stage) else "place"
+            kind: CauseKind = "step" if step_made(scene, node_id) else "place"
             found.append(_cause(evaluation, node_id, kind, depth, frame))
         for source in node.inputs:
             if source not in seen:
@@ -85,7 +85,7 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
     """The channels whose final values a channel's own value reaches, by the order of the tree;
     a part that is moved in the world is told by its place."""
     graph, scene = evaluation.graph, evaluation.scene
-    start = NodeId(*ref, "own")
+    start = NodeId(*ref, OWN)
     if start not in graph.nodes:
         # A channel without keys is part of what takes it; with a key it would stand by itself.
         key = Key(float(scene.first), scene.set_value(ref))
@@ -95,9 +95,9 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
     for node_id in graph.order:
         if node_id not in nodes or node_id == start:
             continue
-        if node_id.quantity == "world matrix" and node_id.stage == "final":
+        if node_id.quantity == "world matrix" and node_id.stage == at_tap("final"):
             found.setdefault((node_id.part, "place"), f"{scene.parts[node_id.part].name}'s place")
-        elif scene.step(node_id.stage) is not None:
+        elif step_made(scene, node_id) is not None:
             part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
             own = ChannelRef(part, channel)
             if own != ref:

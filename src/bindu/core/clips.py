@@ -8,13 +8,15 @@ from typing import Literal
 
 import numpy as np
 
+from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve, Key, Tangent
 from bindu.core.curves.operations import cropped
 from bindu.core.keyed import keyed_values
 from bindu.core.place import rest_matrix
 from bindu.core.refusal import Refusal
+from bindu.core.reordering import ROTATION, angles_in_order, kinds_of, rewritten
 from bindu.core.scene.channels import AXES, ChannelRef, layer_channel
-from bindu.core.scene.model import Scene
+from bindu.core.scene.model import RotationOrder, Scene
 from bindu.core.scene.names import channel_name
 from bindu.core.scene.pairs import opposite
 
@@ -33,11 +35,17 @@ class ClipChannel:
 
 @dataclass(frozen=True)
 class ClipPart:
-    """What was copied of a part. ``axes``: its rest axes in the world, as columns."""
+    """What was copied of a part.
+
+    Attributes:
+        axes: its rest axes in the world, as columns.
+        order: its rotation order; None where that is not known.
+    """
 
     name: str
     axes: Matrix
     channels: tuple[ClipChannel, ...]
+    order: RotationOrder | None = None
 
 
 @dataclass(frozen=True)
@@ -117,6 +125,48 @@ def mirrored_channel(channel: ClipChannel, sign: float) -> ClipChannel:
     return replace(channel, value=-channel.value, curve=curve)
 
 
+def in_order(source: ClipPart, order: RotationOrder) -> ClipPart:
+    """What was copied of a part, its rotation written in another order: a pose exactly, curves on
+    all their keys.
+
+    Raises:
+        Refusal: when not all three angles were copied.
+    """
+    if source.order is None or source.order == order:
+        return source
+    angles = {c.name: c for c in source.channels if c.name in ROTATION}
+    if not angles:
+        return source
+    if len(angles) < len(ROTATION):
+        raise Refusal(
+            f"its rotation order is {order}, that of {source.name} is {source.order}: copy "
+            "rotation x, y and z together, so that they can be written in its order.",
+            place=source.name,
+        )
+    curves = [angles[name].curve for name in ROTATION]
+    frames = np.array(sorted({key.frame for curve in curves if curve for key in curve.keys}))
+    at = frames if len(frames) else np.zeros(1)
+    old = np.stack(
+        [
+            curve_values(curve, at) if curve else np.full(len(at), angles[name].value)
+            for name, curve in zip(ROTATION, curves, strict=True)
+        ],
+        axis=1,
+    )
+    new, kinds = angles_in_order(old, source.order, order), kinds_of(curves)
+    outside = next((curve for curve in curves if curve), None)
+    made = {
+        name: ClipChannel(
+            name,
+            float(new[0, n]),
+            rewritten(outside, frames, new[:, n], kinds) if outside else None,
+        )
+        for n, name in enumerate(ROTATION)
+    }
+    channels = tuple(made.get(channel.name, channel) for channel in source.channels)
+    return replace(source, channels=channels, order=order)
+
+
 def world_rest_axes(scene: Scene, part: str) -> Array:
     """A part's rest axes in the world when all its ancestors are at rest too, shape (3, 3)."""
     axes = np.eye(3)
@@ -145,7 +195,12 @@ def _parts(scene: Scene, channels: dict[ChannelRef, ClipChannel]) -> tuple[ClipP
     for ref, channel in channels.items():
         by_part.setdefault(ref.part, []).append(channel)
     return tuple(
-        ClipPart(scene.parts[part].name, matrix_of(world_rest_axes(scene, part)), tuple(found))
+        ClipPart(
+            scene.parts[part].name,
+            matrix_of(world_rest_axes(scene, part)),
+            tuple(found),
+            scene.parts[part].rotation_order,
+        )
         for part, found in by_part.items()
     )
 

@@ -14,6 +14,7 @@ from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import with_other_parts
 from bindu.core.graph.stages import tap_node
 from bindu.core.refusal import Refusal
+from bindu.core.reordering import ROTATION
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import DrivenKeys, Scene, Step
 from bindu.core.scene.names import channel_name, channel_names, full_name, unit_of
@@ -153,6 +154,11 @@ def mirrored_rows(
         channel = channel_names(scene, other).get(name)
         if channel is None:
             raise Refusal(f"it has no channel {name!r}.", place=scene.parts[other].name)
+        orders = [scene.parts[part].rotation_order for part in (row.part, other)]
+        if name in ROTATION and orders[0] != orders[1]:
+            text = f"its rotation order is {orders[1]}, that of {scene.parts[row.part].name} "
+            text += f"{orders[0]}: one angle alone has no mirror image; give both one order."
+            raise Refusal(text, place=scene.parts[other].name)
         axes = matrix_of(world_rest_axes(scene, row.part))
         source = ClipPart(scene.parts[row.part].name, axes, ())
         sign = mirror_signs(scene, source, other).get(name, 1.0)

@@ -13,7 +13,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.graph.graph import Graph, downstream, graph_after, graph_of
 from bindu.core.graph.node import NodeId, Read, Times
-from bindu.core.graph.stages import read_node, tap_node
+from bindu.core.graph.stages import at_tap, read_node, tap_node
 from bindu.core.march import marched, outside_inputs
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
@@ -105,7 +105,7 @@ class Evaluation:
 
     def world(self, part: str) -> Array:
         """A part's final world matrix, upper three rows, shape (F, 3, 4) or (1, 3, 4)."""
-        return self.results[NodeId(part, "world matrix", "final")].values
+        return self.results[NodeId(part, "world matrix", at_tap("final"))].values
 
     def read(self, read: Read) -> Array:
         """What a step reads, as it is before any loop is held."""

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from bindu.core.evaluate import Evaluation, Result
 from bindu.core.graph.loops import Loop
 from bindu.core.graph.node import NodeId
+from bindu.core.graph.stages import step_made
 from bindu.core.handovers import (
     JUMP_DEGREES,
     JUMP_METRES,
@@ -20,6 +21,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 from bindu.core.scene.settings import SpaceSettings
+from bindu.core.shears import Shear, shears
 from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.registry import kind_of
 
@@ -36,7 +38,8 @@ class Finding:
 
 
 def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
-    """Loops, steps that made no finite number, aims along their up, handovers that jump."""
+    """Loops, steps that made no finite number, aims along their up, handovers that jump, shears
+    that are lost."""
     scene = evaluation.scene
     broken = ((node, r) for node, r in evaluation.results.items() if r.broken_from is not None)
     return (
@@ -44,6 +47,7 @@ def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
         *(_broken(scene, node, result) for node, result in broken),
         *(_pole(scene, pole) for pole in poles(evaluation)),
         *(_jump(scene, state) for state in _jumps(evaluation)),
+        *(_shear(scene, shear) for shear in shears(evaluation)),
     )
 
 
@@ -52,11 +56,11 @@ def _loop(scene: Scene, loop: Loop) -> Finding:
     text = f"Loop: {chain}. “{step_name(scene, loop.reader)}” takes "
     text += f"{node_label(scene, loop.held)} instead. Let a step read an earlier tap, or mute it."
     place = ledger_channel(scene, loop.reader.part, loop.reader.quantity)
-    return Finding(*place, loop.reader.stage, None, text)
+    return Finding(*place, loop.reader.stage.name, None, text)
 
 
 def _broken(scene: Scene, node: NodeId, result: Result) -> Finding:
-    step = scene.step(node.stage)
+    step = step_made(scene, node)
     part, channel = ledger_channel(scene, node.part, node.quantity)
     name = scene.parts[part].name
     if step is None or not step.settings.groups:
@@ -73,6 +77,16 @@ def _pole(scene: Scene, pole: Pole) -> Finding:
     text = f"{name}: “{pole.step.name}” looks along its up on {pole.frames} frames, first on "
     text += f"{pole.first}; up says nothing there. Give it another up, or the least turn."
     return Finding(pole.step.part, "rotation.x", pole.step.id, pole.first, text)
+
+
+def _shear(scene: Scene, shear: Shear) -> Finding:
+    step = scene.steps.get(shear.step or "")
+    name = scene.parts[shear.part].name
+    text = f"{name}: “{step.name}”" if step else f"{name}: a lead group"
+    text += f" loses a shear of up to {shear.degrees:.3g}° on {shear.frames} frames, most on "
+    text += f"{shear.worst}: an uneven scale above leaves axes that are not at right angles, and "
+    text += "no rotation can hold that. Make that scale even."
+    return Finding(shear.part, "rotation.x", shear.step, shear.first, text)
 
 
 def _jumps(evaluation: Evaluation) -> Iterator[HandoverState]:

@@ -10,16 +10,17 @@ import numpy as np
 from bindu.core.evaluate import Evaluation
 from bindu.core.rotation import inverse, product
 from bindu.core.scene.model import Step
-from bindu.core.scene.settings import Handover
+from bindu.core.scene.settings import Handover, Keep
 from bindu.core.spaces import (
     active_space,
     moved_inside,
     offset_before,
     own_rows,
+    parent_place,
     space_place,
     space_settings,
 )
-from bindu.core.steps.bound.places import points_outside, rotation_of
+from bindu.core.steps.bound.places import points_outside, turned_outside
 
 JUMP_METRES = 1e-6
 JUMP_DEGREES = 1e-4
@@ -31,7 +32,7 @@ class HandoverState:
 
     Attributes:
         source, target: the spaces before and after.
-        kept: the place is kept by an offset.
+        keep: how the place is kept; None where nothing is recorded.
         metres, degrees: how far the part jumps.
     """
 
@@ -39,15 +40,22 @@ class HandoverState:
     frame: int
     source: str
     target: str
-    kept: bool
+    keep: Keep | None
     blend: int
     metres: float
     degrees: float
 
     @property
     def jumps(self) -> bool:
-        """Whether the eye, or a later computation, could see it jump."""
-        return not self.blend and (self.metres > JUMP_METRES or self.degrees > JUMP_DEGREES)
+        """Whether the eye, or a later computation, could see it jump, and nobody meant it to. What
+        keys of the part do there is up to them."""
+        meant = self.blend > 0 or self.keep in ("keys", "jump")
+        return not meant and (self.metres > JUMP_METRES or self.degrees > JUMP_DEGREES)
+
+    @property
+    def kept(self) -> bool:
+        """Whether anything is recorded for it."""
+        return self.keep is not None
 
 
 @dataclass(frozen=True)
@@ -71,12 +79,14 @@ def handover_states(evaluation: Evaluation, steps: Iterable[Step]) -> list[Hando
         return []
     own = [own_rows(evaluation, c[0].step, [one.frame for one in c]) for c in found if c]
     rests, moved, turned = (np.concatenate(arrays) for arrays in zip(*own, strict=True))
-    positions, rotations = points_outside(rests, moved), product(rotation_of(rests), turned)
+    positions, rotations = points_outside(rests, moved), turned_outside(rests, turned)
     before = np.concatenate([space_place(evaluation, c.step, c.frame, c.old) for c in changes])
     after = np.concatenate([space_place(evaluation, c.step, c.frame, c.new) for c in changes])
     old = moved_inside(before, [c.before for c in changes], positions, rotations)
     new = moved_inside(after, [c.record or c.before for c in changes], positions, rotations)
-    metres = np.linalg.norm(new[0] - old[0], axis=1)
+    around = np.concatenate([parent_place(evaluation, c.step, c.frame) for c in changes])
+    apart = np.matmul(around[:, :, :3], (new[0] - old[0])[:, :, None])
+    metres = np.linalg.norm(apart[:, :, 0], axis=1)
     turns = product(inverse(old[1]), new[1])
     angles = 2.0 * np.arctan2(np.linalg.norm(turns[:, :3], axis=1), np.abs(turns[:, 3]))
     degrees = np.degrees(angles)
@@ -103,7 +113,7 @@ def _state(change: _Change, metres: float, degrees: float) -> HandoverState:
         change.frame,
         settings.spaces[change.old],
         settings.spaces[change.new],
-        change.record is not None,
+        change.record.keep if change.record else None,
         change.record.blend if change.record else 0,
         # Nothing jumps that the space does not carry.
         0.0 if settings.carries == "rotation" else metres,

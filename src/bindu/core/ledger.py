@@ -12,8 +12,8 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.node import NodeId, Read
-from bindu.core.graph.stages import read_node, step_nodes, tap_node
+from bindu.core.graph.node import OWN, NodeId, Read
+from bindu.core.graph.stages import after, read_node, step_nodes, tap_node
 from bindu.core.listing import read_label
 from bindu.core.scene.channels import AXES, GROUPS, TAPS, ChannelRef, Tap, Zone
 from bindu.core.scene.model import Step
@@ -77,11 +77,11 @@ class Ledger:
 def ledger_of(evaluation: Evaluation, ref: ChannelRef) -> Ledger:
     """The account of a channel."""
     beads = [_first_bead(evaluation, ref)]
-    last = NodeId(*ref, "own")
+    last = NodeId(*ref, OWN)
     for step in evaluation.scene.writers(ref):
         beads.append(_bead(evaluation, step, ref, last))
         if step.on:
-            last = NodeId(*ref, step.id)
+            last = NodeId(*ref, after(step))
     taps = tuple((tap, tap_node(evaluation.scene, ref, tap)) for tap in TAPS)
     return Ledger(ref, tuple(beads), taps)
 
@@ -105,7 +105,7 @@ def group_ledger(evaluation: Evaluation, part: str, group: str) -> tuple[GroupBe
     """The account of a group: each step that writes any of its channels, in order."""
     scene = evaluation.scene
     refs = tuple(ChannelRef(part, f"{group}.{axis}") for axis in AXES)
-    now = tuple(NodeId(*ref, "own") for ref in refs)
+    now = tuple(NodeId(*ref, OWN) for ref in refs)
     beads = [GroupBead(_group_start(evaluation, refs), (), now)]
     for step in scene.steps_of.get(part, ()):
         written = [ref for ref in refs if ref.channel in step.settings.writes]
@@ -113,12 +113,12 @@ def group_ledger(evaluation: Evaluation, part: str, group: str) -> tuple[GroupBe
             continue
         place = refs.index(written[0])
         bead = _bead(evaluation, step, written[0], now[place])
-        after = tuple(
-            NodeId(*ref, step.id) if step.on and ref in written else node
+        made = tuple(
+            NodeId(*ref, after(step)) if step.on and ref in written else node
             for ref, node in zip(refs, now, strict=True)
         )
-        beads.append(GroupBead(bead, now, after))
-        now = after
+        beads.append(GroupBead(bead, now, made))
+        now = made
     return tuple(beads)
 
 
@@ -126,7 +126,7 @@ def _group_start(evaluation: Evaluation, refs: tuple[ChannelRef, ...]) -> Bead:
     """Where a group starts: its channels' own curves and values."""
     keyed = [ref.channel[-1] for ref in refs if ref in evaluation.scene.curves]
     text = f"keys on {', '.join(keyed)}" if keyed else "no keys"
-    return Bead(None, "own values", "values", "keyed", text, None, NodeId(*refs[0], "own"))
+    return Bead(None, "own values", "values", "keyed", text, None, NodeId(*refs[0], OWN))
 
 
 def values_at(evaluation: Evaluation, node_id: NodeId, frame: float) -> float:
@@ -148,7 +148,7 @@ def effect(evaluation: Evaluation, bead: Bead) -> Array | None:
 def _first_bead(evaluation: Evaluation, ref: ChannelRef) -> Bead:
     scene = evaluation.scene
     curve = scene.curves.get(ref)
-    node = NodeId(*ref, "own")
+    node = NodeId(*ref, OWN)
     if curve is None:
         set_by_hand = ref.channel in scene.parts[ref.part].values
         text = "set by hand" if set_by_hand else "at its default"
@@ -167,7 +167,7 @@ def _bead(evaluation: Evaluation, step: Step, ref: ChannelRef, incoming: NodeId)
     text = kind.described(scene, step.settings)
     if not step.on:
         return Bead(step, step.name, kind.name, step.zone, text, None, None)
-    node_id = NodeId(*ref, step.id)
+    node_id = NodeId(*ref, after(step))
     maker = _maker(step, ref)
     result = evaluation.result(maker)
     return Bead(
@@ -190,7 +190,7 @@ def step_cost(evaluation: Evaluation, step: Step) -> float:
     """How long all that a step makes took when it was last computed, seconds."""
     made = {*step_nodes(step)}
     for name in (*step.settings.writes, *step.settings.groups):
-        made.add(NodeId(step.part, name, step.id))
+        made.add(NodeId(step.part, name, after(step)))
     found = (evaluation.results.get(node) for node in made)
     return sum(result.seconds for result in found if result is not None)
 
@@ -219,5 +219,5 @@ def _seen_weight(evaluation: Evaluation, step: Step) -> Iterator[Seen]:
     weight = scene.weight_of(step)
     read = Read(*weight, "final")
     node = read_node(scene, read)
-    if node.stage != "own" or weight in scene.curves or scene.set_value(weight) != 1.0:
+    if node.stage != OWN or weight in scene.curves or scene.set_value(weight) != 1.0:
         yield Seen(full_name(scene, weight), read, node)

@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from bindu.core.graph.loops import Loop
-from bindu.core.graph.node import NodeId, Read
+from bindu.core.graph.node import OWN, NodeId, Read, Stage
 from bindu.core.graph.stages import (
-    BACK,
-    BEFORE,
     LEAD,
     QUATERNION,
     WORLD_QUANTITIES,
     read_node,
+    step_around,
+    step_made,
+    tap_of,
 )
 from bindu.core.scene.channels import GROUPS, ChannelRef
 from bindu.core.scene.model import Scene, Step
@@ -25,7 +26,8 @@ def read_label(scene: Scene, read: Read) -> str:
     if read.quantity in WORLD_QUANTITIES:
         label = f"{part} {read.quantity}"
     elif read.quantity == LEAD:
-        label = f"lead group {scene.leads[read.tap].name}"
+        assert isinstance(read.tap, Stage)
+        label = f"lead group {scene.leads[read.tap.name].name}"
     elif read.quantity in GROUPS or read.quantity == QUATERNION:
         label = f"{part}.{_group_name(read.quantity)}"
     else:
@@ -37,21 +39,21 @@ def node_label(scene: Scene, node_id: NodeId) -> str:
     """What people call a node: part, quantity and tap, and the step that makes it."""
     part, quantity, stage = node_id
     name = scene.parts[part].name
-    if stage.startswith(BACK):
-        label = node_label(scene, read_node(scene, Read(part, quantity, stage.removeprefix(BACK))))
+    if stage.kind == "back":
+        label = node_label(scene, read_node(scene, Read(part, quantity, tap_of(stage) or "final")))
         return f"{label}, one frame back"
     if quantity == LEAD:
-        return f"lead group {scene.leads[stage].name}"
-    step = scene.step(stage.removeprefix(BEFORE))
+        return f"lead group {scene.leads[stage.name].name}"
+    step = step_around(scene, stage)
     if quantity in (*WORLD_QUANTITIES, *GROUPS, QUATERNION):
         label = f"{name}.{_group_name(quantity)}"
         if step is None:
             return f"{label} @{stage}"
-        where = f"before {step.name}" if stage.startswith(BEFORE) else step.name
+        where = f"before {step.name}" if stage.kind == "before" else step.name
         return f"{label} @{step.zone} · {where}"
     ref = ChannelRef(part, quantity)
     label = full_name(scene, ref)
-    if step is None and stage == "own":
+    if stage == OWN:
         layered = any(step.zone == "keyed" for step in scene.writers(ref))
         return f"{label} @keyed · base keys" if layered else f"{label} @keyed"
     return f"{label} @{stage}" if step is None else f"{label} @{step.zone} · {step.name}"
@@ -74,8 +76,8 @@ def ledger_channel(scene: Scene, part: str, quantity: str) -> ChannelRef:
 
 def step_name(scene: Scene, node_id: NodeId) -> str:
     """The name of the step that makes a node."""
-    step = scene.step(node_id.stage)
-    return step.name if step else node_id.stage
+    step = step_made(scene, node_id)
+    return step.name if step else str(node_id.stage)
 
 
 def read_sentence(scene: Scene, step: Step, read: Read) -> str:

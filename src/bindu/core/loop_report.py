@@ -15,7 +15,14 @@ from bindu.core.evaluate import Evaluation
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import Loop
 from bindu.core.graph.node import NodeId, Read
-from bindu.core.graph.stages import read_node, stage_tap, step_nodes
+from bindu.core.graph.stages import (
+    at_tap,
+    read_node,
+    step_around,
+    step_made,
+    step_nodes,
+    tap_of,
+)
 from bindu.core.listing import node_label, read_and_written, read_label
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS
@@ -78,7 +85,7 @@ def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
     scene = evaluation.scene
     links = list(_links(scene, loop))
     frames, first = _difference(evaluation, loop)
-    reader = scene.step(loop.reader.stage)
+    reader = step_made(scene, loop.reader)
     held = f"{node_label(scene, loop.held)} in place of {node_label(scene, loop.chain[-2])}"
     who = f"“{reader.name}” of {scene.parts[reader.part].name}" if reader else "it"
     return LoopReport(
@@ -96,7 +103,7 @@ def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
 def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
     """The reads that the chain goes along."""
     for source, node in zip(loop.chain, loop.chain[1:], strict=False):
-        step = scene.step(node.stage)
+        step = step_made(scene, node)
         if step is None or node not in step_nodes(step):
             continue
         for read in kind_of(step.settings).reads(scene, step, node.quantity):
@@ -110,7 +117,7 @@ def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
     source = loop.chain[-2]
     if loop.held not in evaluation.results:
         return 0, None
-    if source.quantity == "world position" and source.stage == "final":
+    if source.quantity == "world position" and source.stage == at_tap("final"):
         # Where only the loop read it, it is not computed apart from the world matrix.
         wanted = evaluation.world(source.part)[:, :, 3]
     elif source in evaluation.results:
@@ -147,8 +154,9 @@ def _remedies(scene: Scene, loop: Loop, links: Sequence[_Link]) -> Iterator[Reme
 
 def _read_remedies(scene: Scene, link: _Link) -> Iterator[Remedy]:
     owner, what = scene.parts[link.step.part].name, read_label(scene, link.read)
-    if link.read.tap in TAPS:
-        for tap in reversed(TAPS[: TAPS.index(stage_tap(link.read.tap))]):
+    now = tap_of(link.read.tap)
+    if now is not None:
+        for tap in reversed(TAPS[: TAPS.index(now)]):
             edits = tuple(rereading(scene, link.step, link.read, link.read._replace(tap=tap)))
             if edits:
                 text = f"let {owner} read {what} at {tap}"
@@ -173,6 +181,7 @@ def _breaks(scene: Scene, loop: Loop, edits: Sequence[AnyEdit]) -> bool:
 
 def _there(scene: Scene, node: NodeId) -> bool:
     """Whether a node still is one: that of a muted step is not."""
-    stage = node.stage.removeprefix("before ").removeprefix("back ")
-    step = scene.step(stage)
-    return step is None or step.on
+    if node.stage.kind not in ("step", "before"):
+        return True
+    step = step_around(scene, node.stage)
+    return step is not None and step.on

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import cast
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Node, NodeId, Times
+from bindu.core.graph.node import Node, NodeId, Operation, OverTime, Times
 
 
 def marched(
     nodes: Sequence[Node], outside: Mapping[NodeId, Array], times: Times
 ) -> tuple[dict[NodeId, Array], dict[NodeId, list[int]]]:
-    """The values of a group over all frames.
+    """The values of a group over all frames, in time and memory that grow with the number of
+    frames: an operation that reaches frames before goes on from where it was.
 
     Args:
         nodes: the group, in the order of one frame.
@@ -26,26 +28,29 @@ def marched(
     """
     made: dict[NodeId, Array] = {}
     broken: dict[NodeId, list[int]] = {}
+    computes = {node.id: _by_frame(node.operation) for node in nodes}
     for n in range(len(times.frames)):
         now = Times(times.first, times.last, times.fps, times.frames[n : n + 1])
-        so_far = Times(times.first, times.last, times.fps, times.frames[: n + 1])
         for node in nodes:
             if node.delayed:
                 row = _row_before(node, made, outside, n)
-            elif getattr(node.operation, "over_time", False):
-                inputs = [_rows(i, made, outside, 0, n) for i in node.inputs]
-                row = node.operation.compute(inputs, so_far)[-1:]
             else:
-                inputs = [_rows(i, made, outside, n, n) for i in node.inputs]
-                row = node.operation.compute(inputs, now)
+                row = computes[node.id]([_row(i, made, outside, n) for i in node.inputs], now)
             if not np.isfinite(row).all():
                 broken.setdefault(node.id, []).append(n)
-                came = _rows(node.inputs[0], made, outside, n, n)
+                came = _row(node.inputs[0], made, outside, n)
                 row = np.where(np.isfinite(row), row, came)
             if node.id not in made:
                 made[node.id] = np.empty((len(times.frames), *row.shape[1:]))
             made[node.id][n] = row[0]
     return made, broken
+
+
+def _by_frame(operation: Operation) -> Callable[[Sequence[Array], Times], Array]:
+    """How an operation is computed for one frame after the other."""
+    if operation.reach == "this frame":
+        return operation.compute
+    return cast(OverTime, operation).running().following
 
 
 def outside_inputs(nodes: Iterable[Node]) -> list[NodeId]:
@@ -54,22 +59,16 @@ def outside_inputs(nodes: Iterable[Node]) -> list[NodeId]:
     return list(dict.fromkeys(i for node in nodes for i in node.inputs if i not in members))
 
 
-def _rows(
-    node_id: NodeId,
-    made: Mapping[NodeId, Array],
-    outside: Mapping[NodeId, Array],
-    first: int,
-    last: int,
+def _row(
+    node_id: NodeId, made: Mapping[NodeId, Array], outside: Mapping[NodeId, Array], n: int
 ) -> Array:
-    """The frames of an input from first to last, both included."""
+    """An input on one frame, shape (1, …)."""
     values = made[node_id] if node_id in made else outside[node_id]
-    return values[first : last + 1] if len(values) > 1 or node_id in made else values
+    return values[n : n + 1] if len(values) > 1 or node_id in made else values
 
 
 def _row_before(
     node: Node, made: Mapping[NodeId, Array], outside: Mapping[NodeId, Array], n: int
 ) -> Array:
     source, seed = node.inputs
-    if n == 0:
-        return _rows(seed, made, outside, 0, 0)
-    return _rows(source, made, outside, n - 1, n - 1)
+    return _row(seed, made, outside, 0) if n == 0 else _row(source, made, outside, n - 1)

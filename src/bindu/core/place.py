@@ -2,24 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from bindu.core.curves.keys import with_inserted_key, with_keys, without_keys
+from bindu.core.angles import continuous_angles
+from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.curves.spans import Span, with_span
 from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.graph.node import Indices, NodeId
+from bindu.core.graph.node import Indices
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import continuous_angles, rotation_matrices
-from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.rotation import orthonormal, rotation_matrices
+from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Part, Rest, Scene
 from bindu.core.scene.names import full_name
 from bindu.core.scene.settings import Vector
 
 SAME = 1e-11
 SHEAR = 1e-9
+NOTHING = 1e-60
+"""The volume below which a scale leaves nothing to invert."""
 
 
 def square(matrices: Array) -> Array:
@@ -72,36 +76,58 @@ def local_matrices(part: Part, channels: Array) -> Array:
     return np.asarray(rest_matrix(part) @ moved)
 
 
-def channels_of_local(part: Part, local: Array, near: Array) -> Array:
+def channels_of_local(part: Part, local: Array, near: Array, exact: bool = True) -> Array:
     """The channel values that give a part these local matrices.
 
     Args:
         part: for its rest and rotation order.
         local: shape (N, 4, 4).
         near: present channel values, shape (N, 9): they give the first angles' turns and the
-            signs of the scale.
+            signs of the scale; a mirror beyond these is given to x.
+        exact: the channels give the very matrix; else a shear is lost, and x keeps its direction
+            and y its plane.
 
     Returns:
         Shape (N, 9).
 
     Raises:
-        Refusal: where a matrix is sheared, so that no channels give it.
+        Refusal: where a matrix is sheared, so that no channels give it exactly.
     """
     moved = np.linalg.inv(rest_matrix(part)) @ local
     signs = np.where(near[:, 6:9] < 0.0, -1.0, 1.0)
-    scale = np.linalg.norm(moved[:, :3, :3], axis=1) * signs
+    scale = np.linalg.norm(moved[:, :3, :3], axis=1)
     if np.any(scale == 0.0):
         raise Refusal("it is scaled to nothing on a frame.", place=part.name)
-    turned = moved[:, :3, :3] / scale[:, None, :]
-    product = turned.transpose(0, 2, 1) @ turned
-    if np.any(np.abs(product - np.eye(3)) > SHEAR) or np.any(np.linalg.det(turned) < 0.0):
+    axes = moved[:, :3, :3] / scale[:, None, :]
+    if exact and np.any(np.abs(axes.transpose(0, 2, 1) @ axes - np.eye(3)) > SHEAR):
         raise Refusal(
             "an uneven scale above it would shear it, and no channel can hold that; "
             "make that scale even, or let its place change.",
             place=part.name,
         )
+    turned, mirrored = orthonormal(axes, signs)
     angles = continuous_angles(turned, part.rotation_order, near[0, 3:6])
-    return np.concatenate([moved[:, :3, 3], angles, scale], axis=1)
+    return np.concatenate([moved[:, :3, 3], angles, scale * mirrored], axis=1)
+
+
+def inverted(matrices: Array, name: str) -> Array:
+    """Inverses of whole matrices, shape (N, 4, 4).
+
+    Raises:
+        Refusal: with the name of the part whose matrices they are, where one has none.
+    """
+    size = np.abs(np.linalg.det(matrices[:, :3, :3]))
+    if not np.all(size > NOTHING):
+        text = "it is scaled to nothing on a frame, so that nothing can be placed in it; scale it."
+        raise Refusal(text, place=name)
+    return np.asarray(np.linalg.inv(matrices))
+
+
+def parent_inverted(evaluation: Evaluation, part: Part, rows: Sequence[int]) -> Array:
+    """The inverse of where a part hangs, on frames counted from the range's first one, shape
+    (N, 4, 4); see ``inverted``."""
+    name = evaluation.scene.parts[part.parent].name if part.parent else part.name
+    return inverted(worlds(evaluation, part.parent)[list(rows)], name)
 
 
 def with_channels(scene: Scene, part_id: str, old: Array, new: Array) -> Scene:
@@ -137,6 +163,11 @@ def refuse_written(scene: Scene, ref: ChannelRef) -> None:
             "steps or merge those layers first, or let things move.",
             place=full_name(scene, ref),
         )
+    refuse_locked(scene, ref)
+
+
+def refuse_locked(scene: Scene, ref: ChannelRef) -> None:
+    """Refuses to change what is locked."""
     if ref.channel in scene.parts[ref.part].locked:
         raise Refusal("it is locked; unlock it first.", place=full_name(scene, ref))
 
@@ -163,10 +194,16 @@ def _with_channel(scene: Scene, ref: ChannelRef, old: Array, new: Array) -> Scen
     return replace(scene, curves=curves)
 
 
-def refuse_moved(before: Evaluation, after: Evaluation, tolerance: float = 1e-9) -> None:
-    """Refuses a change that was to keep every world matrix, where one has moved."""
+def refuse_moved(
+    before: Evaluation, after: Evaluation, tolerance: float = 1e-9, rows: Indices | None = None
+) -> None:
+    """Refuses a change that was to keep every world matrix, where one has moved; with ``rows``
+    on these frames, counted from the range's first one."""
+    frames = len(before.times.frames)
     for part in before.scene.tree_order:
         moved = np.abs(before.world(part) - after.world(part)).max(axis=(1, 2))
+        if rows is not None:
+            moved = np.where(np.isin(np.arange(frames), rows), np.broadcast_to(moved, frames), 0.0)
         if np.any(moved > tolerance):
             frame = before.times.first + int(np.argmax(moved > tolerance))
             raise Refusal(
@@ -187,7 +224,8 @@ def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
     part = moved.parts[part_id]
     old_parent = worlds(evaluation, before.parts[part_id].parent)
     new_parent = worlds(evaluation, part.parent)
-    way = np.linalg.inv(new_parent) @ old_parent
+    name = moved.parts[part.parent].name if part.parent else part.name
+    way = inverted(new_parent, name) @ old_parent
     linear = way[0, :3, :3]
     still = np.all(np.abs(way - way[0]) <= 1e-11)
     if still and np.all(np.abs(linear.T @ linear - np.eye(3)) <= 1e-11):
@@ -208,10 +246,33 @@ def worlds(evaluation: Evaluation, part: str | None) -> Array:
     return np.broadcast_to(matrices, (frames, 4, 4))
 
 
-def without_scale(matrices: Array) -> Array:
-    """Matrices with axes of length 1, shape (N, 4, 4)."""
-    made = matrices.copy()
-    made[:, :3, :3] /= np.linalg.norm(made[:, :3, :3], axis=1)[:, None, :]
+def carried_pose(old: Part, new: Part) -> Mapping[str, float]:
+    """The own default pose of a part that has another rest or rotation order now, so that it still
+    stands for the same place."""
+    if not any(channel in old.pose for channel in TRANSFORM_CHANNELS):
+        return old.pose
+    values = np.array([[old.pose.get(c, DEFAULTS[c]) for c in TRANSFORM_CHANNELS]])
+    turned = values.copy()
+    # The scale stays as it is: only where and how the part stands is written anew.
+    turned[:, 6:9] = 1.0
+    made = channels_of_local(new, local_matrices(old, turned), turned)[0]
+    pose = {c: v for c, v in old.pose.items() if c not in TRANSFORM_CHANNELS[:6]}
+    for channel, value in zip(TRANSFORM_CHANNELS[:6], made[:6], strict=True):
+        if abs(value) > SAME:
+            pose[channel] = float(value)
+    return pose
+
+
+def axes_of(evaluation: Evaluation, part_id: str) -> Array:
+    """A part's world matrices on all frames with axes of length 1, those turned round along which
+    its own scale is negative, shape (F, 4, 4)."""
+    made = worlds(evaluation, part_id).copy()
+    signs = np.where(final_channels(evaluation, part_id)[:, 6:9] < 0.0, -1.0, 1.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        made[:, :3, :3] *= (signs / np.linalg.norm(made[:, :3, :3], axis=1))[:, None, :]
+    if not np.isfinite(made).all():
+        name = evaluation.scene.parts[part_id].name
+        raise Refusal("it is scaled to nothing on a frame; scale it.", place=name)
     return made
 
 
@@ -223,29 +284,35 @@ def with_worlds(
     target: Array,
     groups: Sequence[str] = ("translation", "rotation"),
     one: bool = False,
+    kinds: bool = False,
+    exact: bool = True,
 ) -> Scene:
-    """The scene with keys that put a part at places in the world.
+    """The scene with keys that put a part at places in the world; outside of the frames from the
+    first to the last one it stays as it was.
 
     Args:
         scene: the scene.
         evaluation: of this scene.
         part_id: the part.
-        rows: the frames, counted from the range's first one, one after the other unless they are
-            its own keys'.
-        target: world matrices without scale, shape (N, 4, 4).
+        rows: the frames, counted from the range's first one, ascending.
+        target: world matrices with axes of length 1, shape (N, 4, 4). Where what lies above the
+            part mirrors them, its x axis is turned round.
         groups: what follows: ``translation``, ``rotation``.
         one: it is one frame, and a channel without keys is only set.
+        kinds: segments behind keys that are there already keep their kind; else they are linear.
+        exact: see ``channels_of_local``.
 
     Raises:
         Refusal: where a step or a layer writes a channel that would have to change, or the place
             cannot be had.
     """
     part = scene.parts[part_id]
-    parent = worlds(evaluation, part.parent)[list(rows)]
     old = final_channels(evaluation, part_id)[list(rows)]
     unscaled = old.copy()
     unscaled[:, 6:9] = 1.0
-    new = channels_of_local(part, np.linalg.inv(parent) @ target, unscaled)
+    local = parent_inverted(evaluation, part, rows) @ target
+    new = channels_of_local(part, local, unscaled, exact)
+    first = evaluation.times.first
     for n, channel in enumerate(TRANSFORM_CHANNELS[:6]):
         if channel.split(".")[0] not in groups or np.all(np.abs(new[:, n] - old[:, n]) <= SAME):
             continue
@@ -256,38 +323,41 @@ def with_worlds(
             values = {**owner.values, channel: float(new[0, n])}
             scene = replace(scene, parts={**scene.parts, part_id: replace(owner, values=values)})
         else:
-            scene = with_span_keys(scene, evaluation, ref, np.array(rows), new[:, n])
+            span = first + rows[0], first + rows[-1]
+            frames = np.array(rows) + first
+            scene = with_span_keys(scene, ref, span, frames, new[:, n], kinds)
     return scene
 
 
 def with_span_keys(
-    scene: Scene, evaluation: Evaluation, ref: ChannelRef, rows: Indices, values: Array
+    scene: Scene,
+    ref: ChannelRef,
+    span: Span,
+    frames: Indices,
+    values: Array,
+    kinds: bool = False,
 ) -> Scene:
-    """The scene with keys on frames of a channel's own curve; outside of them, on whole frames,
-    it stays as it was.
+    """The scene with keys on frames of a channel's own curve in the place of what it has in a
+    span; outside of that, on whole frames of the range, it stays as it was.
 
     Args:
         scene: the scene.
-        evaluation: from which the channel's own values are taken.
         ref: the channel.
-        rows: the frames, counted from the range's first one.
+        span: first and last frame.
+        frames: whole frames in the span, ascending.
         values: shape (N,).
+        kinds: segments behind keys that are there already keep their kind; else they are linear.
     """
-    first = evaluation.times.first
-    shape = evaluation.times.frames.shape
-    own = np.broadcast_to(evaluation.result(NodeId(*ref, "own")).values, shape)
     curve = scene.curves.get(ref)
-    start, end = int(rows[0]), int(rows[-1])
-    keys = [Key(float(first + n), float(v), "linear") for n, v in zip(rows, values, strict=True)]
-    inside = {float(first + n) for n in range(start, end + 1)} - {key.frame for key in keys}
-    ends = [n for n in (start - 1, end + 1) if 0 <= n < len(own)]
-    if curve is None:
-        keys += [Key(float(first + n), float(own[n]), "linear") for n in ends]
+    old = {key.frame: key.interpolation for key in curve.keys} if curve and kinds else {}
+    keys = [
+        Key(float(f), float(v), old.get(float(f), "linear"))
+        for f, v in zip(frames, values, strict=True)
+    ]
+    if curve is not None:
+        made = with_span(curve, span, keys, (scene.first, scene.last))
     else:
-        for n in ends:
-            if curve.key_at(first + n) is None:
-                curve = with_inserted_key(curve, float(first + n))
-        dense = len(rows) == end - start + 1
-        gone = [key.frame for key in curve.keys if dense and key.frame in inside]
-        curve = without_keys(curve, gone) if gone else curve
-    return replace(scene, curves={**scene.curves, ref: with_keys(curve, keys)})
+        still = scene.set_value(ref)
+        ends = [f for f in (span[0] - 1, span[1] + 1) if scene.first <= f <= scene.last]
+        made = with_keys(None, [*keys, *(Key(float(f), still, "linear") for f in ends)])
+    return replace(scene, curves={**scene.curves, ref: made})

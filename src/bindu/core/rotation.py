@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import warnings
-
 import numpy as np
 from scipy.spatial.transform import Rotation
 
@@ -43,46 +41,6 @@ def rotation_matrices(angles: Array, order: RotationOrder) -> Array:
     return matrix
 
 
-def continuous_angles(matrices: Array, order: RotationOrder, near: Array) -> Array:
-    """Angles about x, y and z of rotations, each nearest to those of the row before.
-
-    Of the two ways to write a rotation as three angles, (a, b, c) and (a + 180, 180 - b,
-    c + 180), and all their full turns, each row takes the one nearest to the row before it, and
-    the first row the one nearest to ``near``. Changing over from one way to the other is as
-    far from either, so that the choices are a running count of changes, without a loop.
-
-    Args:
-        matrices: rotations, shape (N, 3, 3).
-        order: which axis is applied first, second, third.
-        near: degrees about x, y, z, shape (3,).
-
-    Returns:
-        Degrees about x, y, z, shape (N, 3).
-    """
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")  # At gimbal lock SciPy chooses one of many ways.
-        turns = Rotation.from_matrix(matrices, assume_valid=True)
-        found = turns.as_euler(order, degrees=True)
-    axes = ["xyz".index(axis) for axis in order]
-    first_way = np.vstack([np.asarray(near, dtype=float)[axes], found])
-    other_way = first_way * (1.0, -1.0, 1.0) + 180.0
-    stay = _turned(first_way[1:] - first_way[:-1])
-    change = _turned(other_way[1:] - first_way[:-1])
-    changed = np.cumsum(change < stay) % 2 == 1
-    chosen = np.where(changed[:, None], other_way[1:], first_way[1:])
-    steps = np.diff(np.vstack([first_way[:1], chosen]), axis=0)
-    steps -= 360.0 * np.round(steps / 360.0)
-    angles = np.empty_like(chosen)
-    angles[:, axes] = first_way[0] + np.cumsum(steps, axis=0)
-    return angles
-
-
-def _turned(differences: Array) -> Array:
-    """How far rows of angles are apart, full turns aside: the sum of squares, shape (N,)."""
-    within = differences - 360.0 * np.round(differences / 360.0)
-    return np.asarray((within**2).sum(axis=1))
-
-
 def quaternions_of(matrices: Array) -> Array:
     """Quaternions (x, y, z, w) of rotation matrices, shape (N, 4) from (N, 3, 3)."""
     return np.asarray(Rotation.from_matrix(matrices, assume_valid=True).as_quat())
@@ -116,17 +74,36 @@ def cross(first: Array, second: Array) -> Array:
     return made
 
 
-def unscaled(linear: Array) -> Array:
-    """The rotation in the linear part of a matrix, shape (N, 3, 3).
+def orthonormal(linear: Array, signs: Array | None = None) -> tuple[Array, Array]:
+    """The rotation in the linear part of a matrix, and which axes it mirrors.
 
-    The x axis keeps its direction and the y axis its plane (Gram-Schmidt), so that a scale along
-    the axes is taken off exactly. Not finite where an axis has no length.
+    Axes that are known to be mirrored are turned round first; where the whole still is a mirror
+    image, x is turned round too. Then x keeps its direction and y its plane (Gram-Schmidt), so
+    that a scale along the axes is taken off exactly.
+
+    Args:
+        linear: shape (N, 3, 3).
+        signs: -1 for axes that are known to be mirrored, else 1, shape (N, 3) or (1, 3).
+
+    Returns:
+        Rotation matrices, shape (N, 3, 3), not finite where an axis has no length; and a sign for
+        each axis, shape (N, 3).
     """
+    if signs is None:
+        signs = np.ones((1, 3))
+    elif np.any(signs < 0.0):
+        linear = linear * signs[:, None, :]
+    across = cross(linear[:, :, 0], linear[:, :, 1])
+    mirrored = (across * linear[:, :, 2]).sum(axis=1) < 0.0
+    signs = np.broadcast_to(signs, (len(linear), 3))
     with np.errstate(divide="ignore", invalid="ignore"):
         x = linear[:, :, 0] / np.linalg.norm(linear[:, :, 0], axis=1)[:, None]
-        z = cross(x, linear[:, :, 1])
-        z /= np.linalg.norm(z, axis=1)[:, None]
-    return np.stack([x, cross(z, x), z], axis=2)
+        z = across / np.linalg.norm(across, axis=1)[:, None]
+    if mirrored.any():
+        turned = np.where(mirrored, -1.0, 1.0)
+        x, z = x * turned[:, None], z * turned[:, None]
+        signs = np.concatenate([signs[:, :1] * turned[:, None], signs[:, 1:]], axis=1)
+    return np.stack([x, cross(z, x), z], axis=2), signs
 
 
 def angles_quaternion(angles: Array, order: RotationOrder) -> Array:
@@ -186,10 +163,12 @@ def between(start: Array, end: Array, share: Array) -> Array:
 
 
 def mean_rotation(rotations: list[Array], weights: list[Array]) -> Array:
-    """The weighted mean of rotations, the shortest way and whatever their order: the unit
-    quaternion whose squared distances in rotation are least (F. L. Markley, Y. Cheng,
-    J. L. Crassidis, Y. Oshman, "Averaging quaternions", J. Guidance 30, 2007; for two
-    rotations by its closed form, equation 19).
+    """The weighted geodesic mean of rotations, whatever their order: the one from which the
+    weighted turns to all of them cancel (H. Karcher, "Riemannian center of mass and mollifier
+    smoothing", Comm. Pure Appl. Math. 30, 1977); of two, the even turn from one to the other.
+
+    From the mean of the chords on (F. L. Markley, Y. Cheng, J. L. Crassidis, Y. Oshman,
+    "Averaging quaternions", J. Guidance 30, 2007) it is found by Newton's method.
 
     Args:
         rotations: quaternions, each of shape (N, 4) or (1, 4).
@@ -200,24 +179,54 @@ def mean_rotation(rotations: list[Array], weights: list[Array]) -> Array:
     """
     if len(rotations) == 1:
         return np.where(weights[0][:, None] > 0.0, rotations[0], np.nan)
-    if len(rotations) == 2:
-        return _mean_of_two(rotations[0], rotations[1], weights[0], weights[1])
-    frames = max(len(i) for i in (*rotations, *weights))
-    outer = np.zeros((frames, 4, 4))
-    for rotation, weight in zip(rotations, weights, strict=True):
-        outer += weight[:, None, None] * rotation[:, :, None] * rotation[:, None, :]
-    _, vectors = np.linalg.eigh(outer)
-    total = np.sum(np.broadcast_arrays(*weights), axis=0)
-    return np.asarray(np.where(total[:, None] > 0.0, vectors[:, :, 3], np.nan))
-
-
-def _mean_of_two(p: Array, q: Array, u: Array, v: Array) -> Array:
-    cosine = (p * q).sum(axis=1)
-    q = np.where(cosine[:, None] < 0.0, -q, q)
-    root = np.sqrt((u - v) ** 2 + 4.0 * u * v * cosine**2)
-    # Of two equal forms of each factor, the one without cancellation.
+    total = np.asarray(sum(weights))
     with np.errstate(divide="ignore", invalid="ignore"):
-        one = np.where(u >= v, u - v + root, 4.0 * u * v * cosine**2 / (v - u + root))
-        other = np.where(v > u, v - u + root, 4.0 * u * v * cosine**2 / (u - v + root))
-        made = np.sqrt(u * one)[:, None] * p + np.sqrt(v * other)[:, None] * q
-        return np.asarray(made / np.linalg.norm(made, axis=1)[:, None])
+        shares = [np.where(total > 0.0, weight / total, np.nan) for weight in weights]
+    if len(rotations) == 2:
+        one, other = np.broadcast_arrays(*rotations)
+        made = between(one, other, np.nan_to_num(shares[1]))
+        return np.where(np.isfinite(shares[1])[:, None], made, np.nan)
+    frames = max(len(i) for i in (*rotations, total))
+    turns = np.stack([np.broadcast_to(r, (frames, 4)) for r in rotations], axis=1)
+    parts = np.stack([np.broadcast_to(s, frames) for s in shares], axis=1)
+    good = np.isfinite(parts).all(axis=1)
+    parts = np.where(good[:, None], parts, 1.0)
+    outer = np.einsum("nt,nti,ntj->nij", parts, turns, turns)
+    made = _karcher(np.linalg.eigh(outer)[1][:, :, 3], turns, parts)
+    return np.where(good[:, None], made, np.nan)
+
+
+MOST_ROUNDS = 50
+MEAN = 1e-9
+"""The step, in radians, below which the next one would change nothing any more."""
+
+
+def _karcher(mean: Array, turns: Array, shares: Array) -> Array:
+    """See ``mean_rotation``; ``turns`` of shape (N, T, 4), ``shares`` of shape (N, T)."""
+    for _ in range(MOST_ROUNDS):
+        away = product(inverse(mean)[:, None], turns)
+        away = np.where(away[..., 3:] < 0.0, -away, away)
+        sine = np.linalg.norm(away[..., :3], axis=2)
+        half = np.arctan2(sine, away[..., 3])
+        near = sine < 1e-9
+        axis = away[..., :3] / np.where(near, 1.0, sine)[..., None]
+        gradient = np.einsum("nt,nti->ni", shares * 2.0 * half, axis)
+        # The second derivative of half the squared angle: 1 along its axis, less across it.
+        across = np.where(near, 1.0, half / np.tan(np.where(near, 1.0, half)))
+        bend = np.einsum("nt,nti,ntj->nij", shares * (1.0 - across), axis, axis)
+        bend += ((shares * across).sum(axis=1) + 1e-12)[:, None, None] * np.eye(3)
+        step = np.linalg.solve(bend, gradient[:, :, None])[:, :, 0]
+        size = np.linalg.norm(step, axis=1)
+        step *= np.minimum(1.0, 1.0 / np.maximum(size, 1e-300))[:, None]
+        mean = product(mean, turn_by(step))
+        mean /= np.linalg.norm(mean, axis=1)[:, None]
+        if np.all(size < MEAN):
+            break
+    return mean
+
+
+def turn_by(vectors: Array) -> Array:
+    """Quaternions of turns about vectors by their lengths in radians, (N, 4) from (N, 3)."""
+    half = np.linalg.norm(vectors, axis=1)[:, None] / 2.0
+    share = np.where(half > 1e-9, np.sin(half) / np.where(half > 1e-9, half, 1.0), 1.0) / 2.0
+    return np.concatenate([vectors * share, np.cos(half)], axis=1)

@@ -14,8 +14,9 @@ from bindu.core.evaluate import Evaluation, evaluate_after
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.numbers import written_number
 from bindu.core.formula.references import to_names
-from bindu.core.place import square
+from bindu.core.place import inverted, square
 from bindu.core.refusal import Refusal
+from bindu.core.rotation import orthonormal
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Probe, Scene, Step
 from bindu.core.scene.settings import FormulaSettings
@@ -154,7 +155,8 @@ def _on_ground(evaluation: Evaluation, probe: Probe) -> Array:
     if probe.ground is None:
         return part
     ground = square(evaluation.world(probe.ground))
-    return np.asarray(np.linalg.inv(ground) @ part)
+    name = evaluation.scene.parts[probe.ground].name
+    return np.asarray(inverted(ground, name) @ part)
 
 
 def _in_world(evaluation: Evaluation, probe: Probe, places: Array) -> Array:
@@ -170,8 +172,10 @@ def _turns(evaluation: Evaluation, part: str, local: Array) -> Array:
     Matrices cannot tell a turn from one that is whole turns longer; the rotation channel that
     turns most says how many whole turns a wheel makes.
     """
-    linear = local[:, :3, :3]
-    linear = linear / np.linalg.norm(linear, axis=1, keepdims=True)
+    linear, _ = orthonormal(local[:, :3, :3])
+    if not np.isfinite(linear).all():
+        name = evaluation.scene.parts[part].name
+        raise Refusal("it is scaled to nothing on a frame; scale it.", place=name)
     rotation = Rotation.from_matrix(linear)
     vectors = (rotation[1:] * rotation[:-1].inv()).as_rotvec()
     frames = evaluation.times.frames.shape

@@ -1,4 +1,7 @@
-"""Where a part is in the spaces of a space step, and the offsets that keep its place."""
+"""Where a part is in the spaces of a space step, and the offsets that keep its place.
+
+All is counted in the part's parent, as the step itself does.
+"""
 
 from __future__ import annotations
 
@@ -7,18 +10,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from bindu.core.angles import nearest_angles
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation, evaluate_only, row_at
 from bindu.core.graph.node import Indices, NodeId, Read
-from bindu.core.graph.stages import before, group_node, quaternion_node, tap_node
+from bindu.core.graph.stages import at_tap, before, group_node, quaternion_node, tap_node
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import (
-    angles_quaternion,
-    continuous_angles,
-    inverse,
-    matrices_of,
-    product,
-)
+from bindu.core.rotation import angles_quaternion, inverse, product
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
@@ -29,7 +27,9 @@ from bindu.core.steps.bound.places import (
     points_inside,
     points_outside,
     rest_place,
-    rotation_of,
+    seen_from,
+    turned_inside,
+    turned_outside,
 )
 from bindu.core.steps.bound.space import active_spaces, space_name
 
@@ -38,7 +38,7 @@ ONES = np.ones((1, 3))
 
 @dataclass(frozen=True)
 class Place:
-    """Where a part is in the world: metres, shape (1, 3), and quaternion, shape (1, 4)."""
+    """Where a part is in its parent: metres, shape (1, 3), and quaternion, shape (1, 4)."""
 
     position: Array
     rotation: Array
@@ -64,7 +64,9 @@ def evaluated_step(scene: Scene, step: Step) -> Evaluation:
     """Evaluates just what a space step comes from: its spaces, what comes in, which is active."""
     settings = space_settings(step)
     around = {scene.parts[step.part].parent, *settings.spaces} - {None, "", WORLD_KEY}
-    wanted = [NodeId(part, "world matrix", settings.tap) for part in sorted(filter(None, around))]
+    wanted = [
+        NodeId(part, "world matrix", at_tap(settings.tap)) for part in sorted(filter(None, around))
+    ]
     wanted.append(group_node(scene, step.part, "translation", before(step)))
     wanted.append(quaternion_node(scene, step.part, before(step)))
     wanted.append(tap_node(scene, space_ref(step), "final"))
@@ -94,12 +96,12 @@ def place_in(evaluation: Evaluation, step: Step, frame: int, space: int, offset:
 def moved_inside(
     spaces: Array, offsets: Sequence[Handover], positions: Array, rotations: Array
 ) -> tuple[Array, Array]:
-    """Where parts are in the world inside spaces, shape (N, 3, 4), moved by offsets: positions
-    and rotations, shapes (N, 3) and (N, 4)."""
+    """Where parts are inside spaces, shape (N, 3, 4), moved by offsets: positions and rotations,
+    shapes (N, 3) and (N, 4)."""
     turns = angles_quaternion(np.array([one.rotation for one in offsets]), "xyz")
     inner = place_of(np.array([one.translation for one in offsets]), turns, ONES)
     moved = points_outside(spaces, points_outside(inner, positions))
-    return moved, product(rotation_of(spaces), product(turns, rotations))
+    return moved, turned_outside(spaces, product(turns, rotations))
 
 
 def kept_handover(
@@ -108,8 +110,8 @@ def kept_handover(
     """The handover to a space that keeps a place on a frame."""
     outer = space_place(evaluation, step, frame, space)
     own = own_place(evaluation, step, frame)
-    turn = product(product(inverse(rotation_of(outer)), place.rotation), inverse(own.rotation))
-    angles = continuous_angles(matrices_of(turn), "xyz", np.zeros(3))
+    turn = product(turned_inside(outer, place.rotation), inverse(own.rotation))
+    angles = nearest_angles(turn, "xyz", np.zeros(3))
     turn = angles_quaternion(angles, "xyz")
     moved = points_outside(place_of(np.zeros((1, 3)), turn, ONES), own.position)
     x, y, z = (points_inside(outer, place.position) - moved)[0]
@@ -147,20 +149,32 @@ def with_handover(settings: SpaceSettings, made: Handover) -> SpaceSettings:
 
 
 def space_place(evaluation: Evaluation, step: Step, frame: int, space: int) -> Array:
-    """The world matrix of a space on a frame, shape (1, 3, 4)."""
-    scene, settings = evaluation.scene, space_settings(step)
-    part = settings.spaces[space]
-    owner = scene.parts[step.part].parent if part == "" else None if part == WORLD_KEY else part
-    if owner is None:
+    """A space on a frame as seen from the part's parent, shape (1, 3, 4)."""
+    part, parent = space_settings(step).spaces[space], evaluation.scene.parts[step.part].parent
+    if part in ("", parent):
         return IDENTITY
-    places = evaluation.read(Read(owner, "world matrix", settings.tap))
+    around = parent_place(evaluation, step, frame)
+    return seen_from(around, _world(evaluation, step, None if part == WORLD_KEY else part, frame))
+
+
+def parent_place(evaluation: Evaluation, step: Step, frame: int) -> Array:
+    """The world matrix of a part's parent on a frame, shape (1, 3, 4)."""
+    return _world(evaluation, step, evaluation.scene.parts[step.part].parent, frame)
+
+
+def _world(evaluation: Evaluation, step: Step, part: str | None, frame: int) -> Array:
+    """A part's world matrix at the tap at which a step reads its surroundings; without a part, the
+    world's own."""
+    if part is None:
+        return IDENTITY
+    places = evaluation.read(Read(part, "world matrix", space_settings(step).tap))
     return row_at(places, evaluation.index(frame))
 
 
 def own_place(evaluation: Evaluation, step: Step, frame: int) -> Place:
     """Where the part is in its parent on a frame by what comes in to the step."""
     rest, moved, turned = own_rows(evaluation, step, [frame])
-    return Place(points_outside(rest, moved), product(rotation_of(rest), turned))
+    return Place(points_outside(rest, moved), turned_outside(rest, turned))
 
 
 def own_rows(

@@ -105,7 +105,7 @@ def wiring_of(graph: Graph) -> Wiring:
                 target,
                 home[source],
                 home[target],
-                read.tap,
+                str(read.tap),
                 step.zone,
                 read.back,
                 looped,
@@ -170,7 +170,9 @@ def _source_port(graph: Graph, read: Read) -> Port:
     label = label.removeprefix(scene.parts[read.part].name).lstrip(". ")
     channel = ledger_channel(scene, read.part, read.quantity).channel
     held = read_node(scene, read) in graph.held
-    return Port(_source_id(read), "source", label, read.part, channel, read.tap, None, True, held)
+    return Port(
+        _source_id(read), "source", label, read.part, channel, str(read.tap), None, True, held
+    )
 
 
 def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:

@@ -24,7 +24,13 @@ from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import Rest, Shape, StepVariant
-from bindu.core.scene.settings import DrivenSettings, FormulaSettings, GivenSettings, LimitSettings
+from bindu.core.scene.settings import (
+    ChannelSettings,
+    DrivenSettings,
+    FormulaSettings,
+    GivenSettings,
+    LimitSettings,
+)
 from bindu.formats.curve_entries import CurveEntry, KeyEntry, TangentEntry
 from bindu.formats.document import SceneDocument, VariantEntry, WhatIfEntry
 from bindu.formats.identities import Identities, NamedPart, channel_id, identities_of
@@ -44,7 +50,8 @@ Placed = tuple[str, AnyEdit]
 def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     """The edits that make the document's scene from an empty one.
 
-    Formulas may refer to anything, so steps are added first and get their formulas last.
+    Steps may write and formulas read channels of any other step, so steps that write one channel
+    are added on a channel that every part has, and get their settings last.
 
     Raises:
         Refusal: when a name in the document stands for nothing.
@@ -87,12 +94,14 @@ def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
 
 
 def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
-    """The steps but memberships, formulas empty."""
+    """The steps but memberships; of those that write one channel only the kind and the zone."""
     for step, step_id in zip(part.entry.steps, part.steps, strict=True):
         place = f"{part.place}.steps ({step.name})"
         if isinstance(step, MemberEntry):
             continue
         settings = _settings(part, step, ids)
+        if isinstance(settings, ChannelSettings):
+            settings = replace(settings, channel="visible")
         if isinstance(settings, FormulaSettings):
             settings = replace(settings, text="0")
         yield place, AddStep(part.id, step.name, settings, step.zone, step_id)
@@ -249,7 +258,7 @@ def _keyed(
 def _finished_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
     for step, step_id in zip(part.entry.steps, part.steps, strict=True):
         place = f"{part.place}.steps ({step.name})"
-        settings = _settings(part, step, ids) if isinstance(step, FormulaEntry) else None
+        settings = None if isinstance(step, BindingEntry) else _settings(part, step, ids)
         yield place, ChangeStep(step_id, settings=settings, on=step.on)
 
 

@@ -79,16 +79,11 @@ def channel_id(part: NamedPart, name: str, field: str) -> str:
 
 def identities_of(document: SceneDocument) -> Identities:
     """The identities of a document."""
-    layers = _named_ids("l", document.layers)
-    driven = _named_ids("d", document.driven)
-    leads = _named_ids("g", document.leads)
-    parts, channels, steps = _Ids("p"), _Ids("c"), _Ids("s")
-    for entry in document.parts:
-        parts.reserve(entry.id)
-        for channel in entry.channels:
-            channels.reserve(channel.id)
-        for step in entry.steps:
-            steps.reserve(step.id)
+    taken = set(_given(document))
+    layers = _named_ids("l", document.layers, taken)
+    driven = _named_ids("d", document.driven, taken)
+    leads = _named_ids("g", document.leads, taken)
+    parts, channels, steps = _Ids("p", taken), _Ids("c", taken), _Ids("s", taken)
     part_ids = [parts.given_or_new(entry.id) for entry in document.parts]
     ids = {entry.name: i for entry, i in zip(document.parts, part_ids, strict=True)}
     found = []
@@ -130,25 +125,30 @@ def _step_channels(
         yield f"{step.name}.{name}", step_channel(step_id, key)
 
 
+def _given(document: SceneDocument) -> Iterator[str]:
+    """The identities that the document gives itself."""
+    found = [one.id for one in document.parts]
+    for layer in document.layers:
+        found.append(layer.id)
+    found += [one.id for one in document.driven] + [one.id for one in document.leads]
+    for entry in document.parts:
+        found += [one.id for one in entry.channels] + [one.id for one in entry.steps]
+    yield from (one for one in found if one is not None)
+
+
 def _named_ids(
-    prefix: str, entries: Sequence[LayerEntry | DrivenEntry | LeadEntry]
+    prefix: str, entries: Sequence[LayerEntry | DrivenEntry | LeadEntry], taken: set[str]
 ) -> dict[str, str]:
     """Identities by name."""
-    ids = _Ids(prefix)
-    for entry in entries:
-        ids.reserve(entry.id)
+    ids = _Ids(prefix, taken)
     return {entry.name: ids.given_or_new(entry.id) for entry in entries}
 
 
 class _Ids:
     """Gives out identities that the document does not use itself."""
 
-    def __init__(self, prefix: str) -> None:
-        self._prefix, self._taken, self._next = prefix, set[str](), 1
-
-    def reserve(self, given: str | None) -> None:
-        if given is not None:
-            self._taken.add(given)
+    def __init__(self, prefix: str, taken: set[str]) -> None:
+        self._prefix, self._taken, self._next = prefix, taken, 1
 
     def given_or_new(self, given: str | None) -> str:
         if given is not None:

@@ -8,7 +8,6 @@ from typing import Any, NoReturn
 
 from pydantic import ValidationError
 
-from bindu.core.edits import applied
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.formats.document import SceneDocument
@@ -43,7 +42,7 @@ def read_scene(text: str | bytes) -> Scene:
     scene = Scene()
     for place, edit in scene_edits(document):
         try:
-            scene = applied(scene, [edit])
+            scene = edit.apply(scene)
         except Refusal as refusal:
             inner = f" · {refusal.place}" if refusal.place else ""
             raise refusal.at(place + inner) from None

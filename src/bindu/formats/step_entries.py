@@ -14,6 +14,7 @@ from bindu.core.scene.settings import (
     Ends,
     FormulaMode,
     Group,
+    Keep,
     SpaceKind,
     UpKind,
     Vector,
@@ -152,6 +153,7 @@ class HandoverEntry(Entry):
     translation: Vector = ZERO
     rotation: Vector = ZERO
     blend: int = 0
+    keep: Keep = Field("offset", description="by this offset, by keys of the part, or not at all")
 
 
 class SpacesEntry(StepEntry):

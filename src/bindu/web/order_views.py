@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bindu.core.evaluate import Evaluation
+from bindu.core.graph.stages import step_made
 from bindu.core.handovers import handover_states
 from bindu.core.listing import ledger_channel, node_label
 from bindu.core.loop_report import LoopReport, loop_reports
@@ -55,14 +56,14 @@ def order_view(evaluation: Evaluation, revision: int) -> OrderView:
     rows = []
     for node_id in graph.order:
         part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
-        step = scene.steps.get(node_id.stage)
+        step = step_made(scene, node_id)
         rows.append(
             OrderRow(
                 rank=graph.ranks[node_id],
                 label=node_label(scene, node_id),
                 part=part,
                 channel=channel,
-                step=step.id if step else None,
+                step=step.id if step and step.id in scene.steps else None,
                 held=node_id in graph.held,
                 cost=round(evaluation.results[node_id].seconds * 1e6, 1),
             )

@@ -16,9 +16,9 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.node import NodeId
-from bindu.core.graph.stages import tap_node
-from bindu.core.scene.channels import TAPS, ChannelRef
+from bindu.core.graph.node import OWN, NodeId
+from bindu.core.graph.stages import at_tap, stage_of, tap_node, tap_of
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.names import known_channel
 from bindu.core.visibility import seen
 from bindu.web.schemas import SceneView, Shown, Want
@@ -77,7 +77,7 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
     for want in wants:
         if want.part == "*" and want.quantity == "world matrix":
             for part in evaluation.scene.tree_order:
-                node_id = NodeId(part, "world matrix", "final")
+                node_id = NodeId(part, "world matrix", at_tap("final"))
                 result = evaluation.results[node_id]
                 yield node_name(node_id), (result.key, result.values)
         elif want.part == "*" and want.quantity == "seen":
@@ -87,7 +87,8 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
                 yield f"{part}/seen/final", (key, shown)
         else:
             name = f"{want.part}/{want.quantity}/{want.stage}"
-            node = _node(evaluation, NodeId(want.part, want.quantity, want.stage))
+            stage = stage_of(want.stage)
+            node = _node(evaluation, NodeId(want.part, want.quantity, stage)) if stage else None
             chosen = evaluation.result(node) if node else None
             yield name, (chosen.key, chosen.values) if chosen else None
 
@@ -99,9 +100,9 @@ def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:
     ref = ChannelRef(node_id.part, node_id.quantity)
     if not known_channel(evaluation.scene, ref):
         return None
-    if node_id.stage == "own":
+    if node_id.stage == OWN:
         return node_id  # nothing reads it: a constant
-    tap = next((tap for tap in TAPS if tap == node_id.stage), None)
+    tap = tap_of(node_id.stage)
     if tap is None:
         return None
     return tap_node(evaluation.scene, ref, tap)

@@ -101,7 +101,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
 
 def node_name(node_id: NodeId) -> str:
     """A node as one text, the name of wanted numbers."""
-    return "/".join(node_id)
+    return f"{node_id.part}/{node_id.quantity}/{node_id.stage}"
 
 
 def ledger_view(evaluation: Evaluation, ref: ChannelRef, revision: int) -> LedgerView:
@@ -262,7 +262,7 @@ def _bead(bead: Bead) -> BeadView:
                 label=seen.label,
                 part=seen.read.part,
                 quantity=seen.read.quantity,
-                tap=seen.read.tap,
+                tap=str(seen.read.tap),
                 node=node_name(seen.node),
             )
             for seen in bead.reads

@@ -194,7 +194,7 @@ function ValueField({ partId, partName, channel, writers }: RowProps) {
   const final = useBlock(`${path}/final`);
   const layer = useKeyState((keying) => keying.layer);
   const onLayer = layer !== null && channel.on_layers[layer];
-  const stage = onLayer ? `${layer}.${partId}.${channel.id}` : layer === null ? "own" : "keyed";
+  const stage = onLayer ? `step ${layer}.${partId}.${channel.id}` : layer === null ? "own" : "keyed";
   const keyed = useBlock(channel.curve || layer !== null ? `${path}/${stage}` : null);
   const tried = useKeyState(({ tryOuts }) => tryOuts.find((one) => one.part === partId && one.channel === channel.id));
   const first = useSamples((samples) => samples.first);

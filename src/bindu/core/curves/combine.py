@@ -48,7 +48,8 @@ def _moves_outside(function: Function, frames: Sequence[float], edge: float) -> 
     if frames[0] <= edge <= frames[-1]:
         return False
     nearest = frames[0] if edge < frames[0] else frames[-1]
-    seen = function(np.linspace(nearest, edge, 9))
+    inside = np.arange(np.floor(min(nearest, edge)) + 1.0, np.ceil(max(nearest, edge)))
+    seen = function(np.concatenate([[nearest], inside, [edge]]))
     return bool(np.any(np.abs(seen - seen[0]) > EXACT))
 
 

@@ -12,6 +12,14 @@ from bindu.core.curves.bezier import cubic, limited, solve_time
 from bindu.core.curves.eases import EASES
 from bindu.core.curves.model import Array, Curve, Interpolation, Outside, Tangent
 
+SEAM = 1e-9
+SEAM_SHARE = 1e-14
+"""How near a repeated frame is to a key to be on it: frames, and a share of its own number, since
+far away the arithmetic itself is no finer."""
+
+UPRIGHT = 1e-12
+"""The share of a segment's time below which a handle leads straight up or down."""
+
 
 @dataclass(frozen=True)
 class Segments:
@@ -94,13 +102,29 @@ def end_slope(curve: Curve, at_end: bool) -> float:
     if parts.kind[i] in EASES:
         ease = EASES[parts.kind[i]]
         return straight * (ease.end_slope if at_end else ease.start_slope)
-    reach = (1.0 - parts.second[i] if at_end else parts.first[i]) * parts.span[i]
-    rise = v[3] - v[2] if at_end else v[1] - v[0]
-    return float(rise / reach) if reach > 0.0 else straight
+    times = np.array([0.0, parts.first[i], parts.second[i], 1.0]) * parts.span[i]
+    return _direction(times[::-1], v[::-1]) if at_end else _direction(times, v)
+
+
+def _direction(times: Array, values: Array) -> float:
+    """The slope of a cubic at the first of its control points, shape (4,): toward the next one
+    that lies elsewhere. Where that one lies straight above or below, a function of time has no
+    slope, and the straight way to the other end stands for it."""
+    for n in (1, 2):
+        away, rise = times[n] - times[0], values[n] - values[0]
+        if abs(away) > UPRIGHT * abs(times[3] - times[0]):
+            return float(rise / away)
+        if rise != 0.0:
+            break
+    return float((values[3] - values[0]) / (times[3] - times[0]))
 
 
 def _brought_inside(curve: Curve, frames: Array, mode: Outside) -> tuple[Array, Array]:
-    """For frames outside the keys: the frame inside that is shown there, and what is added."""
+    """For frames outside the keys: the frame inside that is shown there, and what is added.
+
+    A frame that falls on a seam, or on a key, but for the last bits of the arithmetic falls on it
+    exactly, so that it is the segment to the right that is shown.
+    """
     first, last = curve.keys[0].frame, curve.keys[-1].frame
     at_end = frames[0] > last
     if mode == "hold":
@@ -109,13 +133,25 @@ def _brought_inside(curve: Curve, frames: Array, mode: Outside) -> tuple[Array, 
         edge = last if at_end else first
         return np.full_like(frames, edge), end_slope(curve, bool(at_end)) * (frames - edge)
     span = last - first
-    turns = np.floor((frames - first) / span)
-    along = frames - first - turns * span
+    turns, along = np.divmod(frames - first, span)
+    near = np.minimum(SEAM + SEAM_SHARE * np.abs(frames), span / 4.0)
+    seam = along > span - near
+    turns, along = turns + seam, np.where(seam | (along < near), 0.0, along)
     if mode == "mirror":
         odd = np.mod(turns, 2.0) == 1.0
-        return first + np.where(odd, span - along, along), np.zeros_like(frames)
+        inside = first + np.where(odd, span - along, along)
+        return _on_keys(curve, inside, near), np.zeros_like(frames)
     rise = curve.keys[-1].value - curve.keys[0].value if mode == "repeat with offset" else 0.0
-    return first + along, turns * rise
+    return _on_keys(curve, first + along, near), turns * rise
+
+
+def _on_keys(curve: Curve, frames: Array, near: Array) -> Array:
+    """Frames inside the keys, those within ``near`` of a key's frame brought onto it."""
+    keys = curve.frames
+    after = np.clip(np.searchsorted(keys, frames), 1, len(keys) - 1)
+    before = after - 1
+    found = np.where(frames - keys[before] < keys[after] - frames, keys[before], keys[after])
+    return np.where(np.abs(found - frames) <= near, found, frames)
 
 
 def _inside_values(curve: Curve, frames: Array) -> Array:

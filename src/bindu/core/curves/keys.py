@@ -15,15 +15,29 @@ from bindu.core.refusal import Refusal
 
 MOST_KEYS = 100_000
 LARGEST = 1e9
+NO_LENGTH = 1e-9
+ONE_ANGLE = 1e-6
+"""Degrees up to which two tangents have one angle: what arithmetic leaves."""
 
 
 def checked(key: Key) -> Key:
-    """The key, if its numbers are ones that a curve can hold.
+    """The key, if its numbers are ones that a curve can hold; of a joined key, a handle of length
+    0 takes the angle of the other.
 
     Raises:
-        Refusal: when a number is not finite or beyond ±1e9.
+        Refusal: when a number is not finite or beyond ±1e9, a tangent has a negative length or
+            leads backwards, or the tangents of a joined key have two angles.
     """
+    key = _joined(key)
     left, right = key.left, key.right
+    if max(abs(left.angle), abs(right.angle)) > 90.0:
+        angle = max(left.angle, right.angle, key=abs)
+        text = f"a tangent's angle lies between -90 and 90 degrees, not at {angle:g}."
+        raise Refusal(text, place=f"the key at frame {key.frame:g}")
+    if key.mode == "joined" and abs(left.angle - right.angle) > ONE_ANGLE:
+        text = f"its tangents are joined, but have the angles {left.angle:g} and {right.angle:g}; "
+        text += "give them one, or break them."
+        raise Refusal(text, place=f"the key at frame {key.frame:g}")
     size = abs(key.frame) + abs(key.value) + abs(left.angle) + abs(right.angle)
     if size + left.length + right.length <= LARGEST and min(left.length, right.length) >= 0.0:
         return key  # not finite is never less
@@ -40,6 +54,16 @@ def checked(key: Key) -> Key:
             raise Refusal(f"a key's {name} must be a number within ±1e9, not {number}.")
     if left.length < 0.0 or right.length < 0.0:
         raise Refusal(f"the key at frame {key.frame:g} has a tangent of negative length.")
+    return key
+
+
+def _joined(key: Key) -> Key:
+    if key.mode != "joined" or key.left.angle == key.right.angle:
+        return key
+    if key.left.length <= NO_LENGTH:
+        return replace(key, left=replace(key.left, angle=key.right.angle))
+    if key.right.length <= NO_LENGTH:
+        return replace(key, right=replace(key.right, angle=key.left.angle))
     return key
 
 

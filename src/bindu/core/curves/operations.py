@@ -122,11 +122,16 @@ def with_frames_inserted(curve: Curve, at: float, count: float, pause: bool) -> 
     return with_keys(replace(curve, keys=()), moved)
 
 
-def with_frames_taken_out(curve: Curve, first: float, count: float) -> Curve | None:
+def with_frames_taken_out(
+    curve: Curve, first: float, count: float, goes_on: bool = False
+) -> Curve | None:
     """The curve without the keys from ``first`` on for ``count`` frames, everything behind them
-    moved earlier; None where no key is left."""
+    moved earlier; None where no key is left. With ``goes_on``, what the last of these keys says
+    goes on from ``first`` where no other key lands there."""
     after = first + count
-    kept = [
+    gone = [key for key in curve.keys if first <= key.frame < after]
+    kept = [replace(gone[-1], frame=first)] if goes_on and gone else []
+    kept += [
         replace(k, frame=k.frame - count) if k.frame >= after else k
         for k in curve.keys
         if not first <= k.frame < after

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bindu.core.edits.binding import BindingEdit
-from bindu.core.edits.channels import ChannelEdit
+from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.formulas import FormulaEdit
@@ -21,6 +21,7 @@ from bindu.core.edits.probes import ProbeEdit
 from bindu.core.edits.relations import RelationEdit
 from bindu.core.edits.rereading import Reread
 from bindu.core.edits.retime import RetimeEdit
+from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.rows import RowEdit
 from bindu.core.edits.rules import ApplyRules
 from bindu.core.edits.scene import SceneEdit
@@ -35,6 +36,7 @@ AnyEdit = (
     | PartEdit
     | DuplicatePart
     | PlaceEdit
+    | ChangeRotationOrder
     | ChannelEdit
     | KeyEdit
     | KeyingEdit
@@ -65,9 +67,11 @@ def applied(scene: Scene, edits: Sequence[AnyEdit]) -> Scene:
     Raises:
         Refusal: when one cannot be done; none has been done then.
     """
+    made = scene
     for edit in edits:
-        scene = edit.apply(scene)
-    return scene
+        made = edit.apply(made)
+    refuse_out_of_range(scene, made)
+    return made
 
 
 def label_of(scene: Scene, edits: Sequence[AnyEdit]) -> str:

@@ -4,14 +4,20 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Protocol, TypeVar
 
 from bindu.core.formula.compiler import compiled
 from bindu.core.graph.node import Read
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_and_channel, step_channel
+from bindu.core.scene.channels import (
+    BUILT_IN_CHANNELS,
+    ChannelRef,
+    layer_and_channel,
+    step_channel,
+    weight_channel,
+)
 from bindu.core.scene.model import WEIGHT, DrivenKeys, Part, PartSet, Scene, Step
 from bindu.core.scene.names import channel_name, full_name, known_channel
 from bindu.core.steps.registry import reads_of
@@ -34,21 +40,41 @@ class Edit(Protocol):
         """
 
 
-def new_id(prefix: str, taken: Iterable[str], wanted: str | None = None) -> str:
+def new_id(
+    prefix: str,
+    taken: Collection[str],
+    wanted: str | None = None,
+    others: Sequence[Collection[str]] = (),
+) -> str:
     """An identity that is not taken: the wanted one, or the prefix and the next number.
+
+    Args:
+        prefix: what identities of this kind begin with where nobody chose one.
+        taken: the identities of this kind.
+        wanted: one that somebody chose.
+        others: those of other kinds that it must differ from too; see ``identities``.
 
     Raises:
         Refusal: when the wanted one is taken or no identity.
     """
-    known = set(taken)
+    tables = (taken, *others)
     if wanted is not None:
         if not IDENTITY.fullmatch(wanted):
             raise Refusal(f"{wanted!r} is no identity: a letter, then letters and digits.")
-        if wanted in known:
+        if wanted in BUILT_IN_CHANNELS or any(wanted in table for table in tables):
             raise Refusal(f"the identity {wanted!r} stands for two things.")
         return wanted
-    numbers = (int(i[len(prefix) :]) for i in known if re.fullmatch(prefix + r"\d{1,9}", i))
-    return f"{prefix}{max(numbers, default=0) + 1}"
+    numbers = (int(i[len(prefix) :]) for i in taken if re.fullmatch(prefix + r"[0-9]{1,9}", i))
+    number = max(numbers, default=0) + 1
+    while any(f"{prefix}{number}" in table for table in tables):
+        number += 1
+    return f"{prefix}{number}"
+
+
+def identities(scene: Scene) -> tuple[Collection[str], ...]:
+    """The identities of all that channels and formulas refer to: one namespace, so that no
+    reference can be taken for another."""
+    return scene.parts, scene.channels, scene.steps, scene.layers, scene.leads, scene.driven
 
 
 def found_part(scene: Scene, part: str) -> Part:
@@ -69,6 +95,10 @@ def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
     """The reference to a channel that is there."""
     ref = ChannelRef(part, channel)
     found_part(scene, part)
+    layer, below = layer_and_channel(channel)
+    if layer is not None and below == weight_channel(layer):
+        text = "a layer cannot weigh itself; the weight has its keys under all layers."
+        raise Refusal(text, place=full_name(scene, ChannelRef(part, below)))
     if not known_channel(scene, ref):
         raise Refusal(f"{scene.parts[part].name} has no channel {channel!r} any more.")
     return ref

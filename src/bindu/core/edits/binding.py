@@ -8,14 +8,15 @@ from typing import Literal
 
 import numpy as np
 
+from bindu.core.angles import nearest_angles
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import Evaluation, evaluate, row_at
 from bindu.core.graph.node import NodeId
-from bindu.core.graph.stages import QUATERNION, before, group_node, quaternion_node
+from bindu.core.graph.stages import QUATERNION, after, before, group_node, quaternion_node
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
+from bindu.core.rotation import inverse, product
 from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
@@ -25,19 +26,15 @@ from bindu.core.scene.settings import (
     Offset,
     Vector,
 )
+from bindu.core.steps.bound.constraint import seen_rotation_and_scale
 from bindu.core.steps.bound.places import (
     owner_base,
     owner_frame,
     owner_reads,
-    place_of,
-    rotation_of,
-    scale_of,
-    seen_from,
-    target_place,
+    points_inside,
+    points_outside,
+    seen_target,
     target_reads,
-)
-from bindu.core.steps.bound.places import (
-    within as place_within,
 )
 
 STILL: Vector = (0.0, 0.0, 0.0)
@@ -102,7 +99,9 @@ class MeasureOffset:
         else:
             (offset,) = [o for o in measured if not isinstance(o, Offset)]
             made = replace(settings, offset=offset)
-        numbers = [o.translation + o.rotation if isinstance(o, Offset) else o for o in measured]
+        numbers = [
+            o.translation + o.rotation + o.scale if isinstance(o, Offset) else o for o in measured
+        ]
         if not all(np.isfinite(vector).all() for vector in numbers):
             text = f"nothing can be measured on frame {self.frame}; see its finding there."
             raise Refusal(text, place=step.name)
@@ -145,7 +144,7 @@ def _measured(evaluation: Evaluation, step: Step, n: int) -> Iterator[Offset | V
     came, made = _before(evaluation, step, group, n), _after(evaluation, step, group, n)
     if group == "rotation":
         turn = product(inverse(made), came)
-        yield _vector(continuous_angles(matrices_of(turn), order, np.zeros(3))[0])
+        yield _vector(nearest_angles(turn, order, np.zeros(3))[0])
     elif group == "scale":
         yield _vector(came[0] / made[0])
     else:
@@ -159,19 +158,20 @@ def _full_offsets(
 ) -> Iterator[Offset]:
     scene = evaluation.scene
     order = scene.parts[step.part].rotation_order
-    parts = [_before(evaluation, step, g, n) for g in ("translation", "rotation", "scale")]
-    owner = place_within(_base(evaluation, step, settings, n), place_of(*parts))
+    base = _base(evaluation, step, settings, n)
+    moved, turned, sized = (
+        _before(evaluation, step, group, n) for group in ("translation", "rotation", "scale")
+    )
     for target in settings.targets:
-        inputs = iter(
-            [row_at(evaluation.read(r), n) for r in target_reads(scene, target, settings.read)]
-        )
+        reads = target_reads(scene, target, settings.read, turns=True)
+        inputs = iter([row_at(evaluation.read(read), n) for read in reads])
         parented = target.part is not None and scene.parts[target.part].parent is not None
-        place = target_place(target.part, parented, settings.read, inputs)
-        seen = seen_from(place, owner)
-        turn = product(inverse(rotation_of(place)), rotation_of(owner))
-        angles = continuous_angles(matrices_of(turn), order, np.zeros(3))[0]
-        size = scale_of(owner)[0] / scale_of(place)[0]
-        yield Offset(_vector(seen[0, :, 3]), _vector(angles), _vector(size))
+        seen = seen_target(target.part, parented, settings.read, True, inputs)
+        found, size = seen_rotation_and_scale(base, seen)
+        angles = nearest_angles(product(inverse(found), turned), order, np.zeros(3))[0]
+        away = points_inside(seen.place, points_outside(base, moved))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            yield Offset(_vector(away[0]), _vector(angles), _vector((sized / size)[0]))
 
 
 def _base(evaluation: Evaluation, step: Step, settings: ConstraintSettings, n: int) -> Array:
@@ -193,7 +193,7 @@ def _before(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
 
 def _after(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:
     quantity = QUATERNION if group == "rotation" else group
-    return row_at(evaluation.result(NodeId(step.part, quantity, step.id)).values, n)
+    return row_at(evaluation.result(NodeId(step.part, quantity, after(step))).values, n)
 
 
 def _vector(numbers: Array) -> Vector:

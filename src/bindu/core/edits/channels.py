@@ -9,6 +9,7 @@ from bindu.core.edits.base import (
     finite,
     found_channel,
     found_part,
+    identities,
     named,
     new_id,
     refuse_readers,
@@ -20,7 +21,7 @@ from bindu.core.edits.base import (
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, below_layers, layer_and_channel
 from bindu.core.scene.model import ChannelKind, ChannelShow, OwnChannel, Scene
-from bindu.core.scene.names import channel_names, check_name, full_name
+from bindu.core.scene.names import channel_names, check_name, full_name, known_channel
 
 MOST_OWN_CHANNELS = 500
 
@@ -78,7 +79,7 @@ class AddChannel:
         if len(own) >= MOST_OWN_CHANNELS:
             raise Refusal(f"a part has at most {MOST_OWN_CHANNELS} own channels.", place=part.name)
         channel = OwnChannel(
-            new_id("c", scene.channels, self.id),
+            new_id("c", scene.channels, self.id, identities(scene)),
             self.part,
             _free_name(scene, self.part, self.name),
             own[-1].position + 1 if own else 0,
@@ -207,6 +208,9 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
     low, high = (own.low, own.high) if own else (None, None)
     if ref.channel.endswith(".weight"):
         low, high = 0.0, 1.0
+    one = scene.input_of(ref.channel)
+    if one is not None:
+        low, high = one.low, one.high
     if own and own.kind == "switch":
         low, high = 0.0, 1.0
     if own and own.kind == "choice":
@@ -217,6 +221,34 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
     if own and own.kind != "number" and value != int(value):
         raise Refusal(f"a {own.kind} takes whole numbers, not {value:g}.", place=place)
     return value
+
+
+def refuse_out_of_range(before: Scene, after: Scene) -> None:
+    """Refuses edits after which a key, a set value or a default pose is outside the range of its
+    channel, so that what was made can always be written down and read again.
+
+    Only what changed is looked at; what is shared with the scene before is passed over.
+    """
+    channels = {i: c for i, c in after.channels.items() if before.channels.get(i) is not c}
+    layers = {i for i, layer in after.layers.items() if before.layers.get(i) is not layer}
+    if before.curves is not after.curves or channels or layers:
+        for ref, curve in after.curves.items():
+            layer, channel = layer_and_channel(ref.channel)
+            old = before.curves.get(ref)
+            ranged = channel in channels or layer in layers
+            if old is curve and not ranged:
+                continue
+            for key in curve.keys:
+                if ranged or old is None or old.key_at(key.frame) is not key:
+                    in_range(after, ref, key.value)
+    for part in after.parts.values():
+        own = [c.id for c in channels.values() if c.part == part.id]
+        if before.parts.get(part.id) is part and not own:
+            continue
+        for values in (part.values, part.pose):
+            for channel, value in values.items():
+                if known_channel(after, ChannelRef(part.id, channel)):
+                    in_range(after, ChannelRef(part.id, channel), value)
 
 
 def checked_channel(channel: OwnChannel, place: str) -> None:

@@ -11,6 +11,7 @@ from bindu.core.curves.model import Curve
 from bindu.core.driven import captured, mirrored_rows
 from bindu.core.edits.base import (
     finite,
+    identities,
     new_id,
     within,
 )
@@ -57,7 +58,9 @@ class AddDriven:
         stops = tuple(sorted({finite(stop, "stops") for stop in self.stops}))
         if not 1 <= len(stops) <= MOST_STOPS or len(stops) < len(self.stops):
             raise Refusal(f"give 1 to {MOST_STOPS} different stops.", place=self.name)
-        made = DrivenKeys(new_id("d", scene.driven, self.id), _free_name(scene, self.name))
+        made = DrivenKeys(
+            new_id("d", scene.driven, self.id, identities(scene)), _free_name(scene, self.name)
+        )
         made = replace(made, driver=_driver(scene, self.driver, self.name), stops=stops)
         made = _ranged(made, self.low, self.high)
         return replace(scene, driven=within(scene.driven, made.id, made))
@@ -237,7 +240,7 @@ class MirrorDriven:
         """See ``Edit``."""
         driven = found_driven(scene, self.driven)
         driver, rows = mirrored_rows(scene, driven)
-        made = replace(driven, id=new_id("d", scene.driven), driver=driver)
+        made = replace(driven, id=new_id("d", scene.driven, None, identities(scene)), driver=driver)
         made = replace(made, name=_free_name(scene, self.name))
         scene = replace(scene, driven=within(scene.driven, made.id, made))
         for ref, settings in rows:

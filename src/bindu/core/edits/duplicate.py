@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-from bindu.core.edits.base import found_part, new_id
+from bindu.core.edits.base import found_part, identities, new_id
 from bindu.core.edits.parts import MOST_PARTS, next_position
 from bindu.core.edits.trees import subtree
 from bindu.core.formula.references import BRACES, parts_read
@@ -105,7 +105,7 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
     for prefix, table, olds in tables:
         taken = set(table)
         for old in olds:
-            ids[old] = new_id(prefix, taken)
+            ids[old] = new_id(prefix, taken, None, identities(scene))
             taken.add(ids[old])
     return ids
 
@@ -129,7 +129,7 @@ def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[
         reads_inside = not chosen.isdisjoint(parts_read(driven.driver))
         if not reads_inside or not any(row.part in chosen for row in rows):
             continue
-        ids[driven.id] = new_id("d", taken)
+        ids[driven.id] = new_id("d", taken, None, identities(scene))
         name = copied_name(driven.name, names)
         taken.add(ids[driven.id])
         names.add(name)

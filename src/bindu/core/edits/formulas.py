@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.copying import Following, alike, copied_text
-from bindu.core.edits.base import finite, found_part, found_step, new_id, within
+from bindu.core.edits.base import finite, found_part, found_step, identities, new_id, within
 from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.formula.numbers import numbers_in, with_number, written_number
@@ -142,7 +142,7 @@ class LiftNumber:
         spans = numbers_in(settings.text)
         if not 0 <= self.place < len(spans):
             raise Refusal("the formula has fewer numbers.", place=step.name)
-        channel = new_id("c", scene.channels)
+        channel = new_id("c", scene.channels, None, identities(scene))
         add = AddChannel(self.part, self.name, default=spans[self.place].value, id=channel)
         scene = add.apply(scene)
         text = with_number(settings.text, self.place, f"{{{self.part}.{channel}}}")

@@ -15,7 +15,7 @@ from bindu.core.edits.channels import in_range
 from bindu.core.edits.keys import with_curve
 from bindu.core.keyed import keyed_values, own_values, weight_values
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.channels import ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import Layer, Scene
 from bindu.core.scene.names import full_name
 
@@ -43,7 +43,7 @@ class KeyChannels:
         layer = _layer(scene, self.layer)
         for part, channel in self.channels:
             ref = unlocked(scene, found_channel(scene, part, channel))
-            if layer:
+            if layer and not _weighs_layer(scene, ref):
                 scene = key_on_layer(scene, ref, layer, self.frame)
                 continue
             scene = _with_dot(scene, ref, self.frame)
@@ -74,7 +74,7 @@ class KeyValue:
         for part, channel, value in self.values:
             ref = unlocked(scene, found_channel(scene, part, channel))
             in_range(scene, ref, value)
-            if layer:
+            if layer and not _weighs_layer(scene, ref):
                 value = layer_value(scene, ref, layer, self.frame, value)
                 ref = ChannelRef(part, layer_channel(layer.id, channel))
             scene = with_value(scene, ref, self.frame, value)
@@ -106,7 +106,7 @@ class SetChannels:
         for one in self.values:
             part, channel, value = one
             ref = unlocked(scene, found_channel(scene, part, channel))
-            if ref in scene.curves or self.layer:
+            if ref in scene.curves or (self.layer and not _weighs_layer(scene, ref)):
                 scene = KeyValue(self.frame, (one,), self.layer).apply(scene)
             else:
                 in_range(scene, ref, value)
@@ -183,6 +183,12 @@ def part_channels(scene: Scene, part: str) -> Iterator[ChannelRef]:
     for channel in scene.channel_ids(part):
         if not channel.endswith(".weight"):
             yield ChannelRef(part, channel)
+
+
+def _weighs_layer(scene: Scene, ref: ChannelRef) -> bool:
+    """Whether a channel is a layer's weight: these have their keys under all layers."""
+    owner, key = step_and_key(ref.channel)
+    return key == "weight" and owner in scene.layers
 
 
 def _kind(scene: Scene, ref: ChannelRef) -> Interpolation:

@@ -16,6 +16,7 @@ from bindu.core.curves.keys import (
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode
 from bindu.core.edits.base import found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
+from bindu.core.edits.frames import with_handovers_moved
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
@@ -107,7 +108,9 @@ class ChangeKeys:
             _place(scene, ref, curve, change.frame)
             if change.value is not None:
                 in_range(scene, ref, change.value)
-        return with_curve(scene, ref, lambda: with_changes(curve, self.changes))
+        made = with_curve(scene, ref, lambda: with_changes(curve, self.changes))
+        to = {c.frame: c.frame if c.to_frame is None else c.to_frame for c in self.changes}
+        return with_handovers_moved(made, ref, to, to.get)
 
 
 @dataclass(frozen=True)
@@ -131,9 +134,8 @@ class RemoveKeys:
         for frame in self.frames:
             _place(scene, ref, curve, frame)
         left = without_keys(curve, self.frames)
-        if left.keys:
-            return with_curve(scene, ref, lambda: left)
-        return without_curve(scene, ref)
+        made = with_curve(scene, ref, lambda: left) if left.keys else without_curve(scene, ref)
+        return with_handovers_moved(made, ref, self.frames, lambda frame: None)
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.edits.base import (
     found_channel,
     found_part,
+    identities,
     new_id,
     refuse_readers,
     unlocked,
@@ -55,7 +56,9 @@ class AddLayer:
             raise Refusal(f"a scene holds at most {MOST_LAYERS} layers.")
         name = _free_name(scene, self.part, self.name)
         top = scene.layer_order[-1].position + 1 if scene.layers else 0
-        layer = Layer(new_id("l", scene.layers, self.id), name, self.part, top, self.mode)
+        layer = Layer(
+            new_id("l", scene.layers, self.id, identities(scene)), name, self.part, top, self.mode
+        )
         return replace(scene, layers=within(scene.layers, layer.id, layer))
 
 
@@ -160,6 +163,7 @@ class HoldChannel:
             if on_layer not in scene.curves:
                 raise Refusal(f"{layer.name} does not hold it.", place=full_name(scene, ref))
             return without_curve(scene, on_layer)
+        found_channel(scene, *on_layer)
         return key_on_layer(scene, ref, layer, self.frame)
 
 
@@ -269,10 +273,19 @@ def _merged(
     weight = ChannelRef(layer.part, weight_channel(layer.id))
     old = scene.curves.get(target)
     frames = {key.frame for r in (target, source, weight) for key in _keys(scene, r)}
-    curve = fitted(total, sorted(frames), (scene.first, scene.last))
-    if old is not None:
-        curve = replace(curve, before=old.before, after=old.after)
-    return target, curve
+    span = scene.first, scene.last
+    return target, _going_on(fitted(total, sorted(frames), span), span, old)
+
+
+def _going_on(curve: Curve, span: tuple[int, int], old: Curve | None) -> Curve:
+    """The merged curve, which goes on behind the range as the old one did; where its keys end
+    before the range does, nothing moves, and it is held."""
+    if old is None:
+        return curve
+    ends = curve.keys[0].frame, curve.keys[-1].frame
+    before = old.before if ends[0] <= span[0] else "hold"
+    after = old.after if ends[1] >= span[1] else "hold"
+    return replace(curve, before=before, after=after)
 
 
 def _keys(scene: Scene, ref: ChannelRef) -> tuple[Key, ...]:

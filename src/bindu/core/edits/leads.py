@@ -7,6 +7,7 @@ from typing import Literal
 
 from bindu.core.edits.base import (
     found_part,
+    identities,
     new_id,
     refuse_readers,
     within,
@@ -57,7 +58,7 @@ class PutLead:
         if key is None or key not in scene.leads:
             if len(scene.leads) >= MOST_GROUPS:
                 raise Refusal(f"a scene holds at most {MOST_GROUPS} lead groups.")
-            key = new_id("g", scene.leads, self.id)
+            key = new_id("g", scene.leads, self.id, identities(scene))
         if any(one.name == self.name and one.id != key for one in scene.leads.values()):
             raise Refusal("there is a lead group with this name already.", place=self.name)
         old = scene.leads.get(key)
@@ -144,7 +145,7 @@ def _with_group(
     for n, part in enumerate(made.members):
         if part not in before:
             wanted = step_ids[n] if n < len(step_ids) else None
-            step = _member_step(scene, part, made, new_id("s", steps, wanted))
+            step = _member_step(scene, part, made, new_id("s", steps, wanted, identities(scene)))
             steps[step.id] = step
     scene = replace(scene, steps=steps, leads=within(scene.leads, made.id, made))
     return scene if old is None else _followed(scene, old, made)

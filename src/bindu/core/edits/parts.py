@@ -8,6 +8,7 @@ from typing import Literal
 from bindu.core.edits.base import (
     finite,
     found_part,
+    identities,
     new_id,
     refuse_readers,
     sets_reading,
@@ -52,7 +53,7 @@ class AddPart:
         if len(scene.parts) >= MOST_PARTS:
             raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.")
         part = Part(
-            new_id("p", scene.parts, self.id),
+            new_id("p", scene.parts, self.id, identities(scene)),
             _free_name(scene, self.name),
             self.parent,
             next_position(scene, self.parent),

@@ -10,6 +10,7 @@ from bindu.core.clips import (
     Clip,
     ClipChannel,
     ClipPart,
+    in_order,
     mirror_signs,
     mirrored_channel,
     target_of,
@@ -89,6 +90,7 @@ class PasteClip:
             signs = mirror_signs(scene, source, target) if self.mirrored else {}
             names = channel_names(scene, target)
             locked = scene.parts[target].locked
+            source = in_order(source, scene.parts[target].rotation_order)
             for channel in source.channels:
                 found = names.get(channel.name)
                 if found is not None and found not in locked:

@@ -1,4 +1,4 @@
-"""Edits of where parts are: the rest, the rotation order, and moves by hand in the view."""
+"""Edits of where parts are: the rest, and moves by hand in the view."""
 
 from __future__ import annotations
 
@@ -9,36 +9,36 @@ from typing import Literal
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.angles import continuous_angles
+from bindu.core.curves.model import Array
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.parts import checked_rest
 from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.evaluate import Evaluation, evaluate, evaluate_only
 from bindu.core.graph.node import NodeId
+from bindu.core.graph.stages import at_tap
 from bindu.core.keyed import keyed_values
 from bindu.core.place import (
+    carried_pose,
     channels_of_local,
     final_channels,
+    inverted,
     local_matrices,
     refuse_moved,
-    refuse_written,
     rest_matrix,
     rest_of,
     with_channels,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import continuous_angles, rotation_matrices
-from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Part, RotationOrder, Scene
+from bindu.core.rotation import rotation_matrices
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import Part, Scene
 from bindu.core.scene.settings import Vector
 
-Rewrite = Literal["on keys", "on every frame", "leave"]
 HandleAxes = Literal["local", "parent", "world"]
 CARRYING = ("space", "lead", "follow")
 BINDING = ("position", "rotation", "scale", "full", "aim", "path")
-ROTATION = tuple(f"rotation.{axis}" for axis in AXES)
 
 
 @dataclass(frozen=True)
@@ -83,71 +83,15 @@ class RestFromPose:
             near = unscaled.copy()
             near[0, 3:6] -= old[place, 3:6]
             new = channels_of_local(rested, local, near)
+            new[:, 3:6] -= 360.0 * np.round(new[place, 3:6] / 360.0)
             new[:, 6:9] = old[:, 6:9]
             made = with_channels(made, part.id, old, new)
         else:
             values = {c: v for c, v in part.values.items() if c not in TRANSFORM_CHANNELS[:6]}
             made = replace(made, parts=within(made.parts, part.id, replace(part, values=values)))
-        part = replace(made.parts[part.id], rest=rested.rest)
+        part = made.parts[part.id]
+        part = replace(part, rest=rested.rest, pose=carried_pose(part, rested))
         return replace(made, parts=within(made.parts, part.id, part))
-
-
-@dataclass(frozen=True)
-class ChangeRotationOrder:
-    """Gives a part another rotation order, its rest written in the new order too.
-
-    The rotation curves are rewritten so that the pose stays on their keys, or on every frame of
-    the range; or they are left, and the poses change.
-    """
-
-    part: str
-    order: RotationOrder
-    rewrite: Rewrite = "on keys"
-    do: Literal["change rotation order"] = "change rotation order"
-
-    def label(self, scene: Scene) -> str:
-        """See ``Edit``."""
-        part = found_part(scene, self.part)
-        text = f"rotation order of {part.name} {part.rotation_order} → {self.order}"
-        if self.rewrite == "leave":
-            return text
-        worst, frame = rotation_error(scene, self.apply(scene), self.part)
-        if worst < 1e-6:
-            return f"{text}, every pose kept"
-        return f"{text}, poses kept {self.rewrite}; between them up to {worst:.3g}° (frame {frame})"
-
-    def apply(self, scene: Scene) -> Scene:
-        """See ``Edit``."""
-        part = found_part(scene, self.part)
-        ordered = replace(part, rotation_order=self.order)
-        ordered = replace(ordered, rest=rest_of(rest_matrix(part), ordered))
-        if self.rewrite == "leave":
-            return replace(scene, parts=within(scene.parts, part.id, ordered))
-        refs = [ChannelRef(part.id, channel) for channel in ROTATION]
-        curves = [scene.curves.get(ref) for ref in refs]
-        frames = {key.frame for curve in curves if curve for key in curve.keys}
-        if self.rewrite == "on every frame" and frames:
-            frames = {float(frame) for frame in range(scene.first, scene.last + 1)}
-        at = np.array(sorted(frames) or [float(scene.first)])
-        old = np.stack([keyed_values(scene, ref, at) for ref in refs], axis=1)
-        new = continuous_angles(rotation_matrices(old, part.rotation_order), self.order, old[0])
-        if np.abs(new - old).max() > 0.0:
-            for ref in refs:
-                refuse_written(scene, ref)
-        scene = replace(scene, parts=within(scene.parts, part.id, ordered))
-        for n, ref in enumerate(refs):
-            if frames:
-                outside = next(c for c in curves if c)
-                curve = with_keys(
-                    Curve((), outside.before, outside.after),
-                    _rewritten(curves, at, new[:, n], self.rewrite),
-                )
-                scene = replace(scene, curves={**scene.curves, ref: curve})
-            else:
-                values = {**scene.parts[part.id].values, ref.channel: float(new[0, n])}
-                owner = replace(scene.parts[part.id], values=values)
-                scene = replace(scene, parts=within(scene.parts, part.id, owner))
-        return scene
 
 
 @dataclass(frozen=True)
@@ -192,7 +136,9 @@ class PlacePart:
         chosen = set(self.parts)
         parents = [p for p in (found_part(scene, i).parent for i in self.parts) if p]
         wanted = [*parents, *(p for p in self.parts if _carrying(scene, p))]
-        evaluation = evaluate_only(scene, [NodeId(p, "world matrix", "final") for p in wanted])
+        evaluation = evaluate_only(
+            scene, [NodeId(p, "world matrix", at_tap("final")) for p in wanted]
+        )
         place = evaluation.index(self.frame)
         above = [p for p in self.parts if not chosen & ancestors(scene, p)]
         values = [
@@ -217,19 +163,26 @@ class PlacePart:
 
     def _placed(self, evaluation: Evaluation, part: Part, now: Array, place: int) -> Array:
         """The nine channel values after the move, from those before it."""
+        scene = evaluation.scene
         parent = np.eye(3)
         if part.parent:
             world = evaluation.world(part.parent)
             parent = world[place if len(world) > 1 else 0][:, :3]
         rest = rest_matrix(part)[:3, :3]
         turned = rotation_matrices(now[None, 3:6], part.rotation_order)[0]
-        if _carrying(evaluation.scene, part.id):
+        if _carrying(scene, part.id):
             # A space or a lead carries the part: its channels count in what carries it.
             world = evaluation.world(part.id)
             carried = world[place if len(world) > 1 else 0][:, :3]
-            parent = carried @ np.linalg.inv(rest @ turned * now[6:9])
+            own = np.eye(4)[None].copy()
+            own[0, :3, :3] = rest @ turned * now[6:9]
+            parent = carried @ inverted(own, part.name)[0, :3, :3]
         # From the axes of the handles to those in which the translation channels count.
-        own = {"local": turned, "parent": rest.T, "world": np.linalg.inv(parent @ rest)}[self.axes]
+        inside = np.eye(4)[None].copy()
+        inside[0, :3, :3] = parent @ rest
+        name = scene.parts[part.parent].name if part.parent else part.name
+        back = inverted(inside, name)[0, :3, :3] if self.axes == "world" else rest.T
+        own = turned if self.axes == "local" else back
         new = now.copy()
         new[:3] += own @ np.array(self.move)
         new[6:9] *= np.array(self.size)
@@ -243,35 +196,7 @@ class PlacePart:
         return new
 
 
-PlaceEdit = RestFromPose | ChangeRotationOrder | PlacePart
-
-
-def rotation_error(before: Scene, after: Scene, part_id: str) -> tuple[float, int]:
-    """How far two scenes' keyed rotations of a part differ at most over the range: degrees, and
-    on which frame."""
-    frames = np.arange(before.first, before.last + 1, dtype=float)
-    turned = [
-        Rotation.from_matrix(
-            rest_matrix(scene.parts[part_id])[:3, :3]
-            @ rotation_matrices(
-                np.stack(
-                    [keyed_values(scene, ChannelRef(part_id, c), frames) for c in ROTATION], axis=1
-                ),
-                scene.parts[part_id].rotation_order,
-            )
-        )
-        for scene in (before, after)
-    ]
-    apart = np.degrees((turned[0].inv() * turned[1]).magnitude())
-    worst = int(np.argmax(apart))
-    return float(apart[worst]), int(frames[worst])
-
-
-def _rewritten(curves: list[Curve | None], at: Array, values: Array, rewrite: Rewrite) -> list[Key]:
-    if rewrite == "on every frame":
-        return [Key(float(f), float(v), "linear") for f, v in zip(at, values, strict=True)]
-    kinds = {key.frame: key.interpolation for c in curves if c for key in c.keys}
-    return [Key(float(f), float(v), kinds[float(f)]) for f, v in zip(at, values, strict=True)]
+PlaceEdit = RestFromPose | PlacePart
 
 
 def _chosen(scene: Scene, parts: Iterable[str], below: bool) -> list[str]:

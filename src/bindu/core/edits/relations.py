@@ -10,18 +10,29 @@ from typing import Literal
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from bindu.core.angles import continuous_angles
+from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Key
+from bindu.core.curves.spans import with_span
 from bindu.core.curves.thin import thinned_places
 from bindu.core.edits.base import finite, found_part, within
-from bindu.core.edits.choices import with_choice
+from bindu.core.edits.choices import refuse_steps
 from bindu.core.edits.place import PlacePart
 from bindu.core.evaluate import Evaluation, evaluate
 from bindu.core.graph.node import Indices
-from bindu.core.place import final_channels, with_span_keys, with_worlds, without_scale, worlds
+from bindu.core.place import (
+    axes_of,
+    final_channels,
+    inverted,
+    refuse_moved,
+    with_span_keys,
+    with_worlds,
+    worlds,
+)
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import continuous_angles, rotation_matrices
+from bindu.core.rotation import orthonormal, rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
-from bindu.core.scene.model import Scene
+from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import Offset, Vector
 
 STILL: Vector = (0.0, 0.0, 0.0)
@@ -61,14 +72,18 @@ class PutWhere:
             rows = [n for n in rows if _has_key(scene, part.id, evaluation.times.first + n)]
             if not rows:
                 raise Refusal("it has no keys there; choose every frame.", place=part.name)
-        target = without_scale(worlds(evaluation, self.other)[rows])
-        inner = np.eye(4)
+        target = axes_of(evaluation, self.other)[rows]
+        place = np.array([*self.relation.translation, 1.0])
+        position = worlds(evaluation, self.other)[rows] @ place
         angles = np.array([self.relation.rotation])
-        inner[:3, :3] = rotation_matrices(angles, part.rotation_order)[0]
-        inner[:3, 3] = self.relation.translation
+        target[:, :3, :3] @= rotation_matrices(angles, part.rotation_order)[0]
+        target[:, :, 3] = position
         groups = ["translation"] * self.position + ["rotation"] * self.rotation
         one = self.last is None
-        return with_worlds(scene, evaluation, part.id, rows, target @ inner, groups, one)
+        kinds = self.on == "keys"
+        return with_worlds(
+            scene, evaluation, part.id, rows, target, groups, one, kinds=kinds, exact=False
+        )
 
 
 @dataclass(frozen=True)
@@ -179,7 +194,9 @@ class GiveMotion:
 class WriteOut:
     """Writes what the binding steps of a part do out as keys over a span: on each frame, or as
     few as a tolerance (metres, and degrees) allows. Over the whole range the steps are muted;
-    over less, their weights are keyed to 0 there."""
+    over less, their weights are keyed to 0 there. Where a member of a lead group carries others,
+    all members are written out with it. Nothing moves by that: where something would, it is
+    refused."""
 
     part: str
     first: int
@@ -194,39 +211,83 @@ class WriteOut:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         part = found_part(scene, self.part)
-        steps = [s for s in scene.steps_of.get(part.id, ()) if s.on and s.settings.groups]
-        if not steps:
+        if not _binding(scene, part.id):
             raise Refusal("no step binds it.", place=part.name)
         evaluation = evaluate(scene)
         rows = _rows(evaluation, self.first, self.last)
-        written = {channel for step in steps for channel in step.settings.writes}
-        new = final_channels(evaluation, part.id)[rows]
+        alone = self._written(scene, evaluation, [part.id], rows)
+        try:
+            return self._unmoved(evaluation, alone, rows)
+        except Refusal:
+            members = _led_with(scene, part.id)
+            if len(members) == 1:
+                raise
+        # What a member of a lead group does by itself carries the others.
+        together = self._written(scene, evaluation, members, rows)
+        return self._unmoved(evaluation, together, rows)
+
+    def _written(
+        self, scene: Scene, evaluation: Evaluation, parts: Sequence[str], rows: list[int]
+    ) -> Scene:
+        """The scene with what binds these parts written out, and not binding them there any
+        more."""
+        made, span = scene, (self.first, self.last)
         whole = len(rows) == len(evaluation.times.frames)
-        for step in steps:
-            if whole:
-                scene = replace(scene, steps=within(scene.steps, step.id, replace(step, on=False)))
-            else:
-                scene = self._faded(scene, ChannelRef(part.id, weight_channel(step.id)))
-        for n, channel in enumerate(TRANSFORM_CHANNELS):
-            if channel in written:
-                kept = self._kept_rows(new[:, n], rows)
-                ref = ChannelRef(part.id, channel)
-                scene = with_span_keys(scene, evaluation, ref, kept, new[kept - rows[0], n])
-        return scene
+        for part in parts:
+            steps = _binding(scene, part)
+            new = final_channels(evaluation, part)[rows]
+            for step in steps:
+                if whole:
+                    made = replace(made, steps=within(made.steps, step.id, replace(step, on=False)))
+                else:
+                    made = _faded(made, ChannelRef(part, weight_channel(step.id)), span)
+            written = {channel for step in steps for channel in step.settings.writes}
+            for n, channel in enumerate(TRANSFORM_CHANNELS):
+                if channel in written:
+                    kept = self._kept_rows(new[:, n])
+                    frames, ref = kept + self.first, ChannelRef(part, channel)
+                    made = with_span_keys(made, ref, span, frames, new[kept, n])
+        return made
 
-    def _kept_rows(self, values: Array, rows: list[int]) -> Indices:
+    def _kept_rows(self, values: Array) -> Indices:
         if self.tolerance is None:
-            return np.array(rows)
-        return np.array(thinned_places(values, self.tolerance)) + rows[0]
+            return np.arange(len(values))
+        return np.array(thinned_places(values, self.tolerance))
 
-    def _faded(self, scene: Scene, weight: ChannelRef) -> Scene:
-        """The scene with a weight at 0 over the span."""
-        curve = scene.curves.get(weight)
-        before = curve.keys[-1].value if curve else scene.set_value(weight)
-        scene = with_choice(scene, weight, self.first, 0.0)
-        if self.last < scene.last:
-            scene = with_choice(scene, weight, self.last + 1, before)
-        return scene
+    def _unmoved(self, before: Evaluation, made: Scene, rows: list[int]) -> Scene:
+        """The scene, if every part is where it was: on all frames, with a tolerance outside of
+        the span.
+
+        Raises:
+            Refusal: with the part and the frame where it is not.
+        """
+        looked_at = np.ones(len(before.times.frames), dtype=bool)
+        if self.tolerance is not None:
+            looked_at[rows] = False
+        refuse_moved(before, evaluate(made), rows=np.flatnonzero(looked_at))
+        return made
+
+
+def _binding(scene: Scene, part: str) -> list[Step]:
+    return [s for s in scene.steps_of.get(part, ()) if s.on and s.settings.groups]
+
+
+def _led_with(scene: Scene, part: str) -> list[str]:
+    """The part, and all members of the lead groups that it is in."""
+    groups = [lead.members for lead in scene.leads.values() if part in lead.members]
+    return list(dict.fromkeys([part, *(member for members in groups for member in members)]))
+
+
+def _faded(scene: Scene, weight: ChannelRef, span: tuple[int, int]) -> Scene:
+    """The scene with a weight at 0 over a span, and as it was everywhere else."""
+    refuse_steps(scene, weight)
+    still, curve = scene.set_value(weight), scene.curves.get(weight)
+    if curve is None:
+        ends = [f for f in (span[0] - 1, span[1] + 1) if scene.first <= f <= scene.last]
+        curve = with_keys(None, [Key(float(f), still, "hold") for f in ends])
+    keys = [Key(float(f), 0.0, "hold") for f in dict.fromkeys(span)]
+    made = with_span(curve, span, keys, (scene.first, scene.last))
+    return replace(scene, curves={**scene.curves, weight: made})
 
 
 RelationEdit = PutWhere | TurnAbout | MoveRoot | GiveMotion | WriteOut
@@ -235,21 +296,30 @@ RelationEdit = PutWhere | TurnAbout | MoveRoot | GiveMotion | WriteOut
 def relation_of(evaluation: Evaluation, part: str, other: str, frame: float) -> Offset:
     """Where a part is on a frame as seen from another, to be given to others or other frames."""
     n = evaluation.index(frame)
-    place = np.linalg.inv(worlds(evaluation, other)[n]) @ worlds(evaluation, part)[n]
-    size = np.linalg.norm(place[:3, :3], axis=0)
-    order = evaluation.scene.parts[part].rotation_order
-    angles = continuous_angles((place[:3, :3] / size)[None], order, np.zeros(3))[0]
-    translation, rotation, scale = (
-        tuple(float(v) for v in vector) for vector in (place[:3, 3], angles, size)
+    scene = evaluation.scene
+    outer = inverted(worlds(evaluation, other)[n : n + 1], scene.parts[other].name)
+    place = outer @ worlds(evaluation, part)[n]
+    turned, _ = orthonormal(
+        np.linalg.inv(axes_of(evaluation, other)[n : n + 1, :3, :3])
+        @ axes_of(evaluation, part)[n : n + 1, :3, :3]
     )
-    return Offset(translation, rotation, scale)  # type: ignore[arg-type]
+    angles = continuous_angles(turned, scene.parts[part].rotation_order, np.zeros(3))
+    signs = np.where(final_channels(evaluation, part)[n, 6:9] < 0.0, -1.0, 1.0)
+    size = np.linalg.norm(place[0, :3, :3], axis=0) * signs
+    return Offset(vector_of(place[0, :3, 3]), vector_of(angles[0]), vector_of(size))
+
+
+def vector_of(numbers: Array) -> Vector:
+    """Three numbers as they are."""
+    x, y, z = (float(v) for v in numbers)
+    return x, y, z
 
 
 def _kept(scene: Scene, before: Evaluation, parts: Sequence[str], rows: list[int]) -> Scene:
     """The scene with parts at the world places that they had before, on these frames."""
     groups = ["translation", "rotation"]
     for part in parts:
-        target = without_scale(worlds(before, part)[rows])
+        target = axes_of(before, part)[rows]
         scene = with_worlds(scene, evaluate(scene), part, rows, target, groups)
     return scene
 

@@ -11,7 +11,7 @@ from bindu.core.edits.driven import ChangeDriven
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.formula.references import to_names, with_other_reads
 from bindu.core.graph.node import Read
-from bindu.core.graph.stages import WORLD_QUANTITIES, stage_tap
+from bindu.core.graph.stages import WORLD_QUANTITIES, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene, Step
@@ -45,6 +45,8 @@ def rereading(
         Nothing where this kind of step cannot do it.
     """
     settings = step.settings
+    if tap_of(old.tap) is None:
+        return []
     if isinstance(settings, DrivenSettings):
         driven = scene.driven[settings.driven]
         text = with_other_reads(driven.driver, old, new)
@@ -57,7 +59,7 @@ def rereading(
         made = _targeted(scene, settings, old, new)
     elif isinstance(settings, PathSettings):
         points = tuple(
-            replace(p, tap=stage_tap(new.tap)) if p.part == old.part and p.tap == old.tap else p
+            replace(p, tap=_tap(new)) if p.part == old.part and p.tap == old.tap else p
             for p in settings.points
         )
         made = replace(settings, points=points)
@@ -75,7 +77,7 @@ def _targeted(
     if targets != settings.targets:
         return replace(settings, targets=targets)
     if isinstance(settings, AimSettings) and old.part == settings.up_part and not new.back:
-        return replace(settings, up_tap=stage_tap(new.tap))
+        return replace(settings, up_tap=_tap(new))
     return _around(settings, old, new)
 
 
@@ -84,14 +86,19 @@ def _target(scene: Scene, target: Target, old: Read, new: Read) -> Target:
         return target
     if old.part not in (target.part, scene.parts[target.part].parent):
         return target
-    return replace(target, tap=stage_tap(new.tap), back=new.back)
+    return replace(target, tap=_tap(new), back=new.back)
+
+
+def _tap(read: Read) -> Tap:
+    """The tap of a read; what steps read at other stages is never read differently."""
+    return tap_of(read.tap) or "final"
 
 
 def _around(settings: Surrounded, old: Read, new: Read) -> Surrounded | None:
     """The settings with the owner's surroundings read at another tap."""
     if new.back or settings.tap != old.tap or old.quantity not in WORLD_QUANTITIES:
         return None
-    return replace(settings, tap=stage_tap(new.tap))
+    return replace(settings, tap=_tap(new))
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,7 @@ from bindu.core.curves.operations import (
 )
 from bindu.core.edits.base import finite, found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
+from bindu.core.edits.frames import FrameMap, chooses, with_frames_moved, with_handovers_moved
 from bindu.core.edits.keying import value_at
 from bindu.core.edits.keys import without_curve
 from bindu.core.refusal import Refusal
@@ -76,7 +77,9 @@ class MoveKeys:
                 landed, [key for key in curve.keys if landed.key_at(key.frame) is None]
             )
 
-        return _changed(scene, self.picks, moved)
+        if self.copy:
+            return _changed(scene, self.picks, moved)
+        return _changed(scene, self.picks, moved, lambda frame: tidy(frame + self.frames))
 
 
 @dataclass(frozen=True)
@@ -107,7 +110,11 @@ class ScaleTime:
             made = moved_in_time(curve, chosen, self._to)
             return _snapped(made, [tidy(self._to(f)) for f in chosen]) if self.snap else made
 
-        return _changed(scene, self.picks, scaled)
+        def to(frame: float) -> float:
+            landed = tidy(self._to(frame))
+            return float(round(landed)) if self.snap else landed
+
+        return _changed(scene, self.picks, scaled, to)
 
     def _to(self, frame: float) -> float:
         return self.about + self.factor * (frame - self.about)
@@ -126,7 +133,12 @@ class SnapKeys:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        return _changed(scene, self.picks, lambda curve, chosen, ref: _snapped(curve, chosen))
+        return _changed(
+            scene,
+            self.picks,
+            lambda curve, chosen, ref: _snapped(curve, chosen),
+            lambda frame: float(round(frame)),
+        )
 
 
 @dataclass(frozen=True)
@@ -221,7 +233,7 @@ class DeleteKeys:
             kept = [key for key in curve.keys if key.frame not in gone]
             return with_keys(replace(curve, keys=()), kept) if kept else None
 
-        return _changed(scene, self.picks, left)
+        return _changed(scene, self.picks, left, lambda frame: None)
 
 
 @dataclass(frozen=True)
@@ -248,10 +260,17 @@ class InsertFrames:
             scene,
             self.picks,
             lambda curve, chosen, ref: with_frames_inserted(curve, self.at, self.count, self.pause),
+            self._to,
         )
         if self.picks is not None:
             return made
-        return _with_range(made, lambda f: f + self.count if f >= self.at else f, round(self.count))
+        moved = with_frames_moved(made, self._to)
+        return replace(moved, last=max(scene.last + round(self.count), scene.first))
+
+    def _to(self, frame: float) -> float:
+        # What begins at a pause begins before it.
+        stays = frame <= self.at if self.pause else frame < self.at
+        return frame if stays else tidy(frame + self.count)
 
 
 @dataclass(frozen=True)
@@ -275,17 +294,22 @@ class TakeOutFrames:
         made = _changed(
             scene,
             self.picks,
-            lambda curve, chosen, ref: with_frames_taken_out(curve, self.first, self.count),
+            lambda curve, chosen, ref: with_frames_taken_out(
+                curve, self.first, self.count, chooses(scene, ref)
+            ),
+            self._to,
         )
         if self.picks is not None:
             return made
         after = self.first + self.count
         markers = {i: m for i, m in made.markers.items() if not self.first <= m.frame < after}
-        return _with_range(
-            replace(made, markers=markers),
-            lambda f: f - self.count if f >= after else f,
-            -round(self.count),
-        )
+        moved = with_frames_moved(replace(made, markers=markers), self._to)
+        return replace(moved, last=max(scene.last - round(self.count), scene.first))
+
+    def _to(self, frame: float) -> float:
+        if frame < self.first:
+            return frame
+        return tidy(max(frame - self.count, self.first))
 
 
 @dataclass(frozen=True)
@@ -350,9 +374,11 @@ RetimeEdit = (
 Work = Callable[[Curve, tuple[float, ...], ChannelRef], Curve | None]
 
 
-def _changed(scene: Scene, picks: Picks | None, work: Work) -> Scene:
+def _changed(scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None = None) -> Scene:
     """The scene with the picked curves changed, or with None all of them, locked ones too, since
-    the whole scene keeps step. None from ``work`` takes a curve away."""
+    the whole scene keeps step. None from ``work`` takes a curve away. ``to`` says where picked
+    keys go, so that handovers at keys of a space channel go with them."""
+    whole = picks is None
     if picks is None:
         picks = tuple(KeyPick(*ref) for ref in scene.curves)
     elif not picks:
@@ -372,11 +398,13 @@ def _changed(scene: Scene, picks: Picks | None, work: Work) -> Scene:
             raise refusal.at(full_name(scene, ref)) from None
         if made is None:
             scene = without_curve(scene, ref)
-            continue
-        for key in made.keys:
-            if curve.key_at(key.frame) is not key:
-                in_range(scene, ref, key.value)
-        scene = replace(scene, curves={**scene.curves, ref: made})
+        else:
+            for key in made.keys:
+                if curve.key_at(key.frame) is not key:
+                    in_range(scene, ref, key.value)
+            scene = replace(scene, curves={**scene.curves, ref: made})
+        if to is not None and not whole:
+            scene = with_handovers_moved(scene, ref, chosen, to)
     return scene
 
 
@@ -385,12 +413,6 @@ def _snapped(curve: Curve, chosen: Iterable[float]) -> Curve:
     staying = [key for key in curve.keys if key.frame not in gone]
     snapped = [replace(curve.key_at(f) or Key(f, 0.0), frame=float(round(f))) for f in sorted(gone)]
     return with_keys(replace(curve, keys=()), [*staying, *snapped])
-
-
-def _with_range(scene: Scene, to: Callable[[float], float], longer: int) -> Scene:
-    markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
-    last = max(scene.last + longer, scene.first)
-    return replace(scene, markers=markers, last=last)
 
 
 def _refuse_count(count: float) -> None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.curves.operations import moved_in_time, tidy
+from bindu.core.edits.frames import with_frames_moved
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
@@ -66,14 +67,13 @@ class ChangeRate:
         ).apply(scene)
 
         def to(frame: float) -> float:
-            return frame * factor
+            return tidy(frame * factor)
 
         curves = {
-            ref: moved_in_time(curve, curve.frames.tolist(), to)
+            ref: moved_in_time(curve, curve.frames.tolist(), lambda frame: frame * factor)
             for ref, curve in scene.curves.items()
         }
-        markers = {i: replace(m, frame=tidy(to(m.frame))) for i, m in scene.markers.items()}
-        return replace(made, curves=curves, markers=markers)
+        return with_frames_moved(replace(made, curves=curves), to)
 
 
 SceneEdit = ChangeScene | ChangeRate

@@ -7,20 +7,23 @@ from typing import Literal
 
 import numpy as np
 
-from bindu.core.curves.keys import with_inserted_key, with_keys
-from bindu.core.curves.model import Curve, Key
+from bindu.core.angles import nearest_angles
+from bindu.core.curves.keys import with_keys, without_keys
+from bindu.core.curves.model import Key
+from bindu.core.curves.spans import stepped
 from bindu.core.edits.base import found_part, unlocked, within
 from bindu.core.edits.choices import with_choice, without_choice
+from bindu.core.edits.frames import with_places_kept_from
+from bindu.core.edits.keys import without_curve
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluate import Evaluation
 from bindu.core.graph.stages import channel_before
 from bindu.core.handovers import handover_states
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import continuous_angles, inverse, matrices_of, product
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, full_name
-from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
+from bindu.core.scene.settings import WORLD_KEY, Handover, Keep, SpaceSettings
 from bindu.core.spaces import (
     Place,
     active_space,
@@ -35,10 +38,9 @@ from bindu.core.spaces import (
     with_handover,
     with_places_kept,
 )
-from bindu.core.steps.bound.places import owner_frame, points_inside, rest_place, rotation_of
+from bindu.core.steps.bound.places import owner_frame, points_inside, rest_place, turned_inside
 from bindu.core.steps.bound.space import space_name
 
-Keep = Literal["offset", "keys", "jump"]
 PARENT = ""
 
 
@@ -81,7 +83,7 @@ class SwitchSpace:
             return _with_settings(scene, step, settings)
         old = int(active_space(evaluation, step)[n - 1])
         place = place_in(evaluation, step, self.frame, old, offset_before(settings, self.frame))
-        made = Handover(float(self.frame), blend=self.blend)
+        made = Handover(float(self.frame), blend=self.blend, keep=self.keep)
         if self.keep == "offset":
             made = kept_handover(evaluation, step, self.frame, chosen, place, self.blend)
         elif self.keep == "keys":
@@ -121,12 +123,18 @@ class MoveHandover:
                 f"there is a handover on frame {between[0]:g} already; move or delete that first.",
                 place=step.name,
             )
-        scene = with_choice(without_choice(scene, ref, self.frame), ref, self.to, key.value)
         record = next((one for one in settings.handovers if one.frame == self.frame), None)
+        scene = _without_steps_of_keys(scene, step, settings, self.frame)
+        scene = with_choice(without_choice(scene, ref, self.frame), ref, self.to, key.value)
         settings = _without_handover(settings, self.frame)
+        if record is not None and record.keep == "keys":
+            scene = _with_settings(without_choice(scene, ref, self.to), step, settings)
+            space = settings.spaces[min(max(round(key.value), 0), len(settings.spaces) - 1)]
+            again = SwitchSpace(step.id, self.to, space, "keys", record.blend)
+            return with_places_kept_from(again.apply(scene), step, low)
         if record is not None:
             settings = with_handover(settings, replace(record, frame=float(self.to)))
-        return _kept_from(_with_settings(scene, step, settings), step, low)
+        return with_places_kept_from(_with_settings(scene, step, settings), step, low)
 
 
 @dataclass(frozen=True)
@@ -145,9 +153,10 @@ class RemoveHandover:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         step = scene_step(scene, self.step)
+        scene = _without_steps_of_keys(scene, step, space_settings(step), self.frame)
         scene = without_choice(scene, space_ref(step), self.frame)
         settings = _without_handover(space_settings(step), self.frame)
-        return _kept_from(_with_settings(scene, step, settings), step, self.frame)
+        return with_places_kept_from(_with_settings(scene, step, settings), step, self.frame)
 
 
 @dataclass(frozen=True)
@@ -259,17 +268,6 @@ def _without_handover(settings: SpaceSettings, frame: float) -> SpaceSettings:
     return replace(settings, handovers=kept)
 
 
-def _kept_from(scene: Scene, step: Step, frame: float) -> Scene:
-    """The scene in which all handovers from a frame on that keep the place do so again."""
-    changed = scene.steps[step.id]
-    later = space_settings(changed).handovers
-    frames = {int(one.frame) for one in later if one.frame >= frame}
-    inside = {f for f in frames if scene.first < f <= scene.last}
-    return _with_settings(
-        scene, changed, with_places_kept(evaluated_step(scene, changed), changed, inside)
-    )
-
-
 def _keyed(
     scene: Scene, evaluation: Evaluation, step: Step, frame: int, space: int, place: Place
 ) -> Scene:
@@ -284,11 +282,10 @@ def _keyed(
         inside = points_inside(rest, points_inside(outer, place.position))[0]
         values |= {f"translation.{a}": float(v) for a, v in zip(AXES, inside, strict=True)}
     if settings.carries != "position":
-        turn = product(inverse(rotation_of(rest)), inverse(rotation_of(outer)))
-        turn = product(turn, place.rotation)
+        turn = turned_inside(rest, turned_inside(outer, place.rotation))
         refs = [ChannelRef(part.id, f"rotation.{axis}") for axis in AXES]
         near = np.array([_value(evaluation, step, ref, frame - 1) for ref in refs])
-        angles = continuous_angles(matrices_of(turn), part.rotation_order, near)[0]
+        angles = nearest_angles(turn, part.rotation_order, near)[0]
         values |= {f"rotation.{a}": float(v) for a, v in zip(AXES, angles, strict=True)}
     for channel, value in values.items():
         ref = unlocked(scene, ChannelRef(part.id, channel))
@@ -305,14 +302,35 @@ def _value(evaluation: Evaluation, step: Step, ref: ChannelRef, frame: int) -> f
 def _stepped(scene: Scene, ref: ChannelRef, frame: int, old: float, new: float) -> Scene:
     """The scene with a channel at one value up to the frame before, and at another from there."""
     curve = scene.curves.get(ref)
-    if curve is not None and curve.key_at(frame - 1) is None:
-        curve = with_inserted_key(curve, float(frame - 1))
-    key = Key(float(frame - 1), old, "hold")
-    kept = curve.key_at(frame - 1) if curve else None
-    if kept is not None:
-        key = replace(kept, interpolation="hold")
-    made = with_keys(curve or Curve(()), [key, Key(float(frame), new, "linear")])
+    if curve is None:
+        made = with_keys(
+            None, [Key(float(frame - 1), old, "hold"), Key(float(frame), new, "linear")]
+        )
+    else:
+        made = stepped(curve, frame, old, new, (scene.first, scene.last))
     return replace(scene, curves={**scene.curves, ref: made})
+
+
+def _without_steps_of_keys(scene: Scene, step: Step, settings: SpaceSettings, frame: int) -> Scene:
+    """The scene without the keys by which a handover on a frame keeps the place."""
+    record = next((one for one in settings.handovers if one.frame == frame), None)
+    if record is None or record.keep != "keys":
+        return scene
+    for group in settings.groups:
+        for axis in AXES:
+            ref = ChannelRef(step.part, f"{group}.{axis}")
+            curve = scene.curves.get(ref)
+            pair = [curve.key_at(frame - 1), curve.key_at(frame)] if curve else []
+            gone = [key.frame for key in pair if key is not None]
+            # Both, the first one held: else somebody has changed them since.
+            if curve is None or len(gone) < 2 or pair[0] is None or pair[0].interpolation != "hold":
+                continue
+            left = without_keys(curve, gone)
+            if left.keys:
+                scene = replace(scene, curves={**scene.curves, ref: left})
+            else:
+                scene = without_curve(scene, ref)
+    return scene
 
 
 def _refuse_other_steps(scene: Scene, ref: ChannelRef, step: Step) -> None:

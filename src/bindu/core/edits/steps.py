@@ -9,6 +9,7 @@ from typing import Literal
 from bindu.core.edits.base import (
     found_part,
     found_step,
+    identities,
     new_id,
     refuse_readers,
     weights_of,
@@ -52,7 +53,7 @@ class AddStep:
         listed = [s.position for s in scene.steps_of.get(self.part, ()) if s.zone == zone]
         place = f"{part.name} · {self.name}"
         step = Step(
-            new_id("s", scene.steps, self.id),
+            new_id("s", scene.steps, self.id, identities(scene)),
             self.part,
             _free_name(scene, self.part, self.name),
             checked_zone(self.settings, zone, place),

@@ -66,9 +66,19 @@ def _value(tree: Tree, found: Mapping[Read, Array], times: Times) -> Array:
         values = [found[read] for read in _reads(tree)]
         return measured(tree.name, values) if isinstance(tree, Measure) else values[0]
     arguments = [_value(argument, found, times) for argument in tree.arguments]
-    if tree.name in OPERATORS:
-        return OPERATORS[tree.name](*arguments)
-    return FUNCTIONS[tree.name].compute(*arguments)
+    compute = OPERATORS.get(tree.name) or FUNCTIONS[tree.name].compute
+    counted = arguments[:1] if tree.name == "if" else arguments
+    return _sound(np.asarray(compute(*arguments)), counted)
+
+
+def _sound(made: Array, counted: Sequence[Array]) -> Array:
+    """A result with no value (NaN) where it is not finite, or where something that it is made of
+    has none. Of ``if`` the condition alone is counted: the branch that is not taken may be
+    anything."""
+    bad = ~np.isfinite(made)
+    for argument in counted:
+        bad = bad | np.isnan(argument)
+    return np.where(bad, np.nan, made) if bad.any() else made
 
 
 def _constant(name: str, times: Times) -> Array:

@@ -1,7 +1,8 @@
 """The functions, operators, constants and measures that formulas can use.
 
 All work on float64 arrays of shape (F,) or (1,) and broadcast. Angles are degrees. Truth is a
-number: 0 is false, anything else true; comparisons give 0 or 1.
+number: 0 is false, anything else true; comparisons give 0 or 1. Where an operation has no finite
+result, and in all that is computed from it, there is no value: the compiler sees to that.
 """
 
 from __future__ import annotations
@@ -34,6 +35,12 @@ def _truth(condition: np.ndarray) -> Array:
 def _smoothstep(a: Array, b: Array, x: Array) -> Array:
     t = np.clip((x - a) / (b - a), 0.0, 1.0)
     return t * t * (3.0 - 2.0 * t)
+
+
+def _rounded(x: Array) -> Array:
+    """The nearest whole number, halves upward; x + 0.5 would itself be rounded."""
+    below = np.floor(x)
+    return np.asarray(below + (x - below >= 0.5))
 
 
 def _either(condition: Array, a: Array, b: Array) -> Array:
@@ -90,7 +97,7 @@ FUNCTIONS: dict[str, Function] = dict(
         _one("log10", np.log10),
         _one("floor", np.floor),
         _one("ceil", np.ceil),
-        _one("round", lambda x: np.floor(x + 0.5)),
+        _one("round", _rounded),
         _one("sin", lambda x: np.sin(np.radians(x))),
         _one("cos", lambda x: np.cos(np.radians(x))),
         _one("tan", lambda x: np.tan(np.radians(x))),

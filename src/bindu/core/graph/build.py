@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 
-from bindu.core.graph.node import Node, NodeId, Operation, Read
+from bindu.core.graph.node import OWN, Node, NodeId, Operation, Read, Stage
 from bindu.core.graph.operations import (
     AnglesToQuaternion,
     Component,
@@ -14,31 +14,31 @@ from bindu.core.graph.operations import (
     Group,
     LocalFrame,
     OwnCurve,
-    Speed,
-    Travelled,
-    TravelledAlong,
     WorldMatrix,
     WorldPosition,
 )
 from bindu.core.graph.stages import (
-    BACK,
-    BEFORE,
     LEAD,
     QUATERNION,
     SIGNED_WAYS,
     WORLD_QUANTITIES,
+    after,
+    at_tap,
     before,
     channel_before,
     group_node,
     quaternion_node,
     read_node,
-    stage_tap,
+    step_around,
+    step_made,
     step_nodes,
     tap_node,
+    tap_of,
 )
-from bindu.core.scene.channels import AXES, GROUPS, TAPS, ChannelRef, zone_index
+from bindu.core.graph.travelled import Speed, Travelled, TravelledAlong
+from bindu.core.scene.channels import AXES, GROUPS, ChannelRef, zone_index
 from bindu.core.scene.model import Scene, Step
-from bindu.core.steps.base import Weighted, WeightedRotation, WeightedVector
+from bindu.core.steps.base import Weighted
 from bindu.core.steps.bound.lead import lead_operation, lead_reads
 from bindu.core.steps.registry import kind_of
 
@@ -52,11 +52,11 @@ Replacements = Mapping[tuple[NodeId, int], NodeId]
 def roots(scene: Scene, part: str) -> Iterator[NodeId]:
     """What is always computed of a part: its world matrix, its curves and its steps, each with
     the channels that it writes."""
-    yield NodeId(part, "world matrix", "final")
+    yield NodeId(part, "world matrix", at_tap("final"))
     for step in scene.steps_of.get(part, ()):
         if step.on:
             yield from step_nodes(step)
-            yield from (NodeId(part, channel, step.id) for channel in step.settings.writes)
+            yield from (NodeId(part, channel, after(step)) for channel in step.settings.writes)
 
 
 def build_nodes(
@@ -75,7 +75,7 @@ def build_nodes(
 
 def build_node(scene: Scene, node_id: NodeId, replacements: Replacements) -> Node:
     """One node, with the inputs that close a loop replaced."""
-    if node_id.stage.startswith(BACK):
+    if node_id.stage.kind == "back":
         node = _back_node(scene, node_id)
     elif node_id.quantity in WORLD_QUANTITIES:
         node = _world_node(scene, node_id)
@@ -93,16 +93,15 @@ def build_node(scene: Scene, node_id: NodeId, replacements: Replacements) -> Nod
 
 def _channel_node(scene: Scene, node_id: NodeId) -> Node:
     ref = ChannelRef(node_id.part, node_id.quantity)
-    if node_id.stage in ("own", "default"):
-        curve = scene.curves.get(ref) if node_id.stage == "own" else None
-        kept = scene.set_value if node_id.stage == "own" else scene.default
+    step = step_made(scene, node_id)
+    if step is None:
+        curve = scene.curves.get(ref) if node_id.stage == OWN else None
+        kept = scene.set_value if node_id.stage == OWN else scene.default
         operation: Operation = OwnCurve(curve) if curve else Constant(kept(ref))
         return Node(node_id, (), operation, 0, (0, scene.tree_order[ref.part], 0))
-    step = scene.step(node_id.stage)
-    assert step is not None
     if step.settings.groups:
         group, axis = node_id.quantity.split(".")
-        whole = NodeId(node_id.part, group, step.id)
+        whole = NodeId(node_id.part, group, after(step))
         picked = Component(AXES.index(axis))
         return Node(node_id, (whole,), picked, 0, _step_order(scene, step))
     return _step_node(scene, node_id, step, channel_before(scene, ref, step))
@@ -114,21 +113,16 @@ def _step_node(scene: Scene, node_id: NodeId, step: Step, incoming: NodeId) -> N
     operation = kind.operation(scene, step, node_id.quantity)
     weight = scene.weight_of(step)
     weight_node = tap_node(scene, weight, "final")
-    moving = weight in scene.curves or weight_node.stage != "own"
+    moving = weight in scene.curves or weight_node.stage != OWN
     if moving or scene.set_value(weight) != 1.0:
-        if not step.settings.groups:
-            operation = Weighted(operation)
-        elif node_id.quantity == QUATERNION:
-            operation = WeightedRotation(operation)
-        else:
-            operation = WeightedVector(operation)
+        operation = Weighted(operation, turns=node_id.quantity == QUATERNION)
         reads.append(weight_node)
     return Node(node_id, (incoming, *reads), operation, len(reads), _step_order(scene, step))
 
 
 def _group_node(scene: Scene, node_id: NodeId) -> Node:
     part, quantity, stage = node_id
-    step = scene.step(stage)
+    step = step_made(scene, node_id)
     order = _late_order(scene, node_id)
     rotation_order = scene.parts[part].rotation_order
     if quantity == QUATERNION:
@@ -140,7 +134,8 @@ def _group_node(scene: Scene, node_id: NodeId) -> Node:
     if step is None:
         return _vector_node(scene, node_id)
     if quantity == "rotation":
-        inputs = (NodeId(part, QUATERNION, stage), group_node(scene, part, quantity, "driven"))
+        driven = NodeId(part, "rotation", at_tap("driven"))
+        inputs = (NodeId(part, QUATERNION, stage), driven)
         shown = ContinuousAngles(rotation_order)
         return Node(node_id, inputs, shown, 0, _step_order(scene, step))
     return _step_node(scene, node_id, step, group_node(scene, part, quantity, before(step)))
@@ -150,7 +145,7 @@ def _vector_node(scene: Scene, node_id: NodeId) -> Node:
     """A group made of its three channels."""
     part, group, stage = node_id
     order = _late_order(scene, node_id)
-    if stage == "default":
+    if stage.kind == "default":
         zero = scene.default(ChannelRef(part, f"{group}.x"))
         return Node(node_id, (), Group((zero, zero, zero)), 0, order)
     inputs: list[NodeId] = []
@@ -158,7 +153,7 @@ def _vector_node(scene: Scene, node_id: NodeId) -> Node:
     for axis in AXES:
         ref = ChannelRef(part, f"{group}.{axis}")
         source = _channel_source(scene, ref, stage)
-        moving = ref in scene.curves or source.stage != "own"
+        moving = ref in scene.curves or source.stage != OWN
         components.append(None if moving else scene.set_value(ref))
         if moving:
             inputs.append(source)
@@ -180,15 +175,15 @@ def _world_node(scene: Scene, node_id: NodeId) -> Node:
     parent = (NodeId(data.parent, "world matrix", stage),) if data.parent else ()
     local = LocalFrame(data.rest, data.rotation_order)
     if quantity == "world position":
-        own = (_group_source(scene, part, "translation", stage),)
+        own = (group_node(scene, part, "translation", stage),)
         return Node(node_id, parent + own, WorldPosition(local), 0, order)
-    groups = tuple(_group_source(scene, part, group, stage) for group in GROUPS)
+    groups = tuple(group_node(scene, part, group, stage) for group in GROUPS)
     return Node(node_id, parent + groups, WorldMatrix(local), 0, order)
 
 
 def _lead_node(scene: Scene, node_id: NodeId) -> Node:
     """What a lead group does to all its members; its stage is the group."""
-    lead = scene.leads[node_id.stage]
+    lead = scene.leads[node_id.stage.name]
     inputs = tuple(read_node(scene, read) for read in lead_reads(scene, lead))
     order = (zone_index("bound"), scene.tree_order[lead.part], -1)
     return Node(node_id, inputs, lead_operation(scene, lead), len(inputs), order)
@@ -197,27 +192,22 @@ def _lead_node(scene: Scene, node_id: NodeId) -> Node:
 def _back_node(scene: Scene, node_id: NodeId) -> Node:
     """A value one frame back; on the first frame, its driven value."""
     part, quantity, stage = node_id
-    tap = stage.removeprefix(BACK)
+    tap = tap_of(stage)
+    assert tap is not None
     source = read_node(scene, Read(part, quantity, tap))
     seed = read_node(scene, Read(part, quantity, "driven"))
-    zone = zone_index(stage_tap(tap))
+    zone = zone_index(tap)
     order = (zone, scene.tree_order[part], AFTER_STEPS + 1)
     return Node(node_id, (source, seed), Delayed(), 1, order, delayed=True)
 
 
-def _group_source(scene: Scene, part: str, group: str, stage: str) -> NodeId:
-    return (
-        NodeId(part, group, stage) if stage == "default" else group_node(scene, part, group, stage)
-    )
-
-
-def _channel_source(scene: Scene, ref: ChannelRef, stage: str) -> NodeId:
+def _channel_source(scene: Scene, ref: ChannelRef, stage: Stage) -> NodeId:
     """A channel's node at a tap, or before a step."""
-    if not stage.startswith(BEFORE):
-        return tap_node(scene, ref, stage_tap(stage))
-    step = scene.step(stage.removeprefix(BEFORE))
-    assert step is not None
-    return channel_before(scene, ref, step)
+    step, tap = step_around(scene, stage), tap_of(stage)
+    if step is not None:
+        return channel_before(scene, ref, step)
+    assert tap is not None
+    return tap_node(scene, ref, tap)
 
 
 def _step_order(scene: Scene, step: Step) -> tuple[int, int, int]:
@@ -225,10 +215,7 @@ def _step_order(scene: Scene, step: Step) -> tuple[int, int, int]:
 
 
 def _late_order(scene: Scene, node_id: NodeId) -> tuple[int, int, int]:
-    place, stage = scene.tree_order[node_id.part], node_id.stage
-    if stage.startswith(BEFORE):
-        step = scene.step(stage.removeprefix(BEFORE))
-        assert step is not None
+    step, tap = step_around(scene, node_id.stage), tap_of(node_id.stage)
+    if step is not None:
         return _step_order(scene, step)
-    zone = zone_index(stage_tap(stage)) if stage in TAPS else 0
-    return zone, place, AFTER_STEPS
+    return zone_index(tap) if tap else 0, scene.tree_order[node_id.part], AFTER_STEPS

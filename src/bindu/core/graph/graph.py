@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 
 from bindu.core.graph.build import Replacements, build_node, roots
 from bindu.core.graph.loops import Loop, nodes_without_loops
-from bindu.core.graph.node import Node, NodeId
+from bindu.core.graph.node import OWN, Node, NodeId
 from bindu.core.graph.order import dependents_of
+from bindu.core.graph.stages import step_around
+from bindu.core.scene.channels import layer_and_channel
 from bindu.core.scene.model import Scene
 
 
@@ -25,6 +27,7 @@ class Graph:
         loops: all that feed themselves.
         held: nodes in a loop or downstream of one.
         replacements: the reads that were held to break the loops.
+        unbroken: what the nodes that hold a read would take without that.
         marches: for each node that feeds itself only one frame back, all nodes of its group, in
             their order; such a group runs frame by frame.
     """
@@ -37,6 +40,7 @@ class Graph:
     loops: tuple[Loop, ...]
     held: frozenset[NodeId]
     replacements: Replacements
+    unbroken: Mapping[NodeId, tuple[NodeId, ...]]
     marches: Mapping[NodeId, tuple[NodeId, ...]]
 
 
@@ -44,7 +48,7 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
     """The graph of a scene, from nothing; with ``only``, of these nodes and what feeds them."""
     if only is None:
         wanted = [root for part in scene.tree_order for root in roots(scene, part)]
-        wanted += [NodeId(*ref, "own") for ref in scene.curves]
+        wanted += [NodeId(*ref, OWN) for ref in scene.curves]
     else:
         wanted = list(only)
     nodes, order, loops, replacements, marches = nodes_without_loops(scene, wanted)
@@ -57,7 +61,10 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
     # A value that only the held reads wanted is not computed any more.
     in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))
-    return Graph(scene, nodes, order, ranks, dependents, loops, held, replacements, marches)
+    unbroken = {i: build_node(scene, i, {}).inputs for i, _ in replacements if i in nodes}
+    return Graph(
+        scene, nodes, order, ranks, dependents, loops, held, replacements, unbroken, marches
+    )
 
 
 def downstream(dependents: Mapping[NodeId, tuple[NodeId, ...]], start: set[NodeId]) -> set[NodeId]:
@@ -84,6 +91,10 @@ def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
     touched = set(_touched_parts(old, scene))
     # What a lead group computes is made from the rests of all its members.
     touched |= {lead.part for lead in scene.leads.values() if not touched.isdisjoint(lead.members)}
+    # A layer's weight is a channel of one part, and weighs curves of others.
+    weighing = {layer.id for layer in scene.layers.values() if layer.part in touched}
+    if weighing:
+        touched |= {r.part for r in scene.curves if layer_and_channel(r.channel)[0] in weighing}
     same_tree = (
         old.layers == scene.layers
         and old.leads == scene.leads
@@ -91,6 +102,8 @@ def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
         and all(
             old.parts[p].parent == scene.parts[p].parent
             and old.parts[p].position == scene.parts[p].position
+            # Who reads a part may compute with its rotation order.
+            and old.parts[p].rotation_order == scene.parts[p].rotation_order
             for p in touched
         )
     )
@@ -130,17 +143,24 @@ def _made_again(graph: Graph, scene: Scene, touched: set[str]) -> dict[NodeId, N
     known = graph.nodes
     if any(root not in known for part in touched for root in roots(scene, part)):
         return None
-    if any(NodeId(*ref, "own") not in known for ref in scene.curves if ref.part in touched):
+    if any(NodeId(*ref, OWN) not in known for ref in scene.curves if ref.part in touched):
+        return None
+    if any(ref not in scene.curves for ref in graph.scene.curves if ref.part in touched):
         return None
     made: dict[NodeId, Node] = {}
     for node_id in known:
         if node_id.part not in touched:
             continue
-        if graph.scene.step(node_id.stage) and not _still_on(scene, node_id.stage):
+        if step_around(graph.scene, node_id.stage) and not _still_on(scene, node_id.stage.name):
             return None
-        node = build_node(scene, node_id, graph.replacements)
-        if node.inputs != known[node_id].inputs or node.order != known[node_id].order:
+        # Compared as it is without held reads: else one that closes no loop any more would hide.
+        node = build_node(scene, node_id, {})
+        inputs = known[node_id].inputs
+        if node.inputs != graph.unbroken.get(node_id, inputs):
             return None
+        if node.order != known[node_id].order:
+            return None
+        node = node._replace(inputs=inputs)
         # By digest, not by equality: 0 and -0 are equal, but not the same bytes.
         if node.operation.digest != known[node_id].operation.digest:
             made[node_id] = node

@@ -8,9 +8,23 @@ from dataclasses import dataclass
 import networkx as nx
 
 from bindu.core.graph.build import Replacements, build_nodes
-from bindu.core.graph.marches import Marches, order_with_marches
-from bindu.core.graph.node import Node, NodeId
-from bindu.core.graph.stages import BACK, LEAD, QUATERNION, group_node, quaternion_node, stage_tap
+from bindu.core.graph.marches import (
+    Marches,
+    groups_with_time,
+    needs_all_frames,
+    order_with_marches,
+)
+from bindu.core.graph.node import DEFAULT, OWN, Node, NodeId
+from bindu.core.graph.stages import (
+    LEAD,
+    QUATERNION,
+    after,
+    at_tap,
+    group_node,
+    quaternion_node,
+    step_around,
+    tap_of,
+)
 from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, zone_index
 from bindu.core.scene.model import Scene
 
@@ -34,12 +48,14 @@ class Loop:
 
 def digraph(nodes: Mapping[NodeId, Node]) -> nx.DiGraph[NodeId]:
     """The nodes as a NetworkX graph, an edge from each input to its reader, without what is read
-    one frame back."""
+    one frame back, unless that is in a group that needs frames to come: that is a loop too."""
     graph: nx.DiGraph[NodeId] = nx.DiGraph()
     graph.add_nodes_from(nodes)
-    graph.add_edges_from(
-        (i, node.id) for node in nodes.values() for i in node.inputs[1 if node.delayed else 0 :]
-    )
+    groups = groups_with_time(nodes) if any(node.delayed for node in nodes.values()) else []
+    stuck = {i for group in groups if needs_all_frames(nodes, group) for i in group}
+    for node in nodes.values():
+        back = node.delayed and node.id not in stuck
+        graph.add_edges_from((i, node.id) for i in node.inputs[1 if back else 0 :])
     return graph
 
 
@@ -119,28 +135,28 @@ def _value_before(scene: Scene, node_id: NodeId, members: set[NodeId]) -> NodeId
     for candidate in earlier_values(scene, node_id):
         if not _feeds_from(scene, candidate, members):
             return candidate
-    return NodeId(node_id.part, node_id.quantity, "default")
+    return NodeId(node_id.part, node_id.quantity, DEFAULT)
 
 
 def earlier_values(scene: Scene, node_id: NodeId) -> Iterator[NodeId]:
     """The values of the same quantity at earlier stages, the nearest first."""
     part, quantity, stage = node_id
-    step = scene.step(stage)
+    step, at = step_around(scene, stage), tap_of(stage)
     if step is not None and quantity not in (*GROUPS, QUATERNION):
-        writers = [s.id for s in scene.writers(ChannelRef(part, quantity)) if s.on]
-        stages = ["own", *writers[: writers.index(stage)]]
+        writers = [after(s) for s in scene.writers(ChannelRef(part, quantity)) if s.on]
+        stages = [OWN, *writers[: writers.index(stage)]]
         yield from (NodeId(part, quantity, earlier) for earlier in reversed(stages))
         return
-    if step is None and stage.removeprefix(BACK) not in TAPS:
+    if step is None and at is None:
         return
-    before = zone_index(step.zone) if step else TAPS.index(stage_tap(stage.removeprefix(BACK)))
-    for tap in reversed(TAPS[:before]):
+    end = zone_index(step.zone if step else at or "keyed")
+    for tap in reversed(TAPS[:end]):
         if quantity == QUATERNION:
-            yield quaternion_node(scene, part, tap)
+            yield quaternion_node(scene, part, at_tap(tap))
         elif quantity in GROUPS:
-            yield group_node(scene, part, quantity, tap)
+            yield group_node(scene, part, quantity, at_tap(tap))
         else:
-            yield NodeId(part, quantity, tap)
+            yield NodeId(part, quantity, at_tap(tap))
 
 
 def _feeds_from(scene: Scene, candidate: NodeId, members: set[NodeId]) -> bool:

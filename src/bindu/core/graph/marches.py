@@ -25,7 +25,9 @@ def order_with_marches(nodes: Mapping[NodeId, Node]) -> tuple[tuple[NodeId, ...]
     joined: dict[NodeId, Node] = {}
     for node_id, node in nodes.items():
         unit = first.get(node_id, node_id)
-        inputs = tuple(i for i in (first.get(i, i) for i in node.inputs) if i != unit)
+        # A node alone that reads itself is a loop of one frame, and stays out.
+        inputs = tuple(first.get(i, i) for i in node.inputs)
+        inputs = tuple(i for i in inputs if i != unit) if node_id in first else inputs
         if unit in joined:
             inputs += joined[unit].inputs
         joined[unit] = nodes[unit]._replace(inputs=inputs)
@@ -47,11 +49,22 @@ def _first(nodes: Mapping[NodeId, Node], group: set[NodeId]) -> NodeId:
 
 
 def _groups(nodes: Mapping[NodeId, Node]) -> list[set[NodeId]]:
+    """The strongly connected groups with a read one frame back that can run frame by frame:
+    nothing in them needs frames that are to come."""
+    return [group for group in groups_with_time(nodes) if not needs_all_frames(nodes, group)]
+
+
+def groups_with_time(nodes: Mapping[NodeId, Node]) -> list[set[NodeId]]:
     """The strongly connected groups with a read one frame back."""
     graph: nx.DiGraph[NodeId] = nx.DiGraph()
     graph.add_edges_from((i, node.id) for node in nodes.values() for i in node.inputs)
     found = (group for group in nx.strongly_connected_components(graph) if len(group) > 1)
     return [group for group in found if any(nodes[i].delayed for i in group)]
+
+
+def needs_all_frames(nodes: Mapping[NodeId, Node], group: set[NodeId]) -> bool:
+    """Whether something in a group is made of frames that are to come."""
+    return any(nodes[i].operation.reach == "all frames" for i in group)
 
 
 def _inside(nodes: Mapping[NodeId, Node], group: set[NodeId]) -> tuple[NodeId, ...]:

@@ -8,15 +8,12 @@ from functools import cached_property
 
 import numpy as np
 
+from bindu.core.angles import Shown, shown_angles
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve
-from bindu.core.graph.node import Times
-from bindu.core.rotation import (
-    angles_quaternion,
-    continuous_angles,
-    matrices_of,
-    rotation_matrices,
-)
+from bindu.core.graph.node import Reach, Running, Times
+from bindu.core.graph.running import KeptRunning
+from bindu.core.rotation import angles_quaternion, matrices_of, rotation_matrices
 from bindu.core.scene.model import Rest, RotationOrder
 
 
@@ -25,6 +22,7 @@ class Constant:
     """The same number on every frame."""
 
     value: float
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -40,6 +38,7 @@ class OwnCurve:
     """A channel's own curve."""
 
     curve: Curve
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -55,6 +54,7 @@ class Group:
     """Three channels as one vector; a number stands for a component that has no input."""
 
     components: tuple[float | None, float | None, float | None]
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -74,6 +74,7 @@ class Component:
     """One axis of a group that a step wrote as a whole."""
 
     axis: int
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -89,6 +90,7 @@ class AnglesToQuaternion:
     """A rotation as it is held from Bound on."""
 
     order: RotationOrder
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -101,11 +103,10 @@ class AnglesToQuaternion:
 
 @dataclass(frozen=True)
 class ContinuousAngles:
-    """A quaternion shown as angles, each frame nearest to the one before and the first one
-    nearest to the driven angles."""
+    """A quaternion shown as angles; see ``shown_angles``, to which the driven angles are plain."""
 
     order: RotationOrder
-    over_time: bool = True
+    reach: Reach = "frames before"
 
     @property
     def digest(self) -> str:
@@ -113,7 +114,16 @@ class ContinuousAngles:
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3) or (1, 3), degrees; inputs: quaternions, driven angles."""
-        return continuous_angles(matrices_of(inputs[0]), self.order, inputs[1][0])
+        return self._made(inputs, times, None)[0]
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._made)
+
+    def _made(
+        self, inputs: Sequence[Array], times: Times, before: Shown | None
+    ) -> tuple[Array, Shown]:
+        return shown_angles(inputs[0], inputs[1], self.order, before)
 
 
 @dataclass(frozen=True)
@@ -121,6 +131,7 @@ class Delayed:
     """A value as it was one frame back; on the first frame, the seed."""
 
     digest: str = "one frame back"
+    reach: Reach = "this frame"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, …); inputs: the value, and its seed."""
@@ -169,6 +180,7 @@ class WorldPosition:
     translation."""
 
     local: LocalFrame
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -192,6 +204,7 @@ class WorldMatrix:
     """
 
     local: LocalFrame
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -216,83 +229,3 @@ class WorldMatrix:
         world: Array = np.matmul(parent[:, :, :3], matrix)
         world[:, :, 3] += parent[:, :, 3]
         return world
-
-
-def path_ways(positions: Array) -> Array:
-    """How far a point goes from each frame to the next, along its path, shape (F - 1,), metres.
-
-    Each way is an arc: as bent as the circles through the frames around its two ends, on the
-    average, but never more than twice the gentler one, so that a way beside a corner stays
-    straight. Exact for straight paths, with corners on whole frames too, and for circles at an
-    even speed.
-
-    Args:
-        positions: shape (F, 3).
-    """
-    steps = np.diff(positions, axis=0)
-    chords = np.asarray(np.linalg.norm(steps, axis=1))
-    if len(chords) < 3:
-        return chords
-    # The curvature of the circle through three points: 2 sin of the turn over the third side.
-    across = np.linalg.norm(np.cross(steps[:-1], steps[1:]), axis=1)
-    sides = chords[:-1] * chords[1:] * np.linalg.norm(positions[2:] - positions[:-2], axis=1)
-    bend = np.zeros(len(positions))
-    bend[1:-1] = np.divide(2.0 * across, sides, out=np.zeros_like(across), where=sides > 1e-30)
-    bend[0], bend[-1] = bend[1], bend[-2]
-    gentler, mean = np.minimum(bend[:-1], bend[1:]), (bend[:-1] + bend[1:]) / 2.0
-    half = np.minimum(mean, 2.0 * gentler) * chords / 2.0
-    half = np.clip(half, 0.0, 1.0)
-    # Beyond a quarter turn between two frames the arc is only guessed at; it stays the chord.
-    stretch = np.where(half < 0.7, np.arcsin(half) / np.where(half > 1e-9, half, 1.0), 1.0)
-    return chords * np.where(half > 1e-9, stretch, 1.0)
-
-
-@dataclass(frozen=True)
-class Travelled:
-    """The true distance that a point has covered since the scene's first frame; see
-    ``path_ways``."""
-
-    digest: str = "travelled by arcs"
-
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,), metres; input: world position."""
-        ways = np.zeros(len(times.frames))
-        if len(inputs[0]) > 1:
-            ways[1:] = path_ways(inputs[0])
-        return np.cumsum(ways)
-
-
-@dataclass(frozen=True)
-class TravelledAlong:
-    """The distance covered, counted backwards where the part moves against its own axis."""
-
-    axis: int
-
-    @property
-    def digest(self) -> str:
-        return f"travelled along {self.axis}"
-
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,), metres; input: world matrix."""
-        ways = np.zeros(len(times.frames))
-        matrix = inputs[0]
-        if len(matrix) > 1:
-            position, direction = matrix[:, :, 3], matrix[:, :, self.axis]
-            along = (np.diff(position, axis=0) * (direction[1:] + direction[:-1])).sum(axis=1)
-            ways[1:] = np.sign(along) * path_ways(position)
-        return np.cumsum(ways)
-
-
-@dataclass(frozen=True)
-class Speed:
-    """How fast a point moves: its way since the frame before; on the first frame, its way to
-    the next one, so that a motion that is already under way does not start from rest."""
-
-    digest: str = "speed"
-
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,), metres a second; input: distance travelled."""
-        ways = np.diff(inputs[0], prepend=inputs[0][:1])
-        if len(ways) > 1:
-            ways[0] = ways[1]
-        return ways * times.fps

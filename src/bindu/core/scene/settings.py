@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, Self
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import AXES, GROUPS, ChannelRef, Tap
@@ -19,6 +19,7 @@ SpaceKind = Literal["world", "parent", "local", "part"]
 UpKind = Literal["none", "direction", "part"]
 Ends = Literal["stop", "repeat"]
 Carries = Literal["full", "position", "rotation"]
+Keep = Literal["offset", "keys", "jump"]
 
 WORLD_KEY = "0"
 """Stands for the world where an identity of a part would stand; identities begin with letters."""
@@ -73,6 +74,10 @@ class ChannelSettings:
         """The channels that the step has of its own."""
         return ()
 
+    def retimed(self, to: Callable[[float], float]) -> Self:
+        """The settings with the frames that they carry moved."""
+        return self
+
 
 class GroupSettings:
     """What the settings of all steps that write whole groups share."""
@@ -91,6 +96,10 @@ class GroupSettings:
     def inputs(self) -> tuple[StepInput, ...]:
         """The channels that the step has of its own."""
         return ()
+
+    def retimed(self, to: Callable[[float], float]) -> Self:
+        """The settings with the frames that they carry moved."""
+        return self
 
 
 @dataclass(frozen=True)
@@ -312,12 +321,15 @@ class Handover:
         translation, rotation: metres and degrees (xyz) in the new space, by which the part is
             moved so that it does not jump.
         blend: over how many frames the old place goes over to the new one.
+        keep: how the place is kept: by this offset, by keys on the part's own channels on this
+            frame and the one before, or not at all.
     """
 
     frame: float
     translation: Vector = (0.0, 0.0, 0.0)
     rotation: Vector = (0.0, 0.0, 0.0)
     blend: int = 0
+    keep: Keep = "offset"
 
 
 @dataclass(frozen=True)
@@ -345,6 +357,16 @@ class SpaceSettings(GroupSettings):
     def inputs(self) -> tuple[StepInput, ...]:
         """Which space is active."""
         return (StepInput("space", 0.0, 0.0, len(self.spaces) - 1.0, self.spaces),)
+
+    def retimed(self, to: Callable[[float], float]) -> Self:
+        """The settings with handovers on other frames, their blends as much longer or shorter; of
+        two that meet the later one stays."""
+        moved = {}
+        for one in self.handovers:
+            frame = to(one.frame)
+            blend = max(round(to(one.frame + one.blend) - frame), 0)
+            moved[frame] = replace(one, frame=frame, blend=blend)
+        return replace(self, handovers=tuple(moved[frame] for frame in sorted(moved)))
 
 
 @dataclass(frozen=True)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Any, Protocol, cast
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, OverTime, Reach, Read, Running, Times
 from bindu.core.rotation import between
 from bindu.core.scene.channels import ChannelRef, Zone
 from bindu.core.scene.model import Scene, Step
@@ -50,68 +50,49 @@ class StepKind(Protocol):
 
 @dataclass(frozen=True)
 class Weighted:
-    """A step at a weight: the value that comes in, moved toward what the step makes of it.
+    """A step at a weight: the value that comes in, moved toward what the step makes of it,
+    straight or, where it ``turns``, the shortest way. At weight 0 nothing is changed, not even
+    where the step makes no finite number.
 
     The weight is the last input, shape (F,) or (1,), and is kept between 0 and 1.
     """
 
     step: Operation
+    turns: bool
 
     @property
     def digest(self) -> str:
-        return f"weighted {self.step.digest}"
+        return f"weighted {self.turns} {self.step.digest}"
+
+    @property
+    def reach(self) -> Reach:
+        """That of the step itself."""
+        return self.step.reach
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,) or (1,)."""
-        *own, weight = inputs
-        made = self.step.compute(own, times)
-        share = np.clip(weight, 0.0, 1.0)
-        return np.asarray(own[0] + share * (made - own[0]))
+        """Shape (F, …) or (1, …) as what comes in."""
+        return self._mixed(inputs, self.step.compute(inputs[:-1], times))
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return _WeightedRunning(cast(OverTime, self.step).running(), self._mixed)
+
+    def _mixed(self, inputs: Sequence[Array], made: Array) -> Array:
+        incoming, share = inputs[0], np.clip(inputs[-1], 0.0, 1.0)
+        whole = share.reshape(-1, *[1] * (incoming.ndim - 1))
+        if self.turns:
+            mixed = between(incoming, made, share)
+        else:
+            mixed = (1.0 - whole) * incoming + whole * made
+        return np.where(whole == 0.0, incoming, mixed)
 
 
-@dataclass(frozen=True)
-class WeightedVector:
-    """See ``Weighted``: of a translation or a scale."""
+class _WeightedRunning:
+    def __init__(self, step: Running, mixed: Callable[[Sequence[Array], Array], Array]) -> None:
+        self._step, self._mixed = step, mixed
 
-    step: Operation
-
-    @property
-    def digest(self) -> str:
-        return f"weighted vector {self.step.digest}"
-
-    @property
-    def over_time(self) -> bool:
-        """Whether a frame depends on those before it."""
-        return bool(getattr(self.step, "over_time", False))
-
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3) or (1, 3)."""
-        *own, weight = inputs
-        made = self.step.compute(own, times)
-        share = np.clip(weight, 0.0, 1.0)[:, None]
-        return np.asarray(own[0] + share * (made - own[0]))
-
-
-@dataclass(frozen=True)
-class WeightedRotation:
-    """See ``Weighted``: of a rotation, the shortest way."""
-
-    step: Operation
-
-    @property
-    def digest(self) -> str:
-        return f"weighted rotation {self.step.digest}"
-
-    @property
-    def over_time(self) -> bool:
-        """Whether a frame depends on those before it."""
-        return bool(getattr(self.step, "over_time", False))
-
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 4) or (1, 4)."""
-        *own, weight = inputs
-        made = self.step.compute(own, times)
-        return between(own[0], made, np.clip(weight, 0.0, 1.0))
+    def following(self, inputs: Sequence[Array], times: Times) -> Array:
+        return self._mixed(inputs, self._step.following(inputs[:-1], times))
 
 
 def kind_checks_channel(scene: Scene, part: str, channel: str) -> str:

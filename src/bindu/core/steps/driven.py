@@ -11,7 +11,7 @@ from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import to_names
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -27,6 +27,7 @@ class DrivenOperation:
     driver: str
     mapping: Curve
     mode: FormulaMode
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

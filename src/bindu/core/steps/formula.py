@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from bindu.core.curves.model import Array
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import to_identities, to_names
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -22,6 +22,7 @@ class FormulaOperation:
     """Sets, adds to or scales the value that comes in."""
 
     settings: FormulaSettings
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -20,6 +20,7 @@ class LayerOperation:
     """Adds the layer's curve to the value that comes in, or puts it in its place."""
 
     mode: LayerMode
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -23,6 +23,7 @@ class LimitOperation:
     """Clamps the value that comes in."""
 
     settings: LimitSettings
+    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

@@ -9,8 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Running, Times
 from bindu.core.graph.operations import LocalFrame
+from bindu.core.graph.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import angles_quaternion, matrices_of, product
 from bindu.core.scene.channels import Zone, step_channel
@@ -25,13 +26,12 @@ from bindu.core.steps.bound.checks import (
     found_target,
     target_names,
 )
-from bindu.core.steps.bound.looking import least_turn, looking
+from bindu.core.steps.bound.looking import Side, least_turn, looking
 from bindu.core.steps.bound.places import (
-    channels_rotation,
+    directions_inside,
     owner_base,
     owner_frame,
     owner_reads,
-    rotation_of,
     weighted_mean,
 )
 
@@ -42,20 +42,37 @@ NEAREST = 1e-9
 
 @dataclass(frozen=True)
 class AimOperation:
-    """See ``AimSettings``; ``looking`` says how it stays stable through the pole."""
+    """See ``AimSettings``; ``looking`` says how it stays stable through the pole.
+
+    Directions are brought to where the owner's channels count by the full inverse of what lies
+    above, so that the axis meets its target whatever the scale there.
+    """
 
     settings: AimSettings
     local: LocalFrame
     parented: bool
-    over_time: bool = True
 
     @cached_property
     def digest(self) -> str:
         """See ``Operation``."""
         return f"aim {self!r}"
 
+    @property
+    def reach(self) -> Reach:
+        """Frames before, since they keep the side; without an up, this frame."""
+        return "this frame" if self.settings.up == "none" else "frames before"
+
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Quaternions, shape (F, 4) or (1, 4)."""
+        return self._made(inputs, times, None)[0]
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._made)
+
+    def _made(
+        self, inputs: Sequence[Array], times: Times, before: Side | None
+    ) -> tuple[Array, Side | None]:
         settings, rest = self.settings, iter(inputs[1:])
         points, weights = [], []
         for target in settings.targets:
@@ -66,19 +83,22 @@ class AimOperation:
         base = owner_base(self.local, self.parented, WORLD, rest)
         directions = weighted_mean(points, weights) - own
         good = np.linalg.norm(directions, axis=1) > NEAREST
+        directions, up = directions_inside(base, directions), directions_inside(base, up)
+        good = good & np.isfinite(directions).all(axis=1)
         directions = np.where(good[:, None], directions, np.array([settings.axis]))
-        incoming = product(rotation_of(base), inputs[0])
-        made = None
+        found = None
         if settings.up != "none":
-            near = np.linalg.norm(up, axis=1)[:, None] <= NEAREST
+            near = ~(np.linalg.norm(up, axis=1)[:, None] > NEAREST)
             up = np.where(near, directions, up)
-            made = looking(directions, up, settings.axis, settings.up_axis)
-        if made is None:
-            turned = np.matmul(matrices_of(incoming), np.array(settings.axis))
-            made = least_turn(directions, turned, incoming)
+            found = looking(directions, up, settings.axis, settings.up_axis, before)
+        if found is None:
+            turned = np.matmul(matrices_of(inputs[0]), np.array(settings.axis))
+            made, kept = least_turn(directions, turned, inputs[0]), before
+        else:
+            made, kept = found
         if any(settings.offset):
             made = product(made, angles_quaternion(np.array([settings.offset]), self.local.order))
-        return np.where(good[:, None], channels_rotation(base, made), np.nan)
+        return np.where(good[:, None], made, np.nan), kept
 
 
 class AimKind:

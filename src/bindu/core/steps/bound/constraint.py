@@ -8,20 +8,23 @@ from functools import cached_property
 
 import numpy as np
 
+from bindu.core.angles import Shown, shown_angles
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Running, Times
 from bindu.core.graph.operations import LocalFrame
+from bindu.core.graph.running import KeptRunning
+from bindu.core.graph.stages import before
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import (
-    angles_quaternion,
-    continuous_angles,
-    matrices_of,
-    mean_rotation,
-    product,
-)
+from bindu.core.rotation import angles_quaternion, mean_rotation, product
 from bindu.core.scene.channels import AXES, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
-from bindu.core.scene.settings import ALL_AXES, ConstraintKind, ConstraintSettings, Offset
+from bindu.core.scene.settings import (
+    ALL_AXES,
+    ConstraintKind,
+    ConstraintSettings,
+    Offset,
+    Target,
+)
 from bindu.core.steps.bound.checks import (
     checked_space,
     checked_tap,
@@ -30,24 +33,33 @@ from bindu.core.steps.bound.checks import (
     target_names,
 )
 from bindu.core.steps.bound.places import (
+    IDENTITY,
     Inputs,
-    channels_rotation,
+    SeenTarget,
     owner_base,
     owner_frame,
     owner_reads,
     points_inside,
     points_outside,
-    rotation_of,
-    scale_of,
-    target_place,
+    rotation_and_scale,
+    seen_from,
+    seen_target,
     target_reads,
+    turned_inside,
+    turned_outside,
     weighted_mean,
 )
+
+Kept = tuple[Shown, Shown]
+"""The target's and the owner's angles on the frame before."""
 
 
 @dataclass(frozen=True)
 class ConstraintOperation:
     """One group of a constraint: the weighted mean of its targets, written in its space.
+
+    Rotations and scales are taken from the targets' places as seen from where the owner's
+    channels count; of some axes only, as angles in the space that is written.
 
     Attributes:
         settings: what it is told.
@@ -69,37 +81,85 @@ class ConstraintOperation:
         return f"constraint {self!r}"
 
     @property
-    def over_time(self) -> bool:
-        """Whether a frame depends on those before it: where some axes of a rotation follow."""
+    def reach(self) -> Reach:
+        """Frames before where some axes of a rotation follow, as angles; else this frame."""
+        return "frames before" if self._by_angles else "this frame"
+
+    @property
+    def _by_angles(self) -> bool:
         return self.quantity == "quaternion" and self.settings.axes != ALL_AXES
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3) or (1, 3); of a rotation quaternions, (F, 4) or (1, 4)."""
+        return self._made(inputs, times, None)[0]
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._made)
+
+    def _made(
+        self, inputs: Sequence[Array], times: Times, before: Kept | None
+    ) -> tuple[Array, Kept | None]:
         rest = iter(inputs[1:])
-        values, weights = [], []
+        targets, angles, weights = [], [], []
         for target, parented in zip(self.settings.targets, self.parented[1:], strict=True):
-            if self.positions:
-                values.append(next(rest))
-            else:
-                place = target_place(target.part, parented, self.settings.read, rest)
-                values.append(self._value(place, target.offset))
+            targets.append(self._target(target, parented, rest))
+            own = self.quantity == "quaternion" and own_angles(self.settings, target)
+            angles.append(next(rest) if own else np.zeros((1, 3)))
             weights.append(np.maximum(next(rest), 0.0))
         base = owner_base(self.local, self.parented[0], self.settings.write, rest)
         if self.quantity == "translation":
-            return self._translation(inputs[0], weighted_mean(values, weights), base)
+            places = [target.place[:, :, 3] for target in targets]
+            return self._translation(inputs[0], weighted_mean(places, weights), base), None
         if self.quantity == "scale":
-            return self._scale(inputs[0], weighted_mean(values, weights), base, rest)
-        return self._rotation(inputs[0], mean_rotation(values, weights), base)
+            return self._scale(inputs[0], targets, weights, base), None
+        if not self._by_angles:
+            found = [self._rotation(base, t, n) for n, t in enumerate(targets)]
+            return self._turned(mean_rotation(found, weights)), None
+        found = [self._rotation(IDENTITY, target, n) for n, target in enumerate(targets)]
+        mean = self._turned(mean_rotation(found, weights))
+        came = next(rest) if self.settings.write.kind == "local" else np.zeros((1, 3))
+        near = weighted_mean(angles, weights)
+        return self._by_some_axes(inputs[0], mean, near, came, base, before)
 
-    def _value(self, place: Array, offset: Offset) -> Array:
-        """The group of a target's place."""
-        full = self.settings.kind == "full"
-        if self.quantity == "translation":
-            return points_outside(place, np.array([offset.translation])) if full else place[:, :, 3]
-        if self.quantity == "scale":
-            return scale_of(place) * offset.scale if full else scale_of(place)
-        found = rotation_of(place)
-        return product(found, self._turn(offset.rotation)) if full else found
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """The places that rotations are taken from, as seen from where they are written, each of
+        shape (N, 3, 4)."""
+        rest = iter(inputs[1:])
+        targets = []
+        for target, parented in zip(self.settings.targets, self.parented[1:], strict=True):
+            targets.append(self._target(target, parented, rest))
+            for _ in range(1 + own_angles(self.settings, target)):
+                next(rest)
+        base = owner_base(self.local, self.parented[0], self.settings.write, rest)
+        places = [target.place for target in targets if target.rotation is None]
+        return [place if base is IDENTITY else seen_from(base, place) for place in places]
+
+    def _target(self, target: Target, parented: bool, rest: Inputs) -> SeenTarget:
+        if self.positions:
+            place = np.zeros((len(read := next(rest)), 3, 4))
+            place[:, :, 3] = read
+            return SeenTarget(place)
+        turns = self.quantity != "translation"
+        seen = seen_target(target.part, parented, self.settings.read, turns, rest)
+        if self.quantity != "translation" or self.settings.kind != "full":
+            return seen
+        place = seen.place.copy()
+        place[:, :, 3] = points_outside(place, np.array([target.offset.translation]))
+        return SeenTarget(place)
+
+    def _rotation(self, base: Array, target: SeenTarget, n: int) -> Array:
+        """A target's rotation seen from a base, with its offset."""
+        found = seen_rotation_and_scale(base, target)[0]
+        if self.settings.kind == "full":
+            found = product(found, self._turn(self.settings.targets[n].offset.rotation))
+        return found
+
+    def _turned(self, rotation: Array) -> Array:
+        """The mean of the targets with the offset of the whole constraint."""
+        if self.settings.kind != "full" and any(self.settings.offset):
+            return product(rotation, self._turn(self.settings.offset))
+        return rotation
 
     def _turn(self, degrees: Sequence[float]) -> Array:
         return angles_quaternion(np.array([degrees]), self.local.order)
@@ -111,32 +171,60 @@ class ConstraintOperation:
             place = self._chosen(points_outside(base, incoming), place)
         return points_inside(base, place)
 
-    def _rotation(self, incoming: Array, rotation: Array, base: Array) -> Array:
-        if self.settings.kind != "full" and any(self.settings.offset):
-            rotation = product(rotation, self._turn(self.settings.offset))
-        if self.settings.axes == ALL_AXES:
-            return channels_rotation(base, rotation)
+    def _by_some_axes(
+        self,
+        incoming: Array,
+        rotation: Array,
+        near: Array,
+        own: Array,
+        base: Array,
+        before: Kept | None,
+    ) -> tuple[Array, Kept | None]:
+        """The rotation whose angles along the axes that follow are the targets', else those that
+        come in; ``near`` and ``own`` are the channels' own where they count."""
         good = np.isfinite(rotation).all(axis=1, keepdims=True)
-        order, none = self.local.order, np.zeros(3)
-        target = continuous_angles(matrices_of(np.where(good, rotation, (0, 0, 0, 1))), order, none)
-        came = product(rotation_of(base), incoming)
-        angles = self._chosen(continuous_angles(matrices_of(came), order, none), target)
-        made = channels_rotation(base, angles_quaternion(angles, order))
-        return np.where(good, made, np.nan)
+        order = self.local.order
+        rotation = np.where(good, rotation, (0.0, 0.0, 0.0, 1.0))
+        near = np.where(np.isfinite(near), near, 0.0)
+        start = before or (None, None)
+        target, target_kept = shown_angles(rotation, near, order, start[0])
+        came, came_kept = shown_angles(turned_outside(base, incoming), own, order, start[1])
+        made = turned_inside(base, angles_quaternion(self._chosen(came, target), order))
+        return np.where(good, made, np.nan), (target_kept, came_kept)
 
-    def _scale(self, incoming: Array, scale: Array, base: Array, rest: Inputs) -> Array:
-        """The channels' scale, for lengths of the axes in the written space."""
+    def _scale(
+        self, incoming: Array, targets: list[SeenTarget], weights: list[Array], base: Array
+    ) -> Array:
+        """The channels' scale."""
+        found = []
+        for target, seen in zip(self.settings.targets, targets, strict=True):
+            size = seen_rotation_and_scale(base, seen)[1]
+            found.append(size * target.offset.scale if self.settings.kind == "full" else size)
+        scale = weighted_mean(found, weights)
         if self.settings.kind != "full":
             scale = scale * np.array(self.settings.offset)
-        turned = matrices_of(next(rest))
-        with np.errstate(divide="ignore", invalid="ignore"):
-            made = scale / np.linalg.norm(np.matmul(base[:, :, :3], turned), axis=1)
-        return self._chosen(incoming, made)
+        return self._chosen(incoming, scale)
 
     def _chosen(self, incoming: Array, made: Array) -> Array:
         """The made vector along the axes that follow, else the one that comes in."""
         follow = np.array([axis in self.settings.axes for axis in AXES])
         return np.where(follow, made, incoming)
+
+
+def own_angles(settings: ConstraintSettings, target: Target) -> bool:
+    """Whether a target's own angles are read beside its place: where some axes of it follow,
+    read and written locally."""
+    local = settings.read.kind == settings.write.kind == "local"
+    return local and target.part is not None and settings.axes != ALL_AXES
+
+
+def seen_rotation_and_scale(base: Array, target: SeenTarget) -> tuple[Array, Array]:
+    """A target's rotation, shape (N, 4), and scale, shape (N, 3), as seen from where the owner's
+    channels count; read and written locally, those of its own channels."""
+    if base is not IDENTITY:
+        return rotation_and_scale(seen_from(base, target.place), target.signs)
+    rotation, scale = rotation_and_scale(target.place, target.signs)
+    return (rotation if target.rotation is None else target.rotation), scale
 
 
 class ConstraintStepKind:
@@ -172,20 +260,24 @@ class ConstraintStepKind:
         return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
-        """For each target its place and its weight, then the owner's surroundings; for a scale
-        also how the owner is turned."""
+        """For each target its place and its weight, then the owner's surroundings; where some axes
+        of a rotation are written locally, also the angles that the channels say."""
         settings = step.settings
         assert isinstance(settings, ConstraintSettings)
+        turned = quantity == "quaternion"
         reads: list[Read] = []
         for target in settings.targets:
             if _bare_positions(settings, quantity) and target.part is not None:
                 reads.append(Read(target.part, "world position", target.tap, target.back))
             else:
-                reads.extend(target_reads(scene, target, settings.read))
+                turns = quantity != "translation"
+                reads.extend(target_reads(scene, target, settings.read, turns))
+            if turned and target.part is not None and own_angles(settings, target):
+                reads.append(Read(target.part, "rotation", target.tap, target.back))
             reads.append(Read(step.part, step_channel(step.id, target.weight_key), "final"))
         reads.extend(owner_reads(scene, step, settings.write, settings.tap))
-        if quantity == "scale":
-            reads.append(Read(step.part, "quaternion", settings.tap))
+        if turned and settings.axes != ALL_AXES and settings.write.kind == "local":
+            reads.append(Read(step.part, "rotation", before(step)))
         return tuple(reads)
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:

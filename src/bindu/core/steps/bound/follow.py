@@ -9,22 +9,24 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import DEFAULT, Operation, Reach, Read, Times
 from bindu.core.graph.operations import LocalFrame
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import between, product
+from bindu.core.rotation import between, inverse, product
 from bindu.core.scene.channels import GROUPS, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import FollowSettings
 from bindu.core.steps.bound.checks import checked_tap
 from bindu.core.steps.bound.places import (
-    channels_rotation,
     owner_frame,
     points_inside,
     points_outside,
     rest_place,
-    rotation_of,
-    scale_of,
+    rotation_and_scale,
+    seen_from,
+    signs_of,
+    turned_inside,
+    turned_outside,
     within,
 )
 
@@ -32,10 +34,14 @@ from bindu.core.steps.bound.places import (
 @dataclass(frozen=True)
 class FollowOperation:
     """One group of a follow step. Inputs: incoming, the parent's world matrix, the same at its
-    rest, the share."""
+    rest, the signs of whose scale tell its mirrored axes, the share.
+
+    Rotation and scale are shares of how the parent stands as seen from its own rest.
+    """
 
     quantity: str
     local: LocalFrame
+    reach: Reach = "this frame"
 
     @cached_property
     def digest(self) -> str:
@@ -44,7 +50,7 @@ class FollowOperation:
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""
-        incoming, parent, still, share = inputs
+        incoming, parent, still, *scale, share = inputs
         share = np.clip(share, 0.0, 1.0)
         rest = rest_place(self.local)
         if self.quantity == "translation":
@@ -52,12 +58,17 @@ class FollowOperation:
             apart = points_outside(parent, inside) - points_outside(still, inside)
             place = points_outside(still, inside) + share[:, None] * apart
             return points_inside(within(parent, rest), place)
+        turn, size = rotation_and_scale(self.taken(inputs)[0], signs_of(scale[0]))
         if self.quantity == "scale":
-            now, then = scale_of(parent), scale_of(still)
-            return np.asarray(incoming * (then + share[:, None] * (now - then)) / now)
-        taken = between(rotation_of(still), rotation_of(parent), share)
-        own = product(rotation_of(rest), incoming)
-        return channels_rotation(within(parent, rest), product(taken, own))
+            with np.errstate(divide="ignore", invalid="ignore"):
+                return np.asarray(incoming * (1.0 + share[:, None] * (size - 1.0)) / size)
+        none = np.broadcast_to((0.0, 0.0, 0.0, 1.0), turn.shape)
+        lacks = product(inverse(turn), between(none, turn, share))
+        return turned_inside(rest, product(lacks, turned_outside(rest, incoming)))
+
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """The parent as seen from its own rest, shape (N, 3, 4)."""
+        return [seen_from(inputs[2], inputs[1])]
 
 
 class FollowKind:
@@ -82,15 +93,17 @@ class FollowKind:
         return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
-        """The parent's world matrix, the same at its rest, and the share."""
+        """The parent's world matrix, the same at its rest, its scale, and the share."""
         settings, parent = step.settings, scene.parts[step.part].parent
         assert isinstance(settings, FollowSettings)
         if parent is None:
             return ()
         share = step_channel(step.id, "rotation" if quantity == "quaternion" else quantity)
+        scale = () if quantity == "translation" else (Read(parent, "scale", settings.tap),)
         return (
             Read(parent, "world matrix", settings.tap),
-            Read(parent, "world matrix", "default"),
+            Read(parent, "world matrix", DEFAULT),
+            *scale,
             Read(step.part, share, "final"),
         )
 
@@ -115,6 +128,7 @@ class Unchanged:
     """What comes in goes out."""
 
     digest: str = "unchanged"
+    reach: Reach = "this frame"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """The shape that comes in."""

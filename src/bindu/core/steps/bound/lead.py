@@ -9,8 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Running, Stage, Times
 from bindu.core.graph.operations import LocalFrame
+from bindu.core.graph.running import KeptRunning
 from bindu.core.graph.stages import LEAD, QUATERNION, before
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import cross, inverse, product
@@ -19,13 +20,13 @@ from bindu.core.scene.model import LeadGroup, Scene, Step
 from bindu.core.scene.settings import LeadSettings
 from bindu.core.steps.bound.places import (
     Inputs,
-    channels_rotation,
     owner_frame,
     points_inside,
     points_outside,
     rest_place,
-    rotation_of,
     seen_from,
+    turned_inside,
+    turned_outside,
     within,
 )
 
@@ -52,7 +53,7 @@ class LeadOperation:
     locals: tuple[LocalFrame, ...]
     elsewhere: tuple[bool, ...]
     above: bool
-    over_time: bool = True
+    reach: Reach = "frames before"
 
     @cached_property
     def digest(self) -> str:
@@ -63,75 +64,143 @@ class LeadOperation:
         """Each member's position and rotation in the part above all, shape (F, M, 7): metres and
         quaternion."""
         frames = len(times.frames)
-        rest = iter(inputs[2:])
-        above = next(rest) if self.above else None
-        own = [self._own(n, above, rest, frames) for n in range(len(self.locals))]
-        points = np.stack([p for p, _ in own], axis=1)
-        turns = np.stack([q for _, q in own], axis=1)
-        leads = [_choice(inputs[n], len(self.locals), frames) for n in (0, 1)]
-        changes = np.flatnonzero((np.diff(leads[0]) != 0) | (np.diff(leads[1]) != 0)) + 1
-        carried = _Carried(len(self.locals))
+        points, turns = self._own_places(inputs, frames)
+        position, rotation = (_choice(inputs[n], len(self.locals), frames) for n in (0, 1))
+        changes = np.flatnonzero((np.diff(position) != 0) | (np.diff(rotation) != 0)) + 1
+        carried = _nobody_carried(len(self.locals))
         made = np.empty((frames, len(self.locals), 7))
         for start, end in zip([0, *changes], [*changes, frames], strict=True):
             # Of the next stretch only its first frame is needed, to go on from there.
             span = slice(start, min(end + 1, frames))
-            places = carried.over(points[span], turns[span], leads[0][start], leads[1][start])
+            leads = int(position[start]), int(rotation[start])
+            places, carried = _stretch(carried, points[span], turns[span], leads)
             made[start:end] = places[: end - start]
         return made
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._following)
+
+    def _following(
+        self, inputs: Sequence[Array], times: Times, before: _Stretch | None
+    ) -> tuple[Array, _Stretch]:
+        points, turns = self._own_places(inputs, 1)
+        position, rotation = (int(_choice(inputs[n], len(self.locals), 1)[0]) for n in (0, 1))
+        leads = position, rotation
+        if before is None:
+            before = _Stretch(_nobody_carried(len(self.locals)), points, turns, leads)
+        elif before.leads != leads:
+            _, carried = _stretch(
+                before.carried,
+                np.concatenate([before.points, points]),
+                np.concatenate([before.turns, turns]),
+                before.leads,
+            )
+            before = _Stretch(carried, points, turns, leads)
+        places, _ = _stretch(
+            before.carried,
+            np.concatenate([before.points, points]),
+            np.concatenate([before.turns, turns]),
+            leads,
+        )
+        return places[1:], before
+
+    def _own_places(self, inputs: Sequence[Array], frames: int) -> tuple[Array, Array]:
+        """The members' own places in the part above all, shapes (F, M, 3) and (F, M, 4)."""
+        rest = iter(inputs[2:])
+        above = next(rest) if self.above else None
+        own = [self._own(n, above, rest, frames) for n in range(len(self.locals))]
+        return np.stack([p for p, _ in own], axis=1), np.stack([q for _, q in own], axis=1)
 
     def _own(
         self, member: int, above: Array | None, rest: Inputs, frames: int
     ) -> tuple[Array, Array]:
-        place = rest_place(self.locals[member])
-        if self.elsewhere[member]:
-            place = within(next(rest), place)
-            place = place if above is None else seen_from(above, place)
+        place = self._base(member, above, rest)
         point = points_outside(place, next(rest))
-        turn = product(rotation_of(place), next(rest))
+        turn = turned_outside(place, next(rest))
         return np.broadcast_to(point, (frames, 3)), np.broadcast_to(turn, (frames, 4))
 
+    def _base(self, member: int, above: Array | None, rest: Inputs) -> Array:
+        """Where a member's channels count from, in the part above all."""
+        place = rest_place(self.locals[member])
+        if not self.elsewhere[member]:
+            return place
+        place = within(next(rest), place)
+        return place if above is None else seen_from(above, place)
 
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """Where the members' channels count from, each of shape (N, 3, 4)."""
+        rest = iter(inputs[2:])
+        above = next(rest) if self.above else None
+        found = []
+        for member in range(len(self.locals)):
+            found.append(self._base(member, above, rest))
+            next(rest), next(rest)
+        return found
+
+
+@dataclass(frozen=True)
 class _Carried:
     """How far each member has been carried so far: a turn and a move of its position, and a
-    turn of its rotation."""
+    turn of its rotation; shapes (M, 4), (M, 3), (M, 4)."""
 
-    def __init__(self, members: int) -> None:
-        self._turns = np.tile((0.0, 0.0, 0.0, 1.0), (members, 1))
-        self._moves = np.zeros((members, 3))
-        self._spins = np.tile((0.0, 0.0, 0.0, 1.0), (members, 1))
+    turns: Array
+    moves: Array
+    spins: Array
 
-    def over(self, points: Array, turns: Array, position_lead: int, rotation_lead: int) -> Array:
-        """The members' places over a stretch, shape (F, M, 7), and on its last frame what they
-        have been carried by then."""
-        points = _turned(self._turns[None], points) + self._moves
-        turns = product(np.broadcast_to(self._spins, turns.shape), turns)
-        turn = np.tile((0.0, 0.0, 0.0, 1.0), (len(points), 1))
-        if rotation_lead >= 0:
-            lead = turns[:, rotation_lead]
-            turn = product(lead, np.broadcast_to(inverse(lead[:1]), lead.shape))
-        away, pivot = np.zeros((len(points), 3)), points[:1, 0] * 0.0
-        if position_lead >= 0:
-            pivot = points[:1, position_lead]
-            away = points[:, position_lead] - pivot
-        elif rotation_lead >= 0:
-            pivot = points[:1, rotation_lead]
-        moved = _turned(turn[:, None], points - pivot[:, None]) + (pivot + away)[:, None]
-        turned = product(np.broadcast_to(turn[:, None], turns.shape), turns)
-        others = np.arange(points.shape[1])
-        goes = others != position_lead
-        spins = others != rotation_lead
-        made = np.concatenate(
-            [
-                np.where(goes[None, :, None], moved, points),
-                np.where(spins[None, :, None], turned, turns),
-            ],
-            axis=2,
-        )
-        last = turn[-1]
-        self._moves[goes] = _turned(last, self._moves[goes] - pivot) + pivot + away[-1]
-        self._turns[goes] = product(np.broadcast_to(last, (goes.sum(), 4)), self._turns[goes])
-        self._spins[spins] = product(np.broadcast_to(last, (spins.sum(), 4)), self._spins[spins])
-        return made
+
+@dataclass(frozen=True)
+class _Stretch:
+    """A stretch without a change of leads: what was carried before it, its first frame's own
+    places, and who leads."""
+
+    carried: _Carried
+    points: Array
+    turns: Array
+    leads: tuple[int, int]
+
+
+def _nobody_carried(members: int) -> _Carried:
+    still = np.tile((0.0, 0.0, 0.0, 1.0), (members, 1))
+    return _Carried(still, np.zeros((members, 3)), still)
+
+
+def _stretch(
+    carried: _Carried, points: Array, turns: Array, leads: tuple[int, int]
+) -> tuple[Array, _Carried]:
+    """The members' places over a stretch, shape (F, M, 7), and what they have been carried by its
+    last frame.
+
+    Args:
+        carried: before the stretch.
+        points, turns: the members' own places, shapes (F, M, 3) and (F, M, 4).
+        leads: who leads the position, and who the rotation; -1 for nobody.
+    """
+    position_lead, rotation_lead = leads
+    points = _turned(carried.turns[None], points) + carried.moves
+    turns = product(np.broadcast_to(carried.spins, turns.shape), turns)
+    turn = np.tile((0.0, 0.0, 0.0, 1.0), (len(points), 1))
+    if rotation_lead >= 0:
+        lead = turns[:, rotation_lead]
+        turn = product(lead, np.broadcast_to(inverse(lead[:1]), lead.shape))
+    away, pivot = np.zeros((len(points), 3)), points[:1, 0] * 0.0
+    if position_lead >= 0:
+        pivot = points[:1, position_lead]
+        away = points[:, position_lead] - pivot
+    elif rotation_lead >= 0:
+        pivot = points[:1, rotation_lead]
+    moved = _turned(turn[:, None], points - pivot[:, None]) + (pivot + away)[:, None]
+    turned = product(np.broadcast_to(turn[:, None], turns.shape), turns)
+    others = np.arange(points.shape[1])
+    goes, spins = (others != position_lead)[:, None], (others != rotation_lead)[:, None]
+    made = np.concatenate([np.where(goes, moved, points), np.where(spins, turned, turns)], axis=2)
+    last = np.broadcast_to(turn[-1], carried.turns.shape)
+    moves = _turned(last, carried.moves - pivot) + pivot + away[-1]
+    return made, _Carried(
+        np.where(goes, product(last, carried.turns), carried.turns),
+        np.where(goes, moves, carried.moves),
+        np.where(spins, product(last, carried.spins), carried.spins),
+    )
 
 
 @dataclass(frozen=True)
@@ -144,6 +213,7 @@ class MemberOperation:
     member: int
     local: LocalFrame
     elsewhere: bool
+    reach: Reach = "this frame"
 
     @cached_property
     def digest(self) -> str:
@@ -160,7 +230,7 @@ class MemberOperation:
             base = seen_from(above[0], base) if above else base
         if self.quantity == "translation":
             return points_inside(base, place[:, :3])
-        return channels_rotation(base, place[:, 3:])
+        return turned_inside(base, place[:, 3:])
 
 
 class LeadKind:
@@ -187,7 +257,7 @@ class LeadKind:
         above, parent = part_above(scene, lead), scene.parts[step.part].parent
         parts = [] if parent == above else [above, parent]
         around = (Read(part, "world matrix", "final") for part in parts if part is not None)
-        return (Read(lead.part, LEAD, lead.id), *around)
+        return (Read(lead.part, LEAD, Stage("group", lead.id)), *around)
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``MemberOperation``."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from bindu.core.curves.model import Array
@@ -18,7 +20,17 @@ def normalized(vectors: Array) -> Array:
         return np.asarray(vectors / np.linalg.norm(vectors, axis=1)[:, None])
 
 
-def looking(directions: Array, ups: Array, axis: Vector, up_axis: Vector) -> Array | None:
+@dataclass(frozen=True)
+class Side:
+    """Where something looked last, and the side that it kept: directions of shape (3,)."""
+
+    direction: Array
+    side: Array
+
+
+def looking(
+    directions: Array, ups: Array, axis: Vector, up_axis: Vector, before: Side | None = None
+) -> tuple[Array, Side] | None:
     """Rotations that turn ``axis`` to directions, and ``up_axis`` as near up as can be.
 
     The side (direction times up) is carried from frame to frame by the least turn, and where
@@ -29,26 +41,35 @@ def looking(directions: Array, ups: Array, axis: Vector, up_axis: Vector) -> Arr
     Args:
         directions, ups: shape (N, 3) or (1, 3), not of length 0.
         axis, up_axis: in the own axes of what is turned.
+        before: what was kept before the first of these frames.
 
     Returns:
-        Quaternions, shape (N, 4); None where up lies along the direction on all frames.
+        Quaternions, shape (N, 4), and what is kept for the frames that follow; None where up lies
+        along the direction on all frames so far.
     """
     directions, ups = np.broadcast_arrays(normalized(directions), normalized(ups))
     sides = cross(directions, ups)
     lengths = np.linalg.norm(sides, axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        sides = sides / lengths[:, None]
     good = lengths > POLE
+    if before is not None:
+        directions = np.concatenate([before.direction[None], directions])
+        sides = np.concatenate([before.side[None], sides])
+        good = np.concatenate([[True], good])
     if not good.any():
         return None
     at = np.flatnonzero(good)
-    sides = sides[at] / lengths[at][:, None]
-    carried = _carried(sides[:-1], directions[at[:-1]], directions[at[1:]])
-    flips = np.where((carried * sides[1:]).sum(axis=1) < 0.0, -1.0, 1.0)
-    sides[1:] *= np.cumprod(flips)[:, None]
+    kept = sides[at]
+    carried = _carried(kept[:-1], directions[at[:-1]], directions[at[1:]])
+    flips = np.where((carried * kept[1:]).sum(axis=1) < 0.0, -1.0, 1.0)
+    kept[1:] *= np.cumprod(flips)[:, None]
     # Frames at the pole take the side of the good frame before, or of the first good one.
-    before = np.maximum(np.searchsorted(at, np.arange(len(good)), side="right") - 1, 0)
-    filled = sides[before]
+    earlier = np.maximum(np.searchsorted(at, np.arange(len(good)), side="right") - 1, 0)
+    filled = kept[earlier]
     filled = normalized(filled - (filled * directions).sum(axis=1)[:, None] * directions)
-    return product(_frame(directions, filled), _inverse_own(axis, up_axis))
+    made = product(_frame(directions, filled), _inverse_own(axis, up_axis))
+    return made if before is None else made[1:], Side(directions[at[-1]], kept[-1])
 
 
 def least_turn(directions: Array, turned: Array, rotation: Array) -> Array:

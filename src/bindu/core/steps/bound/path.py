@@ -9,8 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Read, Times
+from bindu.core.graph.node import Operation, Reach, Read, Running, Times
 from bindu.core.graph.operations import LocalFrame
+from bindu.core.graph.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene, Step
@@ -22,17 +23,17 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     found_target,
 )
-from bindu.core.steps.bound.looking import looking
+from bindu.core.steps.bound.looking import Side, looking
 from bindu.core.steps.bound.places import (
     Inputs,
-    channels_rotation,
+    directions_inside,
     owner_base,
     owner_frame,
     owner_reads,
     points_inside,
     points_outside,
 )
-from bindu.core.steps.bound.smooth_path import SmoothPath, smooth_path
+from bindu.core.steps.bound.smooth_path import smooth_path
 
 WORLD = Space("world")
 MOST_POINTS = 200
@@ -54,12 +55,21 @@ class PathOperation:
         return f"path {self!r}"
 
     @property
-    def over_time(self) -> bool:
-        """Whether a frame depends on those before it."""
-        return self.quantity == "quaternion"
+    def reach(self) -> Reach:
+        """Of the rotation frames before, since they keep the side; else this frame."""
+        return "frames before" if self.quantity == "quaternion" else "this frame"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""
+        return self._made(inputs, times, None)[0]
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._made)
+
+    def _made(
+        self, inputs: Sequence[Array], times: Times, before: Side | None
+    ) -> tuple[Array, Side | None]:
         rest = iter(inputs[1:])
         points = [self._point(point, rest) for point in self.settings.points]
         progress = next(rest)
@@ -67,21 +77,22 @@ class PathOperation:
         path = smooth_path(points, self.settings.closed)
         places = path.at_share(self._share(progress))
         if self.quantity == "translation":
-            return points_inside(base, path.positions(places))
-        return self._rotation(path, places, base)
+            return points_inside(base, path.positions(places)), None
+        return self._rotation(directions_inside(base, path.directions(places)), base, before)
 
-    def _rotation(self, path: SmoothPath, places: Array, base: Array) -> Array:
-        directions = path.directions(places)
+    def _rotation(
+        self, directions: Array, base: Array, before: Side | None
+    ) -> tuple[Array, Side | None]:
         settings = self.settings
         up = np.array([settings.up_direction])
-        made = looking(directions, up, settings.axis, settings.up_axis)
-        if made is None:
-            # The whole way leads straight up: any side will do, always the same one.
-            other = np.array([[up[0, 1], up[0, 2], up[0, 0]]]) + (0.0, 0.0, 1e-3)
-            made = looking(directions, other, settings.axis, settings.up_axis)
-        if made is None:
-            return np.full((1, 4), np.nan)
-        return channels_rotation(base, made)
+        # Where the whole way leads straight up, any side will do, always the same one.
+        other = np.array([[up[0, 1], up[0, 2], up[0, 0]]]) + (0.0, 0.0, 1e-3)
+        for one in (up, other):
+            upward = directions_inside(base, one)
+            found = looking(directions, upward, settings.axis, settings.up_axis, before)
+            if found is not None:
+                return found
+        return np.full((1, 4), np.nan), before
 
     def _share(self, progress: Array) -> Array:
         if self.settings.ends == "repeat":

@@ -10,8 +10,12 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 
-PIECES = 32
-"""Into how many pieces each way between two points is cut to measure it."""
+PIECES = 16
+"""Into how many pieces each way between two points is cut at first to measure it."""
+TOLERANCE = 1e-12
+"""The share of the path's length by which halving a piece may still change its length; pieces that
+it changes more are halved again."""
+MOST_HALVINGS = 24
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(5)
 
 
@@ -27,15 +31,47 @@ class SmoothPath:
     cubics: Array
 
     @cached_property
+    def _pieces(self) -> tuple[Array, Array]:
+        """Where each piece begins (way and s as one number), and the last one ends, shape
+        (P + 1,); and the length up to there, from 0, shape (N, P + 1)."""
+        ways = self.cubics.shape[1]
+        starts = np.arange(ways * PIECES) / PIECES
+        widths = np.full(len(starts), 1.0 / PIECES)
+        done: list[tuple[Array, Array]] = []
+        whole = self._piece_lengths(starts, widths)
+        bound = TOLERANCE * np.maximum(whole.sum(axis=1, keepdims=True), 1e-300)
+        for _ in range(MOST_HALVINGS):
+            widths = widths / 2.0
+            halves = np.stack([starts, starts + widths], axis=1).ravel()
+            twice = np.repeat(widths, 2)
+            parts = self._piece_lengths(halves, twice)
+            sums = parts[:, 0::2] + parts[:, 1::2]
+            coarse = np.any(np.abs(sums - whole) > bound, axis=0)
+            done.append((starts[~coarse], sums[:, ~coarse]))
+            if not coarse.any():
+                break
+            again = np.repeat(coarse, 2)
+            starts, widths, whole = halves[again], twice[again], parts[:, again]
+        else:
+            done.append((starts, whole))
+        edges = np.concatenate([edge for edge, _ in done])
+        order = np.argsort(edges)
+        lengths = np.concatenate([length for _, length in done], axis=1)[:, order]
+        sums = np.concatenate([np.zeros((len(lengths), 1)), np.cumsum(lengths, axis=1)], axis=1)
+        return np.append(edges[order], float(ways)), sums
+
+    @property
     def lengths(self) -> Array:
-        """The length up to the end of each piece, from 0, shape (N, ways · PIECES + 1)."""
-        edges = np.arange(PIECES) / PIECES
-        s = edges[:, None] + (_NODES + 1.0) / (2.0 * PIECES)
+        """The length up to the end of each piece, from 0, shape (N, P + 1), metres."""
+        return self._pieces[1]
+
+    def _piece_lengths(self, starts: Array, widths: Array) -> Array:
+        """The lengths of pieces, by Gauss's rule with five nodes, shape (N, P)."""
+        way = np.minimum(starts.astype(int), self.cubics.shape[1] - 1)
+        s = (starts - way)[:, None] + widths[:, None] * (_NODES + 1.0) / 2.0
         powers = np.stack([np.ones_like(s), 2.0 * s, 3.0 * s**2])
-        speeds = np.einsum("nwkx,kpg->nwpgx", self.cubics[:, :, 1:], powers)
-        pieces = (np.linalg.norm(speeds, axis=4) * _WEIGHTS).sum(axis=3) / (2.0 * PIECES)
-        rows = pieces.reshape(len(pieces), -1)
-        return np.concatenate([np.zeros((len(rows), 1)), np.cumsum(rows, axis=1)], axis=1)
+        speeds = np.einsum("npkx,kpg->npgx", self.cubics[:, way, 1:], powers)
+        return np.asarray((np.linalg.norm(speeds, axis=3) * _WEIGHTS).sum(axis=2) * widths / 2.0)
 
     def at_share(self, share: Array) -> Array:
         """Where a share of the whole length ends: way and s as one number, shape (N,).
@@ -43,23 +79,26 @@ class SmoothPath:
         The piece is looked up, and the place in it found by Newton's method.
         """
         frames = max(len(share), len(self.cubics))
-        lengths = self.lengths
+        edges, lengths = self._pieces
         wanted = np.broadcast_to(share, frames) * lengths[:, -1]
-        piece = (lengths[:, 1:-1] <= wanted[:, None]).sum(axis=1)
+        if len(lengths) == 1:
+            piece = np.searchsorted(lengths[0, 1:-1], wanted, side="right")
+        else:
+            piece = (lengths[:, 1:-1] <= wanted[:, None]).sum(axis=1)
         rows = np.arange(frames) if len(lengths) > 1 else np.zeros(frames, dtype=int)
         start, end = lengths[rows, piece], lengths[rows, piece + 1]
         with np.errstate(divide="ignore", invalid="ignore"):
             part = np.where(end > start, (wanted - start) / (end - start), 0.0)
-        way = piece // PIECES
+        way = np.minimum(edges[piece].astype(int), self.cubics.shape[1] - 1)
         cubic = self.cubics[rows, way]
-        edge = (piece % PIECES) / PIECES
-        s = edge + part / PIECES
-        for _ in range(4):
+        low, high = edges[piece] - way, edges[piece + 1] - way
+        s = low + part * (high - low)
+        for _ in range(8):
             speed = np.linalg.norm(_slope(cubic, s), axis=1)
-            over = _length(cubic, edge, s) - (wanted - start)
+            over = _length(cubic, low, s) - (wanted - start)
             with np.errstate(divide="ignore", invalid="ignore"):
                 s = s - np.where(speed > 0.0, over / speed, 0.0)
-            s = np.clip(s, edge, edge + 1.0 / PIECES)
+            s = np.clip(s, low, high)
         return np.asarray(way + s)
 
     def positions(self, places: Array) -> Array:

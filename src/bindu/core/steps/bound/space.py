@@ -9,8 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Indices, Operation, Read, Times
+from bindu.core.graph.node import Indices, Operation, Reach, Read, Running, Times
 from bindu.core.graph.operations import LocalFrame
+from bindu.core.graph.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.rotation import angles_quaternion, between, product
 from bindu.core.scene.channels import Zone, step_channel
@@ -19,14 +20,14 @@ from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
 from bindu.core.steps.bound.places import (
     IDENTITY,
-    channels_rotation,
     owner_frame,
     place_of,
     points_inside,
     points_outside,
     rest_place,
-    rotation_of,
-    within,
+    seen_from,
+    turned_inside,
+    turned_outside,
 )
 
 MOST_SPACES = 100
@@ -35,11 +36,22 @@ LONGEST_BLEND = 10_000
 
 
 @dataclass(frozen=True)
+class _Kept:
+    """What a space step keeps of the frame before: the handover that it was in (-1: none), the
+    space before that, and the one that was active."""
+
+    at: int
+    old: int
+    active: int
+
+
+@dataclass(frozen=True)
 class SpaceOperation:
     """Where the part is: its own place inside its offset inside the space that is active.
 
     At a blend the place in the old space, with the offset before, goes over to the new one:
-    straight, or turning the shortest way, slowly at both ends.
+    straight, or turning the shortest way, slowly at both ends. All is counted in the part's
+    parent, so that what lies above both cancels.
 
     Inputs: incoming; the world matrix of each space but the world (and of the parent, where
     there is one, first); which space.
@@ -55,7 +67,7 @@ class SpaceOperation:
     sources: tuple[int | None, ...]
     parented: bool
     handovers: tuple[Handover, ...]
-    over_time: bool = True
+    reach: Reach = "frames before"
 
     @cached_property
     def digest(self) -> str:
@@ -64,36 +76,71 @@ class SpaceOperation:
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3); of the rotation quaternions, (F, 4)."""
-        *places, choice = inputs[1:]
         frames = times.frames
-        spaces = [IDENTITY if n is None else places[n] for n in self.sources]
-        active = active_spaces(choice, len(spaces), len(frames))
-        at = np.searchsorted([h.frame for h in self.handovers], frames, side="right") - 1
+        active = active_spaces(inputs[-1], len(self.sources), len(frames))
+        at = self._handovers_at(frames)
+        return self._placed(inputs, frames, active, self._before(active, at, times), at)
+
+    def running(self) -> Running:
+        """See ``OverTime``."""
+        return KeptRunning(self._following)
+
+    def _following(
+        self, inputs: Sequence[Array], times: Times, before: _Kept | None
+    ) -> tuple[Array, _Kept]:
+        active = active_spaces(inputs[-1], len(self.sources), 1)
+        at = self._handovers_at(times.frames)
+        now = int(active[0])
+        # Where a handover begins, the space of the frame before is the old one.
+        earlier = before or _Kept(int(at[0]), now, now)
+        old = earlier.old if earlier.at == at[0] else earlier.active
+        made = self._placed(inputs, times.frames, active, np.array([old]), at)
+        return made, _Kept(int(at[0]), old, now)
+
+    def _placed(
+        self, inputs: Sequence[Array], frames: Array, active: Indices, old: Indices, at: Indices
+    ) -> Array:
+        """The channels, of a space that is active and one that was before the handover ``at``."""
+        spaces = self._spaces(inputs[1:-1])
         rest = rest_place(self.local)
         own = self._own(inputs[0], rest, len(frames))
-        made = self._world(own, _gathered(spaces, active), at)
+        made = self._inside(own, _gathered(spaces, active), at)
         share = self._shares(at, frames)
         if np.any(share < 1.0):
-            old = self._world(own, _gathered(spaces, self._before(active, at, times)), at - 1)
-            made = _mixed(old, made, share)
-        parent = within(places[0], rest) if self.parented else rest
+            made = _mixed(self._inside(own, _gathered(spaces, old), at - 1), made, share)
         if self.quantity == "translation":
-            return points_inside(parent, made)
-        return channels_rotation(parent, made)
+            return points_inside(rest, made)
+        return turned_inside(rest, made)
+
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """The space that is active as seen from the part's parent, shape (F, 3, 4)."""
+        spaces = self._spaces(inputs[1:-1])
+        frames = max(len(i) for i in inputs)
+        return [_gathered(spaces, active_spaces(inputs[-1], len(spaces), frames))]
+
+    def _spaces(self, places: Sequence[Array]) -> list[Array]:
+        """Each space as seen from the part's parent."""
+        found = [IDENTITY if n is None else places[n] for n in self.sources]
+        if not self.parented:
+            return found
+        return [
+            IDENTITY if n == 0 else seen_from(places[0], place)
+            for n, place in zip(self.sources, found, strict=True)
+        ]
 
     def _own(self, incoming: Array, rest: Array, frames: int) -> Array:
         """The part's place in its parent: positions, or quaternions."""
         if self.quantity == "translation":
             return np.broadcast_to(points_outside(rest, incoming), (frames, 3))
-        return np.broadcast_to(product(rotation_of(rest), incoming), (frames, 4))
+        return np.broadcast_to(turned_outside(rest, incoming), (frames, 4))
 
-    def _world(self, own: Array, space: Array, at: Indices) -> Array:
-        """The place in the world inside a space, with the offset of a handover (-1: none)."""
+    def _inside(self, own: Array, space: Array, at: Indices) -> Array:
+        """The place inside a space, with the offset of a handover (-1: none)."""
         turns, moves = self._offsets
         if self.quantity == "translation":
             turned = points_outside(place_of(moves[at + 1], turns[at + 1], np.ones((1, 3))), own)
             return points_outside(space, turned)
-        return product(rotation_of(space), product(turns[at + 1], own))
+        return turned_outside(space, product(turns[at + 1], own))
 
     @cached_property
     def _offsets(self) -> tuple[Array, Array]:
@@ -101,6 +148,11 @@ class SpaceOperation:
         angles = np.array([(0.0, 0.0, 0.0), *(h.rotation for h in self.handovers)])
         moves = np.array([(0.0, 0.0, 0.0), *(h.translation for h in self.handovers)])
         return angles_quaternion(angles, "xyz"), moves
+
+    def _handovers_at(self, frames: Array) -> Indices:
+        """The handover that each frame is in or behind, -1 before the first."""
+        starts = [h.frame for h in self.handovers]
+        return np.asarray(np.searchsorted(starts, frames, side="right") - 1)
 
     def _shares(self, at: Indices, frames: Array) -> Array:
         """How far each frame is in its blend, slowly at both ends; 1 outside of blends."""
@@ -125,7 +177,9 @@ def active_spaces(choice: Array, count: int, frames: int) -> Indices:
 
 
 def _gathered(spaces: list[Array], active: Indices) -> Array:
-    """The world matrix of the active space of each frame, shape (F, 3, 4)."""
+    """The active space of each frame, shape (F, 3, 4)."""
+    if all(space is IDENTITY for space in spaces):
+        return IDENTITY
     found = np.empty((len(active), 3, 4))
     for n, space in enumerate(spaces):
         chosen = active == n

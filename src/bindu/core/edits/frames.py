@@ -1,0 +1,83 @@
+"""What carries a frame goes along when frames move."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import replace
+
+from bindu.core.edits.base import within
+from bindu.core.scene.channels import ChannelRef, step_and_key
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import Handover, SpaceSettings
+from bindu.core.spaces import evaluated_step, space_ref, with_places_kept
+
+FrameMap = Callable[[float], float | None]
+"""From old frames to new ones; None: what stood there goes away."""
+
+
+def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
+    """The scene with all that carries a frame, beside its curves and range, on other frames:
+    markers, and what steps keep at frames."""
+    markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
+    steps = {i: _retimed(step, to) for i, step in scene.steps.items()}
+    return replace(scene, markers=markers, steps=steps)
+
+
+def with_handovers_moved(
+    scene: Scene, ref: ChannelRef, chosen: Collection[float], to: FrameMap
+) -> Scene:
+    """The scene after keys of a channel were moved: where the channel says which space is active,
+    the handovers at these keys go with them, and those from there on keep the place again.
+
+    Args:
+        scene: its keys are moved already.
+        ref: the channel.
+        chosen: the frames where the keys were.
+        to: where they have gone.
+    """
+    step = scene.steps.get(step_and_key(ref.channel)[0])
+    if step is None or not isinstance(step.settings, SpaceSettings) or space_ref(step) != ref:
+        return scene
+    moving = set(chosen)
+    moved = {one.frame: to(one.frame) for one in step.settings.handovers if one.frame in moving}
+    if all(frame == new for frame, new in moved.items()):
+        return scene
+    kept = {h.frame: h for h in step.settings.handovers if h.frame not in moved}
+    for one in step.settings.handovers:
+        new = moved.get(one.frame)
+        if new is not None:
+            kept[new] = replace(one, frame=new)
+    handovers = tuple(kept[frame] for frame in sorted(kept))
+    settings = replace(step.settings, handovers=handovers)
+    scene = replace(scene, steps=within(scene.steps, step.id, replace(step, settings=settings)))
+    first = min(frame for pair in moved.items() for frame in pair if frame is not None)
+    return with_places_kept_from(scene, scene.steps[step.id], first)
+
+
+def with_places_kept_from(scene: Scene, step: Step, frame: float) -> Scene:
+    """The scene in which all handovers of a space step from a frame on that keep the place by an
+    offset do so again."""
+    settings = scene.steps[step.id].settings
+    assert isinstance(settings, SpaceSettings)
+    frames = {int(one.frame) for one in settings.handovers if _measured(one, frame)}
+    inside = {f for f in frames if scene.first < f <= scene.last}
+    if not inside:
+        return scene
+    changed = scene.steps[step.id]
+    kept = with_places_kept(evaluated_step(scene, changed), changed, inside)
+    return replace(scene, steps=within(scene.steps, step.id, replace(changed, settings=kept)))
+
+
+def chooses(scene: Scene, ref: ChannelRef) -> bool:
+    """Whether a channel chooses among parts: what its last key says goes on."""
+    one = scene.input_of(ref.channel)
+    return one is not None and bool(one.options)
+
+
+def _measured(one: Handover, frame: float) -> bool:
+    return one.frame >= frame and one.keep == "offset" and one.frame == int(one.frame)
+
+
+def _retimed(step: Step, to: Callable[[float], float]) -> Step:
+    settings = step.settings.retimed(to)
+    return step if settings == step.settings else replace(step, settings=settings)

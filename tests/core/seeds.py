@@ -1,0 +1,206 @@
+"""Small scenes that hold the kinds of things that random edits seldom make, as beginnings for
+property tests; each says what it holds, so that a test can say how often it drew what."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+import numpy as np
+
+from bindu.core.curves.model import Curve, Key
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.driven import AddDriven
+from bindu.core.edits.keying import KeyValue
+from bindu.core.edits.keys import PutKeys, SetOutside
+from bindu.core.edits.layers import AddLayer
+from bindu.core.edits.leads import KeyLead, PutLead
+from bindu.core.edits.parts import AddPart
+from bindu.core.edits.rows import AddRows
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.sets import PutMarker
+from bindu.core.edits.spaces import SwitchSpace
+from bindu.core.edits.steps import AddStep
+from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.settings import (
+    AimSettings,
+    ConstraintSettings,
+    FollowSettings,
+    FormulaSettings,
+    LimitSettings,
+    PathPoint,
+    PathSettings,
+    SpaceSettings,
+    Target,
+)
+
+LAST = 12
+Random = np.random.Generator
+PARTS = ("p1", "p2", "p3", "p4", "p5")
+
+
+def formula(part: str, channel: str, text: str, step: str, mode: str = "set") -> AddStep:
+    """A formula on a channel."""
+    return AddStep(part, f"formula {step}", FormulaSettings(channel, text, mode), id=step)  # type: ignore[arg-type]
+
+
+def ground(random: Random) -> list[AnyEdit]:
+    """Five parts, p3 and p4 below p2, all keyed: some keys at fractions of frames, some curves that
+    repeat, some scales mirrored, uneven or 0."""
+    orders = ["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
+    edits: list[AnyEdit] = [ChangeScene(name="seed", first=0, last=LAST)]
+    for part, parent in zip(PARTS, (None, None, "p2", "p2", None), strict=True):
+        numbers = [float(n) for n in random.uniform(-90, 90, 6)]
+        rest = Rest(tuple(n / 50 for n in numbers[:3]), tuple(numbers[3:]))  # type: ignore[arg-type]
+        order = str(random.choice(orders))
+        edits.append(AddPart(f"part {part}", parent, rest=rest, rotation_order=order, id=part))  # type: ignore[arg-type]
+        for group, size in (("translation", 3.0), ("rotation", 170.0)):
+            for axis in AXES:
+                edits += curve(random, part, f"{group}.{axis}", size)
+    sizes = random.uniform(0.5, 2.0, 3) * random.choice([-1.0, 1.0], 3)
+    edits += [SetValue("p2", f"scale.{a}", float(s)) for a, s in zip(AXES, sizes, strict=True)]
+    return edits
+
+
+def curve(random: Random, part: str, channel: str, size: float) -> list[AnyEdit]:
+    """Three to five keys, maybe at fractions of frames, and what the curve does outside them."""
+    count = int(random.integers(2, 5))
+    frames = np.sort(random.choice(np.arange(4 * LAST), count, replace=False)) / 4.0
+    kinds = ["hold", "linear", "smooth", "smooth", "ease in", "bounce"]
+    keys = tuple(
+        Key(float(f), float(random.uniform(-size, size)), str(random.choice(kinds)))  # type: ignore[arg-type]
+        for f in frames
+    )
+    outside = ["hold", "straight on", "repeat", "repeat with offset", "mirror"]
+    ends = [str(random.choice(outside)) for _ in range(2)]
+    return [PutKeys(part, channel, keys), SetOutside(part, channel, ends[0], ends[1])]  # type: ignore[arg-type]
+
+
+def bindings(random: Random) -> list[AnyEdit]:
+    """A step of each binding kind, one of them late."""
+    targets = (Target("p3"), Target("p5"))
+    kinds = [ConstraintSettings(targets, kind=k) for k in ("position", "rotation", "scale", "full")]  # type: ignore[arg-type]
+    kinds.append(ConstraintSettings(targets, ("y",), kind="rotation"))
+    points = (PathPoint("p4"), PathPoint(point=(3.0, 0.0, 1.0)), PathPoint("p5"))
+    others = [
+        AimSettings((Target("p4"),)),
+        PathSettings(points),
+        FollowSettings(("translation", "rotation", "scale")),
+        SpaceSettings(("", "0", "p5")),
+    ]
+    edits: list[AnyEdit] = []
+    for n in random.choice(len(kinds) + 3, 3, replace=False):
+        settings = [*kinds, *others[:2], others[3]][n]
+        zone = "late" if random.random() < 0.3 else "bound"
+        edits.append(AddStep("p1", f"step {n}", settings, zone, f"b{n}"))  # type: ignore[arg-type]
+        edits.append(SetValue("p1", f"b{n}.weight", float(random.choice([0.0, 0.5, 1.0]))))
+    edits.append(AddStep("p3", "follow", others[2], id="b9"))
+    return edits
+
+
+def loops(random: Random) -> list[AnyEdit]:
+    """Two parts that pull at each other, a formula that reads itself, and two that bind each
+    other."""
+    return [
+        formula("p1", "translation.x", "{part p5.translation.x} * 0.5 + 1", "e1"),
+        formula("p5", "translation.x", "{part p1.translation.x} * 0.5", "e2", "add"),
+        formula("p5", "rotation.z", "{part p5.rotation.z} + 1", "e3", "add"),
+        AddStep("p1", "with", ConstraintSettings((Target("p5"),), kind="position"), id="e4"),
+        AddStep("p5", "with", ConstraintSettings((Target("p1"),), kind="full"), id="e5"),
+    ]
+
+
+def backs(random: Random) -> list[AnyEdit]:
+    """A group that reads itself one frame back, with a way, a speed, an aim and a path in it."""
+    return [
+        formula(
+            "p1",
+            "translation.x",
+            "0.5 * {part p5.translation.x@final back} + 0.1 * frame",
+            "k1",
+        ),
+        formula("p5", "translation.x", "0.3 * travelled({part p1}) + 1", "k2"),
+        formula("p5", "translation.y", "0.01 * speed({part p1}) + {part p5.translation.x}", "k3"),
+        AddStep("p5", "look", AimSettings((Target("p1", back=True),)), id="k4"),
+        formula("p1", "translation.z", "0.1 * {part p5.rotation.y@final back}", "k5"),
+    ]
+
+
+def layers(random: Random) -> list[AnyEdit]:
+    """Two layers whose weights are channels of p1, with curves on p4 and p5."""
+    edits: list[AnyEdit] = [AddLayer("up", "p1", id="l1"), AddLayer("over", "p1", "replace", "l2")]
+    for layer in ("l1", "l2"):
+        for part in ("p4", "p5"):
+            for frame in random.choice(LAST, 2, replace=False):
+                value = float(random.uniform(-2, 2))
+                edits.append(KeyValue(float(frame), ((part, "translation.y", value),), layer))
+    keys = (Key(0.0, 0.0), Key(float(LAST), 1.0))
+    return [*edits, PutKeys("p1", "l1.weight", keys), SetValue("p1", "l2.weight", 0.5)]
+
+
+def leads(random: Random) -> list[AnyEdit]:
+    """A lead group of p1, p3 and p5 whose lead changes, at a fraction of a frame too."""
+    edits: list[AnyEdit] = [PutLead("crew", "p4", ("p1", "p3", "p5"), "g1", ("m1", "m2", "m3"))]
+    for frame in sorted(int(f) for f in random.choice(np.arange(1, LAST), 3, replace=False)):
+        part = str(random.choice(["p1", "p3", "p5"]))
+        edits.append(KeyLead("g1", frame, part))
+    return [*edits, PutKeys("p4", "g1.position", (Key(4.5, 2.0, "hold"),))]
+
+
+def spaces(random: Random) -> list[AnyEdit]:
+    """A part that is handed over three times, once with a blend; a marker."""
+    edits: list[AnyEdit] = [AddStep("p1", "spaces", SpaceSettings(("", "0", "p3", "p5")), id="h1")]
+    for n, frame in enumerate((3, 6, 9)):
+        space = ("p3", "0", "p5")[(n + int(random.integers(3))) % 3]
+        edits.append(SwitchSpace("h1", frame, space, blend=2 * (n == 1)))
+    return [*edits, PutMarker(6.0, "hand over", "k1")]
+
+
+def driven(random: Random) -> list[AnyEdit]:
+    """Driven keys with rows on two parts, an own channel, a limit, and steps that write and read
+    the channels of steps listed behind them."""
+    rows = (ChannelRef("p4", "rotation.x"), ChannelRef("p5", "translation.z"))
+    return [
+        AddChannel("p1", "size", low=0.0, high=9.0, default=1.0, id="c1"),
+        AddDriven("spread", "{part p1.translation.x}", -2.0, 5.0, (0.0, 1.0, 4.0), "d1"),
+        AddRows("d1", rows, "add"),
+        AddStep("p4", "limit", LimitSettings("rotation.x", -20.0, 20.0), id="f1"),
+        AddStep("p4", "spaces", SpaceSettings(("", "0")), id="f2"),
+        formula("p4", "f2.space", "frame > 5", "f3"),
+        formula("p4", "visible", "1", "f4"),
+        formula("p4", "f1.weight", "0.25 + 0.5 * {part p4.formula f4.weight}", "f5"),
+    ]
+
+
+Seed = Callable[[Random], list[AnyEdit]]
+SEEDS: Mapping[str, Seed] = {
+    "bindings": bindings,
+    "loops": loops,
+    "backs": backs,
+    "layers": layers,
+    "leads": leads,
+    "spaces": spaces,
+    "driven": driven,
+}
+
+
+def seeded(random: Random, *kinds: str) -> Scene:
+    """The ground with these seeds."""
+    edits = ground(random)
+    for kind in kinds:
+        edits += SEEDS[kind](random)
+    return applied(Scene(), edits)
+
+
+def drawn(random: Random) -> tuple[str, ...]:
+    """One or two kinds of seeds that go together."""
+    names = list(SEEDS)
+    count = int(random.integers(1, 3))
+    kinds = sorted(str(name) for name in random.choice(names, count, replace=False))
+    return tuple(kinds)
+
+
+def curves_of(scene: Scene) -> list[tuple[ChannelRef, Curve]]:
+    """All curves, in a fixed order."""
+    return sorted(scene.curves.items())

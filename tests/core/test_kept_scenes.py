@@ -1,0 +1,164 @@
+"""What is kept equals what is computed from nothing: after every edit, undo and try-out, numbers,
+loops, findings and order alike."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import numpy as np
+import pytest
+
+from bindu.core.curves.model import Key
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.keying import KeyValue, SetChannels
+from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.layers import AddLayer
+from bindu.core.edits.parts import AddPart
+from bindu.core.edits.patch import inverse, patch_between, patched
+from bindu.core.edits.place import RestFromPose
+from bindu.core.edits.rotation_order import ChangeRotationOrder
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.steps import ChangeStep, MoveStep, RemoveStep
+from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.findings import findings
+from bindu.core.loop_report import loop_reports
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import FormulaSettings
+from bindu.demo.mooring import the_mooring
+from tests.core import seeds
+
+
+def assert_as_from_nothing(kept: Evaluation) -> None:
+    """The evaluation is the very one that the scene gives when nothing is known of it."""
+    fresh = evaluate(kept.scene)
+    assert kept.graph.order == fresh.graph.order
+    assert kept.graph.loops == fresh.graph.loops
+    assert kept.graph.held == fresh.graph.held
+    assert kept.graph.marches == fresh.graph.marches
+    for node_id in fresh.graph.order:
+        np.testing.assert_array_equal(
+            kept.results[node_id].values, fresh.results[node_id].values, err_msg=str(node_id)
+        )
+        assert kept.results[node_id].broken_from == fresh.results[node_id].broken_from
+    assert findings(kept) == findings(fresh)
+
+
+def random_edit(random: seeds.Random, scene: Scene) -> AnyEdit:
+    """A change of a number, a curve, a formula, a mute, an order, a weight."""
+    part = str(random.choice(sorted(scene.parts)))
+    channel = str(random.choice(scene.channel_ids(part)))
+    step = str(random.choice(sorted(scene.steps))) if scene.steps else None
+    value = float(random.choice([0.0, 0.5, 1.0, -0.7]))
+    made: list[AnyEdit] = [
+        SetValue(part, channel, value),
+        PutKeys(part, channel, (Key(2.5, value), Key(7.0, 0.25))),
+        SetChannels(3.0, ((part, channel, value),)),
+        ChangeRotationOrder(part, str(random.choice(["xyz", "zxy"])), "leave"),  # type: ignore[arg-type]
+        RestFromPose((part,), 3.0, keep=False),
+        ChangeScene(last=int(random.choice([10, 12]))),
+    ]
+    if step is not None:
+        made += [ChangeStep(step, on=bool(random.random() < 0.6))] * 3
+        made += [RemoveStep(step), MoveStep(step, scene.steps[step].zone, 0)]
+        settings = scene.steps[step].settings
+        if isinstance(settings, FormulaSettings):
+            other = scene.parts[str(random.choice(sorted(scene.parts)))].name
+            texts = ("1", f"{{{other}.translation.x}}", f"{{{other}.translation.x@driven}} + 1",
+                     f"world_x({{{other}}})", f"{{{other}.rotation.y@final back}}")  # fmt: skip
+            text = str(random.choice(texts))
+            made += [ChangeStep(step, settings=FormulaSettings(settings.channel, text, "add"))] * 4
+    return made[int(random.integers(len(made)))]
+
+
+@pytest.mark.parametrize("kinds", [*((kind,) for kind in seeds.SEEDS), None])
+def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...] | None) -> None:
+    random = np.random.default_rng(41)
+    seen: Counter[str] = Counter()
+    for _ in range(3):
+        scene = seeds.seeded(random, *(kinds or seeds.drawn(random)))
+        kept = Kept()
+        now = evaluate(scene, kept)
+        for _ in range(14):
+            try:
+                changed = applied(now.scene, [random_edit(random, now.scene)])
+            except Refusal:
+                continue
+            after = evaluate_after(now, changed, kept)
+            assert_as_from_nothing(after)
+            seen["loops"] += bool(after.graph.loops)
+            seen["gone"] += bool(now.graph.loops) and not after.graph.loops
+            seen["backs"] += bool(after.graph.marches)
+            seen["edits"] += 1
+            kind = random.random()
+            if kind < 0.3:
+                back = patched(changed, inverse(patch_between(now.scene, changed)))
+                now = evaluate_after(after, back, kept)
+                assert_as_from_nothing(now)
+                seen["undone"] += 1
+            elif kind > 0.5:
+                now = after  # else it was only tried
+    assert seen["edits"] >= 18 and seen["undone"] >= 2, seen
+    if kinds == ("loops",):
+        assert seen["loops"] >= 10, seen
+    if kinds == ("backs",):
+        assert seen["backs"] >= 10, seen
+
+
+def test_a_loop_that_was_closed_and_opened_again_is_gone() -> None:
+    scene = applied(
+        Scene(last=5),
+        [
+            AddPart("x", id="p1"),
+            seeds.formula("p1", "translation.x", "{x.translation.y}", "s1", "add"),
+        ],
+    )
+    start = evaluate(scene)
+    settings = FormulaSettings("translation.x", "{x.translation.x} + 1", "add")
+    looped = evaluate_after(start, applied(scene, [ChangeStep("s1", settings=settings)]))
+    assert looped.graph.loops
+    back = evaluate_after(looped, scene)
+    assert not back.graph.loops and not back.graph.held
+    assert_as_from_nothing(back)
+
+
+def test_every_remedy_of_the_mooring_leaves_what_a_fresh_reading_gives() -> None:
+    scene = the_mooring()
+    start = evaluate(scene)
+    tried = 0
+    for report in loop_reports(start):
+        for remedy in report.remedies:
+            mended = applied(scene, remedy.edits)
+            after = evaluate_after(start, mended)
+            assert_as_from_nothing(after)
+            assert_as_from_nothing(evaluate_after(after, scene))
+            tried += 1
+    assert tried >= 9
+
+
+def test_a_layers_weight_reaches_the_other_parts_that_it_weighs() -> None:
+    edits: list[AnyEdit] = [AddPart("one", id="p1"), AddPart("two", id="p2")]
+    edits += [AddLayer("up", "p1", id="l1"), KeyValue(0.0, (("p2", "translation.x", 4.0),), "l1")]
+    scene = applied(Scene(last=5), edits)
+    now = evaluate(scene)
+    for edit in (
+        SetValue("p1", "l1.weight", 0.5),
+        PutKeys("p1", "l1.weight", (Key(0.0, 0.0), Key(5.0, 1.0))),
+    ):
+        now = evaluate_after(now, applied(now.scene, [edit]))
+        assert_as_from_nothing(now)
+
+
+def test_a_layers_weight_is_never_keyed_onto_that_layer() -> None:
+    edits: list[AnyEdit] = [AddPart("one", id="p1"), AddLayer("up", "p1", id="l1")]
+    scene = applied(Scene(last=5), edits)
+    for value in (0.5, 0.0, 1.0):
+        typed = (("p1", "l1.weight", value),)
+        scene = applied(scene, [SetChannels(2.0, typed, "l1")])
+        assert not evaluate(scene).graph.loops
+        assert not scene.curves and scene.parts["p1"].values["l1.weight"] == value
+    scene = applied(scene, [KeyValue(2.0, (("p1", "l1.weight", 0.25),), "l1")])
+    assert [ref.channel for ref in scene.curves] == ["l1.weight"]
+    with pytest.raises(Refusal, match="cannot weigh itself"):
+        applied(scene, [PutKeys("p1", "l1:l1.weight", (Key(0.0, 0.5),))])

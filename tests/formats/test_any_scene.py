@@ -1,0 +1,166 @@
+"""Whatever edits can make is written, read and the same."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from typing import Any
+
+import numpy as np
+import pytest
+
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.leads import PutLead
+from bindu.core.edits.parts import AddPart
+from bindu.core.edits.steps import AddStep, ChangeStep
+from bindu.core.evaluate import evaluate
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import (
+    ConstraintSettings,
+    FormulaSettings,
+    LimitSettings,
+    PathPoint,
+    PathSettings,
+    SpaceSettings,
+    Target,
+)
+from bindu.formats.scene_json import read_scene, write_scene
+from tests.core import seeds
+from tests.core.test_kept_scenes import random_edit
+
+
+def assert_read_as_written(scene: Scene) -> None:
+    """The file of a scene gives the same file, and the same numbers."""
+    text = write_scene(scene)
+    again = read_scene(text)
+    assert write_scene(again) == text
+    before, after = evaluate(scene), evaluate(again)
+    assert len(before.graph.loops) == len(after.graph.loops)
+    for part in scene.parts:
+        np.testing.assert_allclose(after.world(part), before.world(part), atol=1e-9)
+
+
+def test_whatever_random_edits_make_of_any_seed_is_written_and_read() -> None:
+    random = np.random.default_rng(83)
+    seen: Counter[str] = Counter()
+    for n in range(24):
+        kinds = (*seeds.drawn(random), list(seeds.SEEDS)[n % len(seeds.SEEDS)])
+        scene = seeds.seeded(random, *dict.fromkeys(kinds))
+        for _ in range(10):
+            try:
+                scene = applied(scene, [random_edit(random, scene)])
+                seen["edits"] += 1
+            except Refusal:
+                continue
+        assert_read_as_written(scene)
+        seen.update(kinds)
+        seen["joined"] += any(
+            key.mode == "joined" for curve in scene.curves.values() for key in curve.keys
+        )
+    assert all(seen[kind] >= 3 for kind in seeds.SEEDS) and seen["edits"] > 80, seen
+
+
+def _writing_ahead() -> Scene:
+    """Steps that write and read channels of steps that stand behind them, of other zones, of other
+    parts, and of a lead group; two that weigh each other."""
+    points = (PathPoint(point=(1.0, 0.0, 0.0)), PathPoint("p2"))
+    edits: list[AnyEdit] = [AddPart("one", id="p1"), AddPart("two", id="p2"), AddPart("three")]
+    edits += [
+        AddStep("p1", "way", PathSettings(points), id="s1"),
+        AddStep("p1", "spaces", SpaceSettings(("", "p2")), id="s2"),
+        AddStep("p1", "with", ConstraintSettings((Target("p2"), Target(None)), kind="full"),
+                id="s3"),
+        PutLead("crew", "p1", ("p2", "p3"), "g1", ("m1", "m2")),
+        seeds.formula("p1", "s1.progress", "frame / 10", "f1"),
+        seeds.formula("p1", "s2.space", "frame > 2", "f2"),
+        seeds.formula("p1", "s3.weight.p2", "{one.with.weight of the world} / 2", "f3"),
+        seeds.formula("p1", "g1.position", "1", "f4"),
+        seeds.formula("p1", "s3.weight", "0.5", "f5"),
+        seeds.formula("p1", "f5.weight", "1", "f6"),
+        AddStep("p1", "limit", LimitSettings("s1.progress", 0.0, 1.0), id="f7"),
+        ChangeStep("f5", settings=FormulaSettings("f6.weight", "0.5")),
+    ]  # fmt: skip
+    return applied(Scene(last=5), edits)
+
+
+def test_reading_does_not_depend_on_the_order_of_steps() -> None:
+    scene = _writing_ahead()
+    assert_read_as_written(scene)
+    document = json.loads(write_scene(scene))
+    for part in document["parts"]:
+        part.get("steps", []).reverse()
+    again = read_scene(json.dumps(document))
+    assert {s.id: s.settings for s in again.steps.values()} == {
+        s.id: s.settings for s in scene.steps.values()
+    }
+
+
+@pytest.mark.parametrize("name", ["own", "default", "final", "driven"])
+def test_a_step_called_like_a_stage_is_read_and_computes(name: str) -> None:
+    edits: list[AnyEdit] = [AddPart("one", id="p1")]
+    edits.append(seeds.formula("p1", "translation.x", "4", name))
+    scene = read_scene(write_scene(applied(Scene(), edits)))
+    assert name in scene.steps
+    assert evaluate(scene).world("p1")[0, 0, 3] == 4.0
+
+
+def _with(change: Any) -> str:
+    """A small document, changed."""
+    part = {"name": "one", "curves": {"translation.x": {"keys": [{"frame": 0, "value": 1}]}}}
+    document: dict[str, Any] = {
+        "format": "bindu scene", "version": 1, "name": "x", "fps": 24, "range": [0, 5],
+        "parts": [part],
+    }  # fmt: skip
+    change(document, part, part["curves"]["translation.x"]["keys"][0])  # type: ignore[index]
+    return json.dumps(document)
+
+
+REFUSED: dict[str, tuple[Any, str]] = {
+    "angle": (
+        lambda d, p, k: k.update(tangents="broken", left={"angle": 120, "length": 1}),
+        "between -90 and 90",
+    ),
+    "two angles": (
+        lambda d, p, k: k.update(
+            tangents="joined", left={"angle": 1, "length": 1}, right={"angle": 2, "length": 1}
+        ),
+        "joined, but have the angles 1 and 2",
+    ),
+    "range": (
+        lambda d, p, k: p.update(
+            channels=[{"name": "size", "high": 2}],
+            curves={"size": {"keys": [{"frame": 0, "value": 3}]}},
+        ),
+        "3 is outside its range",
+    ),
+    "choice": (
+        lambda d, p, k: p.update(
+            steps=[{"name": "s", "kind": "space", "zone": "bound",
+                    "spaces": [{"kind": "parent"}, {"kind": "world"}]}],
+            curves={"s.space": {"keys": [{"frame": 0, "value": 7}]}},
+        ),
+        "7 is outside its range 0 … 1",
+    ),
+    "one identity": (
+        lambda d, p, k: (
+            p.update(steps=[{"name": "s", "id": "a", "kind": "limit", "zone": "final",
+                             "channel": "visible", "low": 0}]),
+            d.update(layers=[{"name": "up", "id": "a", "part": "one"}]),
+        ),
+        "stands for two things",
+    ),
+    "built in": (
+        lambda d, p, k: p.update(channels=[{"name": "size", "id": "visible"}]),
+        "stands for two things",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", REFUSED)
+def test_what_the_schema_forbids_is_refused_with_its_place(name: str) -> None:
+    change, text = REFUSED[name]
+    with pytest.raises(Refusal, match=text) as refused:
+        read_scene(_with(change))
+    assert refused.value.place
+    assert read_scene(_with(lambda d, p, k: None)).parts
