@@ -35,8 +35,8 @@ need_python() {
   done
   [ -n "$python" ] || { say "Python 3.11 with venv is missing (Debian: python3, python3-venv)."; exit 1; }
   say "installing Python packages into .venv …"
-  [ -x .venv/bin/pip ] || "$python" -m venv .venv
-  .venv/bin/pip install -q --disable-pip-version-check -r requirements.txt >&2 || {
+  .venv/bin/python -m pip --version >/dev/null 2>&1 || "$python" -m venv .venv
+  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.txt >&2 || {
     say "Python packages could not be installed."
     exit 1
   }

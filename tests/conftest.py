@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
+import socket
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
@@ -15,7 +19,7 @@ import requests
 from hypothesis import settings
 from sqlalchemy import Engine
 
-from bindu.run.mariadb import MariaDB, free_port
+from bindu.run.mariadb import MariaDB
 from bindu.store.database import URL_VARIABLE, engine_at, migrate
 
 ROOT = Path(__file__).parents[1]
@@ -25,10 +29,39 @@ settings.register_profile("bindu", deadline=None, derandomize=True, max_examples
 settings.load_profile("bindu")
 
 
+def free_port() -> int:
+    """A port on 127.0.0.1 that nobody listens on."""
+    with socket.socket() as listener:
+        listener.bind(("127.0.0.1", 0))
+        port: int = listener.getsockname()[1]
+        return port
+
+
+@contextmanager
+def open_folder() -> Iterator[Path]:
+    """A folder that other users may go through, where a database that is not root's can be."""
+    folder = Path(tempfile.mkdtemp(prefix="bindu-test-", dir="/tmp"))
+    folder.chmod(0o711)
+    try:
+        yield folder
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def many_sines(count: int) -> dict[str, object]:
+    """A scene file that takes long: formulas of sixty sines over 100,000 frames."""
+    text = " + ".join(f"sin(frame * {n})" for n in range(60))
+    rest = {"kind": "formula", "zone": "driven", "channel": "translation.x", "mode": "add"}
+    steps = [{"name": f"s {n}", "formula": text, **rest} for n in range(count)]
+    head = {"format": "bindu scene", "version": 1, "name": "long", "range": [0, 99_999]}
+    return {**head, "parts": [{"name": "one", "steps": steps}]}
+
+
 class Server:
     """A Bindu server process on a database, and requests to it."""
 
-    def __init__(self, database_url: str) -> None:
+    def __init__(self, database_url: str, log: Path | None = None) -> None:
+        self._log = log
         self._environment = {**os.environ, URL_VARIABLE: database_url, "PYTHONPATH": "src"}
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
@@ -36,20 +69,23 @@ class Server:
 
     def start(self) -> None:
         """Starts the server and waits until it answers."""
+        log = self._log.open("ab") if self._log else None
         self._process = subprocess.Popen(
             [
                 sys.executable,
                 "-m",
                 "gunicorn",
                 f"--bind=127.0.0.1:{self.port}",
-                "--threads=4",
-                "--log-level=warning",
+                "--config=python:bindu.web.gunicorn",
                 "bindu.web.server:application()",
             ],
             cwd=ROOT,
             env=self._environment,
+            stderr=log,
             start_new_session=True,
         )
+        if log:
+            log.close()
         end = time.monotonic() + 30
         while True:
             try:
@@ -66,6 +102,23 @@ class Server:
             os.killpg(self._process.pid, number)
             self._process.wait()
 
+    def log(self) -> str:
+        """What the server has written about itself; empty where that is not kept."""
+        return self._log.read_text(errors="replace") if self._log else ""
+
+    def largest_memory(self) -> int:
+        """Bytes: the most that one of its processes has had."""
+        assert self._process is not None
+        group = self._process.pid
+        peaks = [0]
+        for status in Path("/proc").glob("[0-9]*/status"):
+            with suppress(OSError):
+                if os.getpgid(int(status.parent.name)) == group:
+                    lines = status.read_text().splitlines()
+                    peak = next((x.split()[1] for x in lines if x.startswith("VmHWM")), "0")
+                    peaks.append(int(peak) * 1024)
+        return max(peaks)
+
     def get(self, path: str, status: int = 200) -> requests.Response:
         """GET, with the expected status."""
         answer = requests.get(f"{self.url}/api{path}", timeout=30)
@@ -78,22 +131,33 @@ class Server:
         assert answer.status_code == status, answer.text
         return answer
 
+    def retrace(self, scene: str, way: str, status: int = 200) -> requests.Response:
+        """Undo or redo as somebody does it who has seen all."""
+        revision = self.get(f"{scene}/revision").json()["revision"]
+        return self.post(f"{scene}/{way}", {"revision": revision}, status)
+
     def bring(self, text: str) -> int:
         """Imports a scene file. Returns its number."""
-        answer = requests.post(f"{self.url}/api/scenes/import", data=text.encode(), timeout=30)
+        answer = requests.post(
+            f"{self.url}/api/scenes/import",
+            data=text.encode(),
+            headers={"Content-Type": "application/json"},
+            timeout=30,
+        )
         assert answer.status_code == 201, answer.text
         number: int = answer.json()["id"]
         return number
 
 
 @pytest.fixture(scope="session")
-def database_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+def database_url() -> Iterator[str]:
     """A MariaDB of the tests' own, migrated."""
-    database = MariaDB(tmp_path_factory.mktemp("mariadb"))
-    database.start()
-    migrate(database.url)
-    yield database.url
-    database.stop()
+    with open_folder() as folder:
+        database = MariaDB(folder / "mariadb")
+        database.start()
+        migrate(database.url)
+        yield database.url
+        database.stop()
 
 
 @pytest.fixture(scope="session")

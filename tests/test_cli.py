@@ -5,6 +5,9 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import numpy as np
@@ -86,7 +89,11 @@ def test_the_ledger_of_a_channel_on_a_frame(capsys: pytest.CaptureFixture[str]) 
         (["curves", SCENE, "--channel", "paddle.radius", "--frames", "a"], "write frames as"),
         (["curves", SCENE, "--channel", "paddle.radius", "--frames", "0:500"], "frame 500"),
         (["ledger", SCENE, "--channel", "paddle.radius", "--frame", "1.5"], "frame 1.5"),
-        (["order", str(Path(__file__))], "it is not JSON"),
+        (["order", str(Path(__file__))], "no Bindu scene"),
+        (["ledger", SCENE, "--channel", "paddle.radius", "--frame", "nan"], "frame nan"),
+        (["ledger", SCENE, "--channel", "paddle.radius", "--frame", "inf"], "frame inf"),
+        (["curves", SCENE, "--channel", "paddle.radius", "--frames", "٠:١"], "write frames as"),
+        (["order", "/dev/zero"], "at most 64 MiB"),
         (["order", str(Path(__file__).parent)], "Is a directory"),
     ],
 )
@@ -98,3 +105,16 @@ def test_bad_input_is_one_line_and_status_2(
     assert printed.out == ""
     assert says in printed.err
     assert printed.err.count("\n") == 1
+
+
+@pytest.mark.parametrize("redirect", [">/dev/full", ">&-", "| head -c 0"])
+def test_output_that_cannot_be_written_is_one_line_and_status_2(redirect: str) -> None:
+    command = f"{sys.executable} -m bindu.cli order {SCENE} {redirect}; exit ${{PIPESTATUS[0]}}"
+    done = subprocess.run(
+        ["bash", "-c", command],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "PYTHONPATH": "src"},
+    )
+    assert done.returncode == 2
+    assert done.stderr.startswith("bindu: ") and done.stderr.count("\n") == 1, done.stderr

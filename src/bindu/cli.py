@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import argparse
 import csv
+import errno
 import json
+import os
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -29,13 +31,31 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     work: Callable[[Evaluation, argparse.Namespace, TextIO], None] = options.work
     try:
-        work(_evaluation(options.scene), options, sys.stdout)
+        _print(options, work)
     except Refusal as refusal:
         print(f"bindu: {' '.join(str(refusal).split())}", file=sys.stderr)
         return BAD_INPUT
-    except BrokenPipeError:
-        sys.stderr.close()
     return 0
+
+
+def _print(options: argparse.Namespace, work: Callable[..., None]) -> None:
+    """Does the work, and sees to it that all of it is written.
+
+    Raises:
+        Refusal: when the input is bad, or the output takes nothing.
+    """
+    evaluation = _evaluation(options.scene)
+    out: TextIO | None = sys.stdout
+    try:
+        if out is None:
+            raise OSError(errno.EBADF, "it is closed")
+        work(evaluation, options, out)
+        out.flush()
+    except OSError as error:
+        if out is not None:
+            # Python would try again to write what is left when it ends.
+            os.dup2(os.open(os.devnull, os.O_WRONLY), out.fileno())
+        raise Refusal(f"cannot be written: {error.strerror}.", place="output") from None
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -63,9 +83,8 @@ def _parser() -> argparse.ArgumentParser:
 def _evaluation(name: str) -> Evaluation:
     path = Path(name)
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise Refusal(f"a scene file has at most {LARGEST_FILE >> 20} MiB.", place=name)
-        text = path.read_bytes()
+        with path.open("rb") as file:
+            text = file.read(LARGEST_FILE + 1)
     except OSError as error:
         raise Refusal(f"{error.strerror}.", place=name) from None
     return evaluate(read_scene(text))
@@ -76,7 +95,7 @@ def _frames(evaluation: Evaluation, text: str | None) -> slice:
     if text is None:
         return slice(0, len(times.frames))
     try:
-        first, last = (int(frame) for frame in text.split(":"))
+        first, last = (int(frame) for frame in text.split(":") if frame.isascii())
     except ValueError:
         raise Refusal(f"write frames as 0:120, not {text!r}.", place="--frames") from None
     if last < first:

@@ -175,7 +175,7 @@ def test_a_mirrored_paste_onto_another_order_is_the_mirror_image(order: str) -> 
             left, right = made.world("p1")[n], made.world("p2")
             found = right[n if len(right) > 1 else 0][:, :3]
             np.testing.assert_allclose(found, mirror @ left[:, :3] @ mirror, atol=1e-9)
-    with pytest.raises(Refusal, match="copy rotation x, y and z together"):
+    with pytest.raises(Refusal, match="rotation x, y and z together"):
         applied(scene, [PasteClip(pose_clip(scene, refs[:1], 2.0), 2.0, mirrored=True)])
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -10,6 +12,8 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluate import Kept, Result, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
 
 
@@ -52,8 +56,9 @@ def test_a_second_scene_shares_what_is_the_same() -> None:
 
 
 def test_a_scene_that_is_too_large_is_refused_before_it_is_computed() -> None:
-    scene = ferry_crossing()
-    parts = {f"p{n}": scene.parts["p9"] for n in range(3000)}
-    wide = applied(scene, [ChangeScene(last=99_999)])
-    with pytest.raises(Refusal, match="too many parts for so many frames"):
-        evaluate(type(wide)(wide.name, wide.fps, wide.first, wide.last, parts))
+    ferry = ferry_crossing()
+    curve = ferry.curves[ChannelRef("p1", "translation.x")]
+    parts = {f"p{n}": replace(ferry.parts["p9"], id=f"p{n}", parent=None) for n in range(3000)}
+    curves = {ChannelRef(part, "translation.x"): curve for part in parts}
+    with pytest.raises(Refusal, match="numbers over 100,000 frames"):
+        evaluate(Scene("wide", 24.0, 0, 99_999, parts, curves=curves))

@@ -212,3 +212,22 @@ def test_late_constraints_see_what_bound_ones_made() -> None:
     ).apply(scene)
     wanted = rigs.evaluated(late).world("p3")[:, 0, 3]
     np.testing.assert_array_equal(rigs.evaluated(late).world("p1")[:, 0, 3], wanted)
+
+
+@pytest.mark.parametrize(("count", "all_round"), [(100, False), (30, True)])
+def test_many_ways_round_are_one_loop_with_few_remedies(count: int, all_round: bool) -> None:
+    """A ring, and parts that all read each other: the rest is said as a number."""
+    edits: list[AnyEdit] = [AddPart(f"a {n}", id=f"a{n}") for n in range(count)]
+    for n in range(count):
+        read = [m for m in range(count) if m != n] if all_round else [(n + 1) % count]
+        text = "+".join(f"{{a {m}.translation.x}}" for m in read)
+        settings = FormulaSettings("translation.x", text, "add")
+        edits.append(AddStep(f"a{n}", f"s {n}", settings, id=f"s{n}"))
+    evaluation = evaluate(applied(Scene(last=4), edits))
+    (report,) = loop_reports(evaluation)
+    assert {node.part for node in report.loop.members} == {f"a{n}" for n in range(count)}
+    assert 1 <= len(report.remedies) <= 20
+    if all_round:
+        # Two parts are the shortest way round; what else is held is counted.
+        assert len(report.parts) == 2
+        assert f"{report.loop.more} more reads" in report.held and report.loop.more > count / 2

@@ -100,7 +100,7 @@ SPOILED: dict[str, Callable[[dict[str, Any]], Any]] = {
     r"parts\[1\] \(deck\).parent: there is no part 'fery'. Nearest: ferry": lambda d: part(
         d, "deck"
     ).update(parent="fery"),
-    r"parts\[0\] \(ferry\).curves \(translation.x\): two keys stand at frame 10": lambda d: part(
+    r"parts\[0\] \(ferry\).curves.translation.x: two keys stand at frame 10": lambda d: part(
         d, "ferry"
     )["curves"]["translation.x"]["keys"].append({"frame": 10.0, "value": 0}),
     r"has no channel 'translation.w'. Nearest": lambda d: part(d, "ferry")["curves"].update(
@@ -135,7 +135,8 @@ def test_spoiled_documents_are_refused_with_their_place(says: str) -> None:
         ("", "line 1: column 1: it is not JSON"),
         ('{"format": "bindu scene",\n "version": }', "line 2: column 13: it is not JSON"),
         (b"\xff\xfe", "not UTF-8"),
-        ("[" * 100_000, "nested too deep"),
+        ("[" * 100_000, "little but brackets"),
+        ("[          " * 100_000, "nested too deep"),
         ('{"format": "bindu scene", "version": 1, "name": "x", "fps": NaN}', "NaN is no JSON"),
         ('{"format": "bindu scene", "name": "a", "name": "b"}', "'name' stands twice"),
         ("[1]", "it is no Bindu scene"),

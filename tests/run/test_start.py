@@ -6,15 +6,17 @@ import os
 import signal
 import subprocess
 import sys
+import threading
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
+import pytest
 import requests
 
-from bindu.run.mariadb import free_port
 from bindu.store.database import URL_VARIABLE
-from tests.conftest import ROOT
+from tests.conftest import ROOT, free_port, many_sines, open_folder
 
 LISTENING = "0A"
 
@@ -42,6 +44,22 @@ def started(folder: Path, port: int, **more: str) -> Iterator[subprocess.Popen[s
         process.wait(60)
 
 
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A folder for the private database, which does not exist yet."""
+    with open_folder() as place:
+        yield place / "var"
+
+
+def serving(port: int) -> set[int]:
+    """The processes that serve a port."""
+    return {
+        int(command.parent.name)
+        for command in Path("/proc").glob("[0-9]*/cmdline")
+        if f"127.0.0.1:{port}".encode() in _read(command)
+    }
+
+
 def listeners(port: int) -> set[str]:
     """The addresses on which something listens on a port, as hexadecimal text."""
     rows = [line.split() for line in Path("/proc/net/tcp").read_text().splitlines()[1:]]
@@ -65,8 +83,8 @@ def servers_on(folder: Path) -> list[str]:
     return found
 
 
-def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(tmp_path: Path) -> None:
-    port, folder = free_port(), tmp_path / "var"
+def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(folder: Path) -> None:
+    port = free_port()
     api = f"http://127.0.0.1:{port}/api"
     with started(folder, port) as process:
         names = [s["name"] for s in requests.get(f"{api}/scenes", timeout=9).json()["scenes"]]
@@ -80,7 +98,7 @@ def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(tmp_pat
             capture_output=True,
             text=True,
         )
-        assert again.returncode == 1
+        assert again.returncode == 2
         assert f"listening on 127.0.0.1:{port} already" in again.stderr
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.9}
         body = {"revision": 0, "edits": [edit]}
@@ -104,3 +122,82 @@ def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url:
     with started(tmp_path / "var", port, **{URL_VARIABLE: database_url}):
         assert requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).status_code == 200
     assert not (tmp_path / "var").exists()
+
+
+def test_a_database_that_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
+    port = free_port()
+    api = f"http://127.0.0.1:{port}/api"
+    with started(folder, port):
+        edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.75}
+        body = {"revision": 0, "edits": [edit]}
+        assert requests.post(f"{api}/scenes/1/edits", json=body, timeout=9).status_code == 200
+        for _ in range(2):
+            (pid,) = servers_on(folder)
+            os.kill(int(pid), signal.SIGKILL)
+            seen: set[int] = set()
+            end = time.monotonic() + 60
+            while time.monotonic() < end and 200 not in seen:
+                answer = requests.get(f"{api}/health", timeout=9)
+                seen.add(answer.status_code)
+                listed = requests.get(f"{api}/scenes", timeout=9)
+                assert listed.status_code in (200, 503)
+                if listed.status_code == 503:
+                    assert "database does not answer" in listed.json()["error"]
+                    seen.discard(200)
+            assert 200 in seen
+            header = requests.get(f"{api}/scenes/1", timeout=9).json()["header"]
+            assert header["revision"] == 1
+
+
+def test_a_server_that_is_killed_is_started_again(folder: Path) -> None:
+    port = free_port()
+    with started(folder, port):
+        killed = serving(port)
+        for pid in killed:
+            os.kill(pid, signal.SIGKILL)
+        end = time.monotonic() + 60
+        while not (serving(port) - killed and _answers(port)):
+            assert time.monotonic() < end, "it does not come back"
+            time.sleep(0.05)
+    assert not serving(port)
+
+
+def _answers(port: int) -> bool:
+    with suppress(requests.RequestException):
+        return requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).ok
+    return False
+
+
+def test_ending_in_the_middle_of_something_long_leaves_nothing_behind(folder: Path) -> None:
+    port = free_port()
+    document = many_sines(8)
+    with started(folder, port) as process:
+        url = f"http://127.0.0.1:{port}/api/scenes/import"
+        sender = threading.Thread(target=_sent, args=(url, document))
+        sender.start()
+        while not _busy(port):
+            assert sender.is_alive(), "it was answered at once"
+        process.send_signal(signal.SIGTERM)
+        assert process.wait(30) == 0
+        sender.join()
+    assert not listeners(port)
+    assert not servers_on(folder)
+    assert not serving(port)
+
+
+def _sent(url: str, document: object) -> None:
+    with suppress(requests.RequestException):
+        requests.post(url, json=document, timeout=60)
+
+
+def _busy(port: int) -> bool:
+    """Whether a process that serves a port computes just now."""
+    states = [_read(Path(f"/proc/{pid}/stat")).decode(errors="replace") for pid in serving(port)]
+    return any(" R " in state for state in states)
+
+
+def _read(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError:
+        return b""

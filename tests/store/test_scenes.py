@@ -58,10 +58,10 @@ def test_edits_undo_and_redo_in_any_order_leave_what_a_plain_history_would(
                     plain.append(kept.scene)
                     ahead.clear()
             elif move == "undo":
-                kept, _ = scenes.undo(number)
+                kept, _ = scenes.undo(number, scenes.revision(number))
                 ahead.append(plain.pop())
             else:
-                kept, _ = scenes.redo(number)
+                kept, _ = scenes.redo(number, scenes.revision(number))
                 plain.append(ahead.pop())
         except Refusal:
             assert move == "edit" or not (ahead if move == "redo" else plain[1:])
@@ -74,15 +74,15 @@ def test_history_survives_a_restart_and_says_what_it_undoes(engine: Engine) -> N
     Scenes(engine).edit(number, 0, [SetValue("p3", "c1", 0.7)])
     Scenes(engine).edit(number, 1, [RenamePart("p1", "raft")])
     assert Scenes(engine).history(number).undo == "rename ferry to raft"
-    assert Scenes(engine).undo(number)[1] == "rename ferry to raft"
+    assert Scenes(engine).undo(number, Scenes(engine).revision(number))[1] == "rename ferry to raft"
     history = Scenes(engine).history(number)
     assert (history.undo, history.redo) == ("set paddle.radius to 0.7", "rename ferry to raft")
-    Scenes(engine).undo(number)
+    Scenes(engine).undo(number, Scenes(engine).revision(number))
     assert not patch_between(reloaded(engine, number), ferry_crossing())
-    Scenes(engine).redo(number)
+    Scenes(engine).redo(number, Scenes(engine).revision(number))
     Scenes(engine).edit(number, 5, [ChangeScene(name="another way")])
     with pytest.raises(Refusal, match="nothing to redo"):
-        Scenes(engine).redo(number)
+        Scenes(engine).redo(number, Scenes(engine).revision(number))
 
 
 def test_stale_edits_pass_where_they_touch_nothing_that_changed(engine: Engine) -> None:

@@ -97,17 +97,21 @@ def test_the_ledger_names_steps_reads_and_nodes(server: Server) -> None:
     ledger = server.get(f"/scenes/{number}/ledger?part=p3&channel=rotation.z").json()
     assert [bead["name"] for bead in ledger["beads"]] == ["value", "turn by distance", "stop pin"]
     assert ledger["beads"][1]["reads"][1]["label"] == "paddle.radius"
-    assert ledger["taps"][5]["node"] == "p3/rotation.z/s2"
+    assert ledger["taps"][5]["node"] == "p3/rotation.z/step s2"
     server.get(f"/scenes/{number}/ledger?part=p3&channel=c99", 422)
 
 
 def test_undo_and_redo_over_http(server: Server) -> None:
     number = server.bring(FERRY)
     server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]})
-    assert server.post(f"/scenes/{number}/undo").json()["label"].startswith("undone: move the key")
+    assert (
+        server.retrace(f"/scenes/{number}", "undo")
+        .json()["label"]
+        .startswith("undone: move the key")
+    )
     assert server.get(f"/scenes/{number}/export").text == FERRY
-    server.post(f"/scenes/{number}/redo")
-    answer = server.post(f"/scenes/{number}/redo", status=422).json()
+    server.retrace(f"/scenes/{number}", "redo")
+    answer = server.retrace(f"/scenes/{number}", "redo", 422).json()
     assert answer["error"] == "nothing to redo."
 
 

@@ -112,9 +112,9 @@ def test_a_capture_is_stored_undone_and_kept_over_a_reload(server: Server, ferry
                "values": [["p10", "rotation.z", -70.0]]}  # fmt: skip
     server.post(f"/scenes/{ferry}/edits", {"revision": 0, "edits": [capture]})
     assert cell(server, ferry) == -70.0
-    server.post(f"/scenes/{ferry}/undo", {})
+    server.retrace(f"/scenes/{ferry}", "undo")
     assert cell(server, ferry) == -61.0
-    server.post(f"/scenes/{ferry}/redo", {})
+    server.retrace(f"/scenes/{ferry}", "redo")
     assert cell(server, ferry) == -70.0
 
 

@@ -134,7 +134,7 @@ def test_back_to_an_earlier_edit_is_an_edit(server: Server) -> None:
     answer = server.post(f"{path}/restore", {"revision": 2, "to": 0}).json()
     assert (answer["header"]["revision"], answer["label"]) == (3, "back to edit 0")
     assert server.get(f"{path}/export").text == write_scene(the_mooring())
-    server.post(f"{path}/undo", {})
+    server.retrace(path, "undo")
     assert server.get(f"{path}/export").text == file
     gone = server.post(f"{path}/restore", {"revision": 4, "to": 9}, 422)
     assert "the scene has the revisions 0 to 4" in gone.json()["error"]

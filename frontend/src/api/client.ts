@@ -32,8 +32,16 @@ export type Interpolation = NonNullable<Key["interpolation"]>;
 
 /** A request that the server refused, with its reason and place. */
 export class Refused extends Error {
-  constructor(readonly problem: Problem) {
+  constructor(
+    readonly problem: Problem,
+    readonly status = 0,
+  ) {
     super(problem.error);
+  }
+
+  /** Whether Bindu itself failed, so that trying again would fail again. */
+  get broken(): boolean {
+    return this.status === 500 || this.status === 422;
   }
 
   /** The whole reason as one text. */
@@ -50,7 +58,7 @@ export class Refused extends Error {
 export async function ask(path: string, init?: RequestInit): Promise<Response> {
   const response = await fetch(path, init);
   if (response.ok) return response;
-  throw refusal(await response.json().catch(() => null));
+  throw refusal(await response.json().catch(() => null), response.status);
 }
 
 /** Asks for JSON. */
@@ -74,9 +82,9 @@ export async function postForBinary(path: string, body: unknown): Promise<ArrayB
 }
 
 /** Whatever came back instead of data, as an error that can be shown. */
-export function refusal(error: unknown): Refused {
+export function refusal(error: unknown, status = 0): Refused {
   if (typeof error === "object" && error !== null && "error" in error) {
-    return new Refused(error as Problem);
+    return new Refused(error as Problem, status);
   }
   return new Refused({ error: "The server does not answer; is it still running?" });
 }

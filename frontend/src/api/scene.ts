@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { takeView, useOpenScene } from "../state/openScene";
 import { feed, headerOf, useSamples } from "../state/samples";
 import type { Edits, LedgerView, OneEdit, SceneView } from "./client";
-import { get, postForBinary, Refused } from "./client";
-import { queryClient } from "./queryClient";
+import { get, postForBinary, Refused, post } from "./client";
+import { againWhenFailed, queryClient } from "./queryClient";
 
 const path = (sceneId: number) => `/api/scenes/${String(sceneId)}`;
 
@@ -18,7 +18,15 @@ export function useLoadedScene(sceneId: number) {
       return view.header.revision;
     },
     gcTime: 0,
+    refetchInterval: againWhenFailed,
   });
+}
+
+/** Takes back the last edit of a scene that cannot be shown. */
+export async function undoUnseen(sceneId: number): Promise<void> {
+  const { revision } = await get<{ revision: number }>(`${path(sceneId)}/revision`);
+  await post(`${path(sceneId)}/undo`, { revision });
+  await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
 }
 
 /** The account of a channel; the one before stays until the new one is there. */
@@ -83,7 +91,16 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
 
 /** Takes the newest edit back, or does it again. Resolves to what was done. */
 export function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> {
-  return inLine(async () => (await send(sceneId, way, {}))?.label ?? way);
+  return inLine(async () => {
+    try {
+      const body = { revision: useOpenScene.getState().header.revision };
+      return (await send(sceneId, way, body))?.label ?? way;
+    } catch (error) {
+      const stale = error instanceof Refused && error.problem.revision != null;
+      if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
+      throw error;
+    }
+  });
 }
 
 /** Brings the scene back to how it was after an edit, as a new edit that can be undone. */

@@ -1,11 +1,11 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { App, Button, Empty, Input, Popconfirm, Space, Table, Typography, Upload } from "antd";
+import { Alert, App, Button, Empty, Input, Popconfirm, Space, Table, Typography, Upload } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { SceneEntry, SceneList } from "../api/client";
 import { ask, get, post, reason } from "../api/client";
-import { queryClient } from "../api/queryClient";
+import { againWhenFailed, queryClient } from "../api/queryClient";
 import { Brand } from "../shell/Brand";
 
 const list = ["scenes"];
@@ -13,7 +13,8 @@ const list = ["scenes"];
 const addScene = (name: string) => post<SceneEntry>("/api/scenes", { name });
 
 async function importScene(file: File) {
-  const response = await ask("/api/scenes/import", { method: "POST", body: file });
+  const headers = { "Content-Type": "application/json" };
+  const response = await ask("/api/scenes/import", { method: "POST", headers, body: file });
   return (await response.json()) as SceneEntry;
 }
 
@@ -27,6 +28,7 @@ export function Home() {
   const scenes = useQuery({
     queryKey: list,
     queryFn: async () => (await get<SceneList>("/api/scenes")).scenes,
+    refetchInterval: againWhenFailed,
   });
   const failed = (error: unknown) => void message.error(reason(error), 8);
   const open = (entry: SceneEntry) => void navigate(`/scenes/${String(entry.id)}/bench`);
@@ -91,6 +93,14 @@ export function Home() {
             </Upload>
           </Space>
         </div>
+        {scenes.error ? (
+          <Alert
+            type="warning"
+            showIcon
+            style={{ marginBottom: 12 }}
+            title={`${reason(scenes.error)} Trying again by itself.`}
+          />
+        ) : null}
         <Table<SceneEntry>
           rowKey="id"
           dataSource={scenes.data ?? []}
@@ -98,7 +108,7 @@ export function Home() {
           pagination={false}
           locale={{
             emptyText: scenes.error ? (
-              reason(scenes.error)
+              "The scenes cannot be read just now."
             ) : (
               <Empty description="No scenes. Name a new one above, or import a file." />
             ),

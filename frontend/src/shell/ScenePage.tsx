@@ -1,10 +1,10 @@
-import { Button, Result, Spin } from "antd";
+import { Button, Result, Space, Spin } from "antd";
 import type { ReactNode } from "react";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 
-import { reason } from "../api/client";
-import { useLoadedScene } from "../api/scene";
+import { reason, Refused } from "../api/client";
+import { undoUnseen, useLoadedScene } from "../api/scene";
 import { Bench } from "../bench/Bench";
 import { Stops } from "../stops/Stops";
 import { closeScene, useOpenScene } from "../state/openScene";
@@ -46,15 +46,22 @@ export function ScenePage() {
     return writeAddress();
   }, [ready, sceneId]);
 
-  if (error) {
+  if (error && !ready) {
     return (
       <Result
         title="This scene cannot be shown"
         subTitle={reason(error)}
         extra={
-          <Link to="/">
-            <Button>All scenes</Button>
-          </Link>
+          <Space>
+            <Link to="/">
+              <Button>All scenes</Button>
+            </Link>
+            {error instanceof Refused && error.broken ? (
+              <Button type="primary" onClick={() => void undoUnseen(sceneId)}>
+                Take its last edit back
+              </Button>
+            ) : null}
+          </Space>
         }
       />
     );

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 
-import { get } from "../api/client";
+import { get, Refused } from "../api/client";
 import { queryClient } from "../api/queryClient";
 import { isSending } from "../api/scene";
 import { useOpenScene } from "../state/openScene";
@@ -12,7 +12,7 @@ const old = "The server does not answer; what is shown may be old.";
 
 /** Follows what is changed in other tabs and by others; says so when it cannot. */
 export function useFollow(sceneId: number, ready: boolean) {
-  const { data, failureCount } = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["revision", sceneId],
     queryFn: () => get<{ revision: number }>(`/api/scenes/${String(sceneId)}/revision`),
     enabled: ready,
@@ -28,8 +28,11 @@ export function useFollow(sceneId: number, ready: boolean) {
       void queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
     }
   }, [revision, sceneId]);
+  const told = useRef<string | null>(null);
   useEffect(() => {
-    if (failureCount > 0) useSamples.setState({ problem: old });
-    else if (useSamples.getState().problem === old) useSamples.setState({ problem: null });
-  }, [failureCount]);
+    const problem = error ? (error instanceof Refused ? error.text : old) : null;
+    if (problem) useSamples.setState({ problem });
+    else if (useSamples.getState().problem === told.current) useSamples.setState({ problem: null });
+    told.current = problem;
+  }, [error]);
 }

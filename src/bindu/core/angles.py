@@ -99,12 +99,12 @@ def _continued(
     rotations: Array, plain: Array, order: RotationOrder, same: Flags, start: Shown
 ) -> tuple[Array, Array]:
     """See ``shown_angles``: the angles, and the whole turns on top of them."""
-    axes = ["xyz".index(axis) for axis in order]
+    places = ["xyz".index(axis) for axis in order]
     count = len(same)
-    angles, apart, together = _angles(rotations, axes)
+    angles, apart, together = _angles(rotations, places)
     one_way = np.empty((count + 1, 3))
-    one_way[0], one_way[1:] = start.angles[axes], angles
-    one_way[1:][same] = np.broadcast_to(plain[:, axes], (count, 3))[same]
+    one_way[0], one_way[1:] = start.angles[places], angles
+    one_way[1:][same] = np.broadcast_to(plain[:, places], (count, 3))[same]
     locked = ~same & np.broadcast_to(apart | together, count)
     if locked.any():
         _split_at_lock(one_way, locked, np.broadcast_to(apart, count))
@@ -120,7 +120,7 @@ def _continued(
     turns = -np.round(np.diff(chosen, axis=0) / 360.0)
     turns[same & np.concatenate([[start.plain], same[:-1]])] = 0.0
     shown, whole = np.empty((count, 3)), np.empty((count, 3))
-    shown[:, axes], whole[:, axes] = chosen[1:], np.cumsum(turns, axis=0)
+    shown[:, places], whole[:, places] = chosen[1:], np.cumsum(turns, axis=0)
     return shown, whole + start.turns
 
 

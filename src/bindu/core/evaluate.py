@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+import math
 import time
 from collections import OrderedDict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from threading import Lock
 
 import numpy as np
 
@@ -18,9 +20,7 @@ from bindu.core.march import marched, outside_inputs
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
 from bindu.core.scene.model import Scene
-
-MOST_NUMBERS = 200_000_000
-"""Frames times parts that one evaluation takes; beyond it would need more memory than is wise."""
+from bindu.core.work import Watch, refuse_too_much
 
 
 @dataclass(frozen=True)
@@ -42,31 +42,40 @@ class Result:
     broken_frames: int = 0
     seconds: float = field(default=0.0, compare=False)
 
+    @property
+    def frames(self) -> int:
+        """On how many frames it has values: 1 where it stands still."""
+        return len(self.values)
+
 
 class Kept:
-    """Results by key, the least recently used dropped beyond a number of bytes."""
+    """Results by key, the least recently used dropped beyond a number of bytes. Several threads may
+    use it at once."""
 
     def __init__(self, most_bytes: int = 512 * 1024 * 1024) -> None:
+        self._lock = Lock()
         self._most_bytes = most_bytes
         self._bytes = 0
         self._results: OrderedDict[str, Result] = OrderedDict()
 
     def get(self, key: str) -> Result | None:
         """The result kept under a key, if it still is."""
-        result = self._results.get(key)
-        if result is not None:
-            self._results.move_to_end(key)
-        return result
+        with self._lock:
+            result = self._results.get(key)
+            if result is not None:
+                self._results.move_to_end(key)
+            return result
 
     def put(self, result: Result) -> None:
         """Keeps a result."""
-        if result.key in self._results:
-            return
-        self._results[result.key] = result
-        self._bytes += result.values.nbytes
-        while self._bytes > self._most_bytes and len(self._results) > 1:
-            _, dropped = self._results.popitem(last=False)
-            self._bytes -= dropped.values.nbytes
+        with self._lock:
+            if result.key in self._results:
+                return
+            self._results[result.key] = result
+            self._bytes += result.values.nbytes
+            while self._bytes > self._most_bytes and len(self._results) > 1:
+                _, dropped = self._results.popitem(last=False)
+                self._bytes -= dropped.values.nbytes
 
 
 @dataclass(frozen=True)
@@ -118,7 +127,11 @@ class Evaluation:
             Refusal: when it is no whole frame of the scene's range.
         """
         place = frame - self.times.first
-        if place != int(place) or not 0 <= place < len(self.times.frames):
+        if (
+            not math.isfinite(place)
+            or place != int(place)
+            or not 0 <= place < len(self.times.frames)
+        ):
             raise Refusal(
                 f"frame {frame:g} is no whole frame of the scene's range "
                 f"{self.times.first} … {self.times.last}."
@@ -131,22 +144,20 @@ def row_at(values: Array, place: int) -> Array:
     return values[place : place + 1] if len(values) > 1 else values
 
 
-def evaluate(scene: Scene, kept: Kept | None = None) -> Evaluation:
+def evaluate(scene: Scene, kept: Kept | None = None, watch: Watch | None = None) -> Evaluation:
     """Evaluates a scene over its whole range.
 
     Args:
         scene: as edits leave it.
         kept: results of earlier evaluations to use again and to add to.
+        watch: see ``Watch``.
 
     Raises:
         Refusal: when the scene is too large.
     """
-    if (scene.last - scene.first + 1) * max(len(scene.parts), 1) > MOST_NUMBERS:
-        raise Refusal(
-            "the scene has too many parts for so many frames; shorten its range.", place="scene"
-        )
     graph = graph_of(scene)
-    return _run(graph, Times.of(scene.first, scene.last, scene.fps), {}, graph.order, kept)
+    times = Times.of(scene.first, scene.last, scene.fps)
+    return _run(graph, times, {}, graph.order, kept, watch)
 
 
 def evaluate_only(scene: Scene, nodes: Iterable[NodeId]) -> Evaluation:
@@ -155,35 +166,42 @@ def evaluate_only(scene: Scene, nodes: Iterable[NodeId]) -> Evaluation:
     return _run(graph, Times.of(scene.first, scene.last, scene.fps), {}, graph.order, None)
 
 
-def evaluate_after(before: Evaluation, scene: Scene, kept: Kept | None = None) -> Evaluation:
-    """Evaluates a scene that came from an evaluated one by an edit: only what it reaches."""
+def evaluate_after(
+    before: Evaluation, scene: Scene, kept: Kept | None = None, watch: Watch | None = None
+) -> Evaluation:
+    """Evaluates a scene that came from an evaluated one by an edit: only what it reaches; see
+    ``evaluate``."""
     old = before.scene
     if (old.first, old.last, old.fps) != (scene.first, scene.last, scene.fps):
-        return evaluate(scene, kept)
+        return evaluate(scene, kept, watch)
     graph, changed = graph_after(before.graph, scene)
     if graph.order is not before.graph.order:
         results = {i: r for i, r in before.results.items() if i in graph.nodes}
-        return _run(graph, before.times, results, graph.order, kept)
+        return _run(graph, before.times, results, graph.order, kept, watch)
     reached = downstream(graph.dependents, changed)
     todo = [node_id for node_id in graph.order if node_id in reached]
-    return _run(graph, before.times, dict(before.results), todo, kept)
+    return _run(graph, before.times, dict(before.results), todo, kept, watch)
 
 
 def _run(
     graph: Graph,
     times: Times,
     results: dict[NodeId, Result],
-    todo: Iterable[NodeId],
+    todo: Sequence[NodeId],
     kept: Kept | None,
+    watch: Watch | None = None,
 ) -> Evaluation:
     """Brings the results of the nodes ``todo``, given in their order, up to date."""
+    refuse_too_much(graph, len(times.frames), todo, results)
     base = f"{times.first} {times.last} {times.fps!r}"
     seconds: dict[NodeId, float] = {}
     for node_id in todo:
+        if watch:
+            watch()
         node = graph.nodes[node_id]
         if node_id in graph.marches:
             if graph.marches[node_id][0] == node_id:
-                _run_march(graph, times, base, graph.marches[node_id], results, seconds)
+                _run_march(graph, times, base, graph.marches[node_id], results, seconds, watch)
             continue
         inputs = [results[i] for i in node.inputs]
         key = _key(base, node.operation.digest, [i.key for i in inputs])
@@ -194,7 +212,7 @@ def _run(
         if found is None:
             start = time.perf_counter()
             made = node.operation.compute([i.values for i in inputs], times)
-            found = _finite(key, made, inputs[0].values if inputs else made, times)
+            found = _finite(key, made, inputs[0].values if inputs else np.zeros(1), times)
             seconds[node_id] = time.perf_counter() - start
             found = replace(found, seconds=seconds[node_id])
             if kept:
@@ -210,6 +228,7 @@ def _run_march(
     members: Sequence[NodeId],
     results: dict[NodeId, Result],
     seconds: dict[NodeId, float],
+    watch: Watch | None,
 ) -> None:
     """Brings the results of a group that runs frame by frame up to date; the time it took is
     shared out evenly."""
@@ -220,7 +239,7 @@ def _run_march(
     if all(i in results and results[i].key == f"{key} {n}" for n, i in enumerate(members)):
         return
     start = time.perf_counter()
-    made, broken = marched(nodes, {i: results[i].values for i in outside}, times)
+    made, broken = marched(nodes, {i: results[i].values for i in outside}, times, watch)
     share = (time.perf_counter() - start) / len(members)
     for n, node_id in enumerate(members):
         bad = broken.get(node_id, [])

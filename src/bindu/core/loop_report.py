@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Literal
 
+import networkx as nx
 import numpy as np
 
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.rereading import rereading
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.graph import graph_of
-from bindu.core.graph.loops import Loop
+from bindu.core.graph.build import build_node
+from bindu.core.graph.loops import Loop, feeds_from
 from bindu.core.graph.node import NodeId, Read
 from bindu.core.graph.stages import (
     at_tap,
@@ -30,7 +32,9 @@ from bindu.core.scene.model import Scene, Step
 from bindu.core.steps.registry import kind_of
 
 RemedyKind = Literal["earlier tap", "one frame back", "mute"]
-MOST_REMEDIES = 24
+MOST_REMEDIES = 20
+MOST_LOOPS = 100
+"""So many loops are told in full; the rest as a number."""
 DIFFERENT = 1e-9
 
 
@@ -77,8 +81,8 @@ class _Link:
 
 
 def loop_reports(evaluation: Evaluation) -> tuple[LoopReport, ...]:
-    """All loops of a scene, as they were found."""
-    return tuple(_report(evaluation, loop) for loop in evaluation.graph.loops)
+    """The loops of a scene, as they were found."""
+    return tuple(_report(evaluation, loop) for loop in evaluation.graph.loops[:MOST_LOOPS])
 
 
 def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
@@ -93,11 +97,17 @@ def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
         tuple(dict.fromkeys(node.part for node in loop.chain)),
         tuple(node_label(scene, node) for node in loop.chain),
         tuple(read_and_written(scene, link.step, link.read) for link in links),
-        f"{who} takes {held}, so that the rest still runs.",
+        f"{who} takes {held}, so that the rest still runs.{_others(loop)}",
         frames,
         first,
-        tuple(_remedies(scene, loop, links))[:MOST_REMEDIES],
+        tuple(islice(_remedies(evaluation, loop, links), MOST_REMEDIES)),
     )
+
+
+def _others(loop: Loop) -> str:
+    if not loop.more:
+        return ""
+    return f" There are other ways round; {loop.more} more reads are held for them."
 
 
 def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
@@ -135,48 +145,71 @@ def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
     return count, evaluation.times.first + int(frames[0])
 
 
-def _remedies(scene: Scene, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
-    tried = [remedy for link in links for remedy in _read_remedies(scene, link)]
+def _remedies(evaluation: Evaluation, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
+    """Changes that open the way round; those that leave no other way first."""
+    scene = evaluation.scene
+    whole: list[Remedy] = []
+    partly: list[Remedy] = []
+    members = set(loop.members)
     kept: set[tuple[str, RemedyKind]] = set()
-    for remedy in tried:
-        # Of the earlier taps only the nearest that breaks the loop is offered.
-        if (remedy.step, remedy.kind) not in kept and _breaks(scene, loop, remedy.edits):
+    for link in links:
+        if len(whole) + len(partly) >= MOST_REMEDIES:
+            break
+        for remedy, new in _read_remedies(scene, link):
+            # Of the earlier taps only the nearest that opens the way is offered.
+            known = (remedy.step, remedy.kind) in kept
+            if known or read_node(scene, new) in members or not _opens(scene, loop, remedy, new):
+                continue
             kept.add((remedy.step, remedy.kind))
-            yield remedy
-    for step_id in dict.fromkeys(link.step.id for link in links):
-        step = scene.steps.get(step_id)
-        if step is not None:
-            mute = (ChangeStep(step_id, on=False),)
-            if _breaks(scene, loop, mute):
-                name = scene.parts[step.part].name
-                yield Remedy("mute", f"mute “{step.name}” of {name}", step_id, mute)
+            (whole if _breaks(scene, loop, remedy.edits) else partly).append(remedy)
+        step = scene.steps.get(link.step.id)
+        if step is not None and (step.id, "mute") not in kept:
+            kept.add((step.id, "mute"))
+            mute = (ChangeStep(step.id, on=False),)
+            name = scene.parts[step.part].name
+            remedy = Remedy("mute", f"mute “{step.name}” of {name}", step.id, mute)
+            (whole if _breaks(scene, loop, mute) else partly).append(remedy)
+    yield from whole or partly
 
 
-def _read_remedies(scene: Scene, link: _Link) -> Iterator[Remedy]:
+def _read_remedies(scene: Scene, link: _Link) -> Iterator[tuple[Remedy, Read]]:
+    """Other reads in the place of one, as remedies."""
     owner, what = scene.parts[link.step.part].name, read_label(scene, link.read)
     now = tap_of(link.read.tap)
     if now is not None:
         for tap in reversed(TAPS[: TAPS.index(now)]):
-            edits = tuple(rereading(scene, link.step, link.read, link.read._replace(tap=tap)))
+            new = link.read._replace(tap=tap)
+            edits = tuple(rereading(scene, link.step, link.read, new))
             if edits:
                 text = f"let {owner} read {what} at {tap}"
-                yield Remedy("earlier tap", text, link.step.id, edits, tap)
-    edits = tuple(rereading(scene, link.step, link.read, link.read._replace(back=True)))
+                yield Remedy("earlier tap", text, link.step.id, edits, tap), new
+    new = link.read._replace(back=True)
+    edits = tuple(rereading(scene, link.step, link.read, new))
     if edits:
         text = f"let {owner} read {what} one frame back"
-        yield Remedy("one frame back", text, link.step.id, edits)
+        yield Remedy("one frame back", text, link.step.id, edits), new
+
+
+def _opens(scene: Scene, loop: Loop, remedy: Remedy, new: Read) -> bool:
+    """Whether what is read instead is not made of the loop again."""
+    try:
+        changed = applied(scene, remedy.edits)
+    except Refusal:
+        return False
+    return new.back or not feeds_from(changed, read_node(changed, new), set(loop.members))
 
 
 def _breaks(scene: Scene, loop: Loop, edits: Sequence[AnyEdit]) -> bool:
-    """Whether a change leaves none of the loop's values in a loop."""
-    try:
-        changed = applied(scene, edits)
-        wanted = [node for node in loop.members if _there(changed, node)]
-        graph = graph_of(changed, wanted)
-    except Refusal:
-        return False
-    members = set(loop.members)
-    return not any(members & set(left.members) for left in graph.loops)
+    """Whether a change leaves none of the loop's values in a loop: without the nodes that it takes
+    away, and the read that it changes, nothing in the group feeds itself."""
+    changed = applied(scene, edits)
+    left = {node for node in loop.members if _there(changed, node)}
+    graph: nx.DiGraph[NodeId] = nx.DiGraph()
+    for node_id in left:
+        node = build_node(changed, node_id, {})
+        inputs = node.inputs[1 if node.delayed else 0 :]
+        graph.add_edges_from((i, node_id) for i in inputs if i in left)
+    return nx.is_directed_acyclic_graph(graph)
 
 
 def _there(scene: Scene, node: NodeId) -> bool:

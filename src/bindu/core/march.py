@@ -9,10 +9,14 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.graph.node import Node, NodeId, Operation, OverTime, Times
+from bindu.core.work import Watch
 
 
 def marched(
-    nodes: Sequence[Node], outside: Mapping[NodeId, Array], times: Times
+    nodes: Sequence[Node],
+    outside: Mapping[NodeId, Array],
+    times: Times,
+    watch: Watch | None = None,
 ) -> tuple[dict[NodeId, Array], dict[NodeId, list[int]]]:
     """The values of a group over all frames, in time and memory that grow with the number of
     frames: an operation that reaches frames before goes on from where it was.
@@ -21,6 +25,7 @@ def marched(
         nodes: the group, in the order of one frame.
         outside: what the group reads from outside of itself.
         times: the frames.
+        watch: see ``Watch``.
 
     Returns:
         The values of each node, shape (F, …), and on which frames each made no finite number and
@@ -30,6 +35,8 @@ def marched(
     broken: dict[NodeId, list[int]] = {}
     computes = {node.id: _by_frame(node.operation) for node in nodes}
     for n in range(len(times.frames)):
+        if watch:
+            watch()
         now = Times(times.first, times.last, times.fps, times.frames[n : n + 1])
         for node in nodes:
             if node.delayed:

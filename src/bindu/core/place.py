@@ -93,7 +93,10 @@ def channels_of_local(part: Part, local: Array, near: Array, exact: bool = True)
     Raises:
         Refusal: where a matrix is sheared, so that no channels give it exactly.
     """
-    moved = np.linalg.inv(rest_matrix(part)) @ local
+    with np.errstate(over="ignore", invalid="ignore"):
+        moved = np.linalg.inv(rest_matrix(part)) @ local
+    if not np.all(np.isfinite(moved)):
+        raise Refusal("it would be too far away for numbers on a frame.", place=part.name)
     signs = np.where(near[:, 6:9] < 0.0, -1.0, 1.0)
     scale = np.linalg.norm(moved[:, :3, :3], axis=1)
     if np.any(scale == 0.0):
@@ -310,7 +313,8 @@ def with_worlds(
     old = final_channels(evaluation, part_id)[list(rows)]
     unscaled = old.copy()
     unscaled[:, 6:9] = 1.0
-    local = parent_inverted(evaluation, part, rows) @ target
+    with np.errstate(over="ignore", invalid="ignore"):
+        local = parent_inverted(evaluation, part, rows) @ target
     new = channels_of_local(part, local, unscaled, exact)
     first = evaluation.times.first
     for n, channel in enumerate(TRANSFORM_CHANNELS[:6]):

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.evaluate import Evaluation
-from bindu.core.graph.node import Read
-from bindu.core.scene.channels import step_channel
+from bindu.core.graph.node import NodeId
+from bindu.core.graph.stages import QUATERNION, after
 from bindu.core.scene.model import Step
 from bindu.core.scene.settings import AimSettings
 from bindu.core.steps.bound.looking import POLE, normalized
@@ -38,19 +38,15 @@ def poles(evaluation: Evaluation) -> Iterator[Pole]:
 
 
 def _frames_at_the_pole(evaluation: Evaluation, step: Step, settings: AimSettings) -> list[int]:
-    own = evaluation.read(Read(step.part, "world position", settings.tap))
+    # What the step really took: in a loop, that is not what it asked for.
+    node = evaluation.graph.nodes[NodeId(step.part, QUATERNION, after(step))]
+    rest = iter([evaluation.results[i].values for i in node.inputs[1:]])
     points, weights = [], []
     for target in settings.targets:
-        if target.part is None:
-            points.append(np.zeros((1, 3)))
-        else:
-            read = Read(target.part, "world position", target.tap, target.back)
-            points.append(evaluation.read(read))
-        weight = Read(step.part, step_channel(step.id, target.weight_key), "final")
-        weights.append(np.maximum(evaluation.read(weight), 0.0))
-    up = np.array([settings.up_direction])
-    if settings.up == "part" and settings.up_part is not None:
-        up = evaluation.read(Read(settings.up_part, "world position", settings.up_tap)) - own
+        points.append(np.zeros((1, 3)) if target.part is None else next(rest))
+        weights.append(np.maximum(next(rest), 0.0))
+    own = next(rest)
+    up = next(rest) - own if settings.up == "part" else np.array([settings.up_direction])
     with np.errstate(invalid="ignore"):
         directions = normalized(weighted_mean(points, weights) - own)
         sides = np.linalg.norm(np.cross(directions, normalized(up)), axis=1)

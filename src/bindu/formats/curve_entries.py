@@ -2,9 +2,31 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from collections import Counter
+from typing import Annotated, Any, TypeVar
 
-from bindu.core.curves.model import Interpolation, Outside, TangentMode
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    FailFast,
+    Field,
+    PlainSerializer,
+    Strict,
+    ValidatorFunctionWrapHandler,
+    WrapValidator,
+)
+
+from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode
+
+Number = Annotated[float, Strict()]
+"""A number; neither a text nor true or false stands for one."""
+Whole = Annotated[int, Strict()]
+Flag = Annotated[bool, Strict()]
+Item = TypeVar("Item")
+Listed = Annotated[list[Item], FailFast()]
+"""A list that is read up to its first mistake."""
+Vector3 = tuple[Number, Number, Number]
+LEVEL = Tangent()
 
 
 class Entry(BaseModel):
@@ -16,15 +38,15 @@ class Entry(BaseModel):
 class TangentEntry(Entry):
     """A handle in the plane of (frame, value)."""
 
-    angle: float = Field(description="degrees from the time axis, -90 to 90")
-    length: float
+    angle: Number = Field(description="degrees from the time axis", ge=-90.0, le=90.0)
+    length: Number = Field(ge=0.0)
 
 
 class KeyEntry(Entry):
     """A key. Tangents of a smart key follow from its neighbours and are left out."""
 
-    frame: float
-    value: float
+    frame: Number
+    value: Number
     interpolation: Interpolation = Field(
         "smooth", description="of the segment to the right of the key"
     )
@@ -36,6 +58,61 @@ class KeyEntry(Entry):
 class CurveEntry(Entry):
     """A channel's own curve."""
 
-    keys: list[KeyEntry] = Field(min_length=1)
+    keys: Listed[KeyEntry] = Field(min_length=1, max_length=100_000)
     before: Outside = "hold"
     after: Outside = "hold"
+
+
+def curve_of(entry: CurveEntry) -> Curve:
+    """The curve of an entry, its smart tangents not made yet.
+
+    Raises:
+        ValueError: when two keys stand on one frame.
+    """
+    twice, count = Counter(key.frame for key in entry.keys).most_common(1)[0]
+    if count > 1:
+        raise ValueError(f"two keys stand at frame {twice:g}")
+    keys = (
+        Key(k.frame, k.value, k.interpolation, _tangent(k.left), _tangent(k.right), k.tangents)
+        for k in entry.keys
+    )
+    return Curve(tuple(keys), entry.before, entry.after)
+
+
+def curve_entry(curve: Curve) -> CurveEntry:
+    """The entry of a curve."""
+    keys = [_key_entry(key) for key in curve.keys]
+    return CurveEntry(keys=keys, before=curve.before, after=curve.after)
+
+
+def _key_entry(key: Key) -> KeyEntry:
+    smart = key.mode == "smart"
+    return KeyEntry(
+        frame=key.frame,
+        value=key.value,
+        interpolation=key.interpolation,
+        tangents=key.mode,
+        left=None if smart else _tangent_entry(key.left),
+        right=None if smart else _tangent_entry(key.right),
+    )
+
+
+def _tangent_entry(tangent: Tangent) -> TangentEntry:
+    return TangentEntry(angle=tangent.angle, length=tangent.length)
+
+
+def _tangent(entry: TangentEntry | None) -> Tangent:
+    return Tangent(entry.angle, entry.length) if entry else LEVEL
+
+
+def _validated(value: Any, entry: ValidatorFunctionWrapHandler) -> Curve:
+    return value if isinstance(value, Curve) else curve_of(entry(value))
+
+
+def _written(curve: Curve) -> dict[str, Any]:
+    return curve_entry(curve).model_dump(mode="json", exclude_defaults=True)
+
+
+CurveField = Annotated[CurveEntry, WrapValidator(_validated), PlainSerializer(_written)]
+"""A curve in a document: a ``CurveEntry`` in the text, held as the core's own ``Curve``, which
+needs a fraction of the memory."""

@@ -11,24 +11,24 @@ from pydantic import Field
 
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
-from bindu.core.scene.settings import LayerMode, Vector
-from bindu.formats.curve_entries import CurveEntry, Entry
+from bindu.core.scene.settings import LayerMode
+from bindu.formats.curve_entries import CurveField, Entry, Flag, Listed, Number, Vector3, Whole
 from bindu.formats.step_entries import AnyStepEntry
 
 
 class RestEntry(Entry):
     """Where the part is with all channels at default."""
 
-    translation: Vector = Field(default=(0.0, 0.0, 0.0), description="metres")
-    rotation: Vector = Field(default=(0.0, 0.0, 0.0), description="degrees about x, y, z")
+    translation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="metres")
+    rotation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="degrees about x, y, z")
 
 
 class ShapeEntry(Entry):
     """A simple solid drawn for the part."""
 
     kind: ShapeKind = "none"
-    size: Vector = Field(default=(1.0, 1.0, 1.0), description="metres along x, y, z")
-    offset: Vector = Field(default=(0.0, 0.0, 0.0), description="of its centre, metres")
+    size: Vector3 = Field(default=(1.0, 1.0, 1.0), description="metres along x, y, z")
+    offset: Vector3 = Field(default=(0.0, 0.0, 0.0), description="of its centre, metres")
     colour: str = Field(default="#C9A66B", description="#RRGGBB")
 
 
@@ -38,11 +38,11 @@ class ChannelEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     kind: ChannelKind = "number"
-    default: float = 0.0
-    low: float | None = None
-    high: float | None = None
+    default: Number = 0.0
+    low: Number | None = None
+    high: Number | None = None
     unit: str = ""
-    options: list[str] = []
+    options: Listed[str] = []
     shows: ChannelShow = Field("nothing", description="what it shows on the part's shape")
 
 
@@ -57,15 +57,15 @@ class PartEntry(Entry):
     rest: RestEntry = RestEntry()
     rotation_order: RotationOrder = Field("xyz", description="the first axis is applied first")
     shape: ShapeEntry = ShapeEntry()
-    channels: list[ChannelEntry] = []
-    values: dict[str, float] = Field({}, description="channels without keys that are set")
-    curves: dict[str, CurveEntry] = Field({}, description="by channel")
-    layers: dict[str, dict[str, CurveEntry]] = Field(
+    channels: Listed[ChannelEntry] = []
+    values: dict[str, Number] = Field({}, description="channels without keys that are set")
+    curves: dict[str, CurveField] = Field({}, description="by channel")
+    layers: dict[str, dict[str, CurveField]] = Field(
         {}, description="curves on layers, by layer and channel"
     )
-    steps: list[AnyStepEntry] = Field([], description="in their listed order")
-    locked: list[str] = Field([], description="channels locked against edits by hand")
-    pose: dict[str, float] = Field({}, description="the part's own default pose, by channel")
+    steps: Listed[AnyStepEntry] = Field([], description="in their listed order")
+    locked: Listed[str] = Field([], description="channels locked against edits by hand")
+    pose: dict[str, Number] = Field({}, description="the part's own default pose, by channel")
     pair: str | None = Field(None, description="the part on the other side, where given by hand")
 
 
@@ -76,8 +76,8 @@ class LayerEntry(Entry):
     id: str | None = Field(None, description="identity; made up when left out")
     part: str
     mode: LayerMode = "add"
-    on: bool = True
-    solo: bool = False
+    on: Flag = True
+    solo: Flag = False
 
 
 class SetEntry(Entry):
@@ -86,8 +86,8 @@ class SetEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     colour: str = Field(default="#C9A66B", description="#RRGGBB")
-    parts: list[str] = []
-    channels: list[str] = []
+    parts: Listed[str] = []
+    channels: Listed[str] = []
 
 
 class DrivenEntry(Entry):
@@ -96,8 +96,8 @@ class DrivenEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     driver: str = Field("0", description="a formula, often one {part.channel}")
-    range: tuple[float, float] = Field((0.0, 1.0), description="where the driver is tried")
-    stops: list[float] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
+    range: tuple[Number, Number] = Field((0.0, 1.0), description="where the driver is tried")
+    stops: Listed[Number] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
 
 
 class ProbeEntry(Entry):
@@ -106,12 +106,12 @@ class ProbeEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     part: str
-    point: Vector = Field(
+    point: Vector3 = Field(
         (0.0, 0.0, 0.0),
         description="metres; of a rolling one from the part's origin to the contact, in the "
         "ground's axes",
     )
-    rolling: bool = False
+    rolling: Flag = False
     ground: str | None = None
 
 
@@ -122,7 +122,7 @@ class LeadEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     part: str
-    members: list[str] = Field(min_length=2)
+    members: Listed[str] = Field(min_length=2)
 
 
 class VariantEntry(Entry):
@@ -131,8 +131,8 @@ class VariantEntry(Entry):
     part: str
     step: str
     zone: Zone | None = None
-    position: int = 0
-    on: bool | None = None
+    position: Whole = 0
+    on: Flag | None = None
 
 
 class WhatIfEntry(Entry):
@@ -140,14 +140,14 @@ class WhatIfEntry(Entry):
 
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
-    one: list[VariantEntry] = []
-    other: list[VariantEntry] = []
+    one: Listed[VariantEntry] = []
+    other: Listed[VariantEntry] = []
 
 
 class MarkerEntry(Entry):
     """A label on a frame."""
 
-    frame: float
+    frame: Number
     label: str
     id: str | None = Field(None, description="identity; made up when left out")
 
@@ -158,13 +158,13 @@ class SceneDocument(Entry):
     format: Literal["bindu scene"]
     version: Literal[1]
     name: str
-    fps: float = 24.0
-    range: tuple[int, int] = Field((0, 120), description="first and last frame")
-    parts: list[PartEntry] = []
-    layers: list[LayerEntry] = Field([], description="from the lowest to the highest")
-    sets: list[SetEntry] = []
-    markers: list[MarkerEntry] = []
-    driven: list[DrivenEntry] = Field([], description="sets of driven keys")
-    probes: list[ProbeEntry] = Field([], description="slip probes")
-    leads: list[LeadEntry] = Field([], description="lead groups")
-    what_ifs: list[WhatIfEntry] = Field([], description="saved What ifs")
+    fps: Number = 24.0
+    range: tuple[Whole, Whole] = Field((0, 120), description="first and last frame")
+    parts: Listed[PartEntry] = []
+    layers: Listed[LayerEntry] = Field([], description="from the lowest to the highest")
+    sets: Listed[SetEntry] = []
+    markers: Listed[MarkerEntry] = []
+    driven: Listed[DrivenEntry] = Field([], description="sets of driven keys")
+    probes: Listed[ProbeEntry] = Field([], description="slip probes")
+    leads: Listed[LeadEntry] = Field([], description="lead groups")
+    what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import cast
 
 from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.curves.model import Curve
 from bindu.core.edits import AnyEdit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import AddDriven, ChangeDriven
@@ -31,7 +31,7 @@ from bindu.core.scene.settings import (
     GivenSettings,
     LimitSettings,
 )
-from bindu.formats.curve_entries import CurveEntry, KeyEntry, TangentEntry
+from bindu.formats.curve_entries import curve_of
 from bindu.formats.document import SceneDocument, VariantEntry, WhatIfEntry
 from bindu.formats.identities import Identities, NamedPart, channel_id, identities_of
 from bindu.formats.step_entries import (
@@ -43,12 +43,13 @@ from bindu.formats.step_entries import (
 )
 from bindu.formats.step_settings import binding_settings
 
+Curves = dict[str, Curve]
 Placed = tuple[str, AnyEdit]
 """Where in the document an edit comes from, and the edit."""
 
 
 def scene_edits(document: SceneDocument) -> Iterator[Placed]:
-    """The edits that make the document's scene from an empty one.
+    """The edits that make the document's scene from an empty one; the document is used up by it.
 
     Steps may write and formulas read channels of any other step, so steps that write one channel
     are added on a channel that every part has, and get their settings last.
@@ -232,26 +233,22 @@ def _channels(part: NamedPart) -> Iterator[Placed]:
 def _curves(part: NamedPart, layers: dict[str, str]) -> Iterator[Placed]:
     for name, value in part.entry.values.items():
         yield f"{part.place}.values", SetValue(part.id, channel_id(part, name, "values"), value)
-    yield from _keyed(part, part.entry.curves, None, f"{part.place}.curves")
+    yield from _keyed(part, cast(Curves, part.entry.curves), None, f"{part.place}.curves")
     for layer, curves in part.entry.layers.items():
         place = f"{part.place}.layers ({layer})"
         if layer not in layers:
             near = nearest_names(layer, layers)
             raise Refusal(f"there is no layer {layer!r}.", place=place, nearest=near)
-        yield from _keyed(part, curves, layers[layer], place)
+        yield from _keyed(part, cast(Curves, curves), layers[layer], place)
 
 
-def _keyed(
-    part: NamedPart, curves: dict[str, CurveEntry], layer: str | None, inside: str
-) -> Iterator[Placed]:
-    for name, curve in curves.items():
+def _keyed(part: NamedPart, curves: Curves, layer: str | None, inside: str) -> Iterator[Placed]:
+    for name in tuple(curves):
+        # Taken out of the document, which is used up by this: a scene may hold millions of keys.
+        curve = curves.pop(name)
         channel = layer_channel(layer, channel_id(part, name, "curves"))
         place = f"{inside} ({name})"
-        frames = [key.frame for key in curve.keys]
-        twice, count = Counter(frames).most_common(1)[0]
-        if count > 1:
-            raise Refusal(f"two keys stand at frame {twice:g}.", place=place)
-        yield place, PutKeys(part.id, channel, tuple(_key(key) for key in curve.keys))
+        yield place, PutKeys(part.id, channel, curve.keys)
         yield place, SetOutside(part.id, channel, curve.before, curve.after)
 
 
@@ -278,17 +275,8 @@ def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSett
         near = nearest_names(step.driven, ids.driven)
         raise Refusal(f"there are no driven keys {step.driven!r}.", place=place, nearest=near)
     try:
-        mapping = with_keys(None, [_key(key) for key in step.mapping.keys])
-    except Refusal as refusal:
-        raise refusal.at(f"{part.place}.steps ({step.name}).mapping") from None
-    mapping = Curve(mapping.keys, step.mapping.before, step.mapping.after)
+        given = curve_of(step.mapping)
+        mapping = with_keys(replace(given, keys=()), given.keys)
+    except (Refusal, ValueError) as refusal:
+        raise Refusal(str(refusal), place=f"{part.place}.steps ({step.name}).mapping") from None
     return DrivenSettings(channel, ids.driven[step.driven], mapping, step.mode)
-
-
-def _key(key: KeyEntry) -> Key:
-    left, right = _tangent(key.left), _tangent(key.right)
-    return Key(key.frame, key.value, key.interpolation, left, right, key.tangents)
-
-
-def _tangent(entry: TangentEntry | None) -> Tangent:
-    return Tangent(entry.angle, entry.length) if entry else Tangent()

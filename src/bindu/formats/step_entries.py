@@ -17,11 +17,10 @@ from bindu.core.scene.settings import (
     Keep,
     SpaceKind,
     UpKind,
-    Vector,
 )
-from bindu.formats.curve_entries import CurveEntry, Entry
+from bindu.formats.curve_entries import CurveEntry, Entry, Flag, Listed, Number, Vector3, Whole
 
-ZERO: Vector = (0.0, 0.0, 0.0)
+ZERO = (0.0, 0.0, 0.0)
 
 
 class StepEntry(Entry):
@@ -30,7 +29,7 @@ class StepEntry(Entry):
     name: str
     id: str | None = Field(None, description="identity; made up when left out")
     zone: Zone
-    on: bool = True
+    on: Flag = True
 
 
 class ChannelStepEntry(StepEntry):
@@ -51,8 +50,8 @@ class LimitEntry(ChannelStepEntry):
     """Keeps the channel between two numbers."""
 
     kind: Literal["limit"]
-    low: float | None = None
-    high: float | None = None
+    low: Number | None = None
+    high: Number | None = None
 
 
 class RowEntry(ChannelStepEntry):
@@ -67,9 +66,9 @@ class RowEntry(ChannelStepEntry):
 class OffsetEntry(Entry):
     """Where the owner is as seen from a target: metres, degrees, factors."""
 
-    translation: Vector = ZERO
-    rotation: Vector = ZERO
-    scale: Vector = (1.0, 1.0, 1.0)
+    translation: Vector3 = ZERO
+    rotation: Vector3 = ZERO
+    scale: Vector3 = (1.0, 1.0, 1.0)
 
 
 class TargetEntry(Entry):
@@ -77,7 +76,7 @@ class TargetEntry(Entry):
 
     part: str | None = Field(description="the part's name; null: the world")
     tap: Tap = "final"
-    back: bool = Field(default=False, description="read as it was one frame back")
+    back: Flag = Field(default=False, description="read as it was one frame back")
     offset: OffsetEntry = OffsetEntry()
 
 
@@ -92,9 +91,9 @@ class ConstraintEntry(StepEntry):
     """A position, rotation, scale or full constraint."""
 
     kind: ConstraintKind
-    targets: list[TargetEntry] = Field(min_length=1)
-    axes: list[Axis] = ["x", "y", "z"]
-    offset: Vector = Field(ZERO, description="metres, degrees, or factors")
+    targets: Listed[TargetEntry] = Field(min_length=1)
+    axes: Listed[Axis] = ["x", "y", "z"]
+    offset: Vector3 = Field(ZERO, description="metres, degrees, or factors")
     read: SpaceEntry = Field(SpaceEntry(), description="the space that targets are read in")
     write: SpaceEntry = Field(SpaceEntry(), description="the space that the owner is written in")
     tap: Tap = Field("final", description="at which the owner's surroundings are read")
@@ -104,14 +103,14 @@ class AimEntry(StepEntry):
     """An axis that looks at targets."""
 
     kind: Literal["aim"]
-    targets: list[TargetEntry] = Field(min_length=1)
-    axis: Vector = (1.0, 0.0, 0.0)
-    up_axis: Vector = (0.0, 1.0, 0.0)
+    targets: Listed[TargetEntry] = Field(min_length=1)
+    axis: Vector3 = (1.0, 0.0, 0.0)
+    up_axis: Vector3 = (0.0, 1.0, 0.0)
     up: UpKind = "direction"
-    up_direction: Vector = (0.0, 1.0, 0.0)
+    up_direction: Vector3 = (0.0, 1.0, 0.0)
     up_part: str | None = None
     up_tap: Tap = "final"
-    offset: Vector = Field(ZERO, description="degrees, applied first")
+    offset: Vector3 = Field(ZERO, description="degrees, applied first")
     tap: Tap = "final"
 
 
@@ -119,7 +118,7 @@ class PathPointEntry(Entry):
     """A point of a path: in a part's own axes, or in the world."""
 
     part: str | None = None
-    point: Vector = ZERO
+    point: Vector3 = ZERO
     tap: Tap = "final"
 
 
@@ -127,13 +126,13 @@ class PathEntry(StepEntry):
     """A smooth path; how far along it is the step's channel ``progress``, 0 to 1."""
 
     kind: Literal["path"]
-    points: list[PathPointEntry] = Field(min_length=2)
-    closed: bool = False
+    points: Listed[PathPointEntry] = Field(min_length=2)
+    closed: Flag = False
     ends: Ends = "stop"
-    along: bool = True
-    axis: Vector = (1.0, 0.0, 0.0)
-    up_axis: Vector = (0.0, 1.0, 0.0)
-    up_direction: Vector = (0.0, 1.0, 0.0)
+    along: Flag = True
+    axis: Vector3 = (1.0, 0.0, 0.0)
+    up_axis: Vector3 = (0.0, 1.0, 0.0)
+    up_direction: Vector3 = (0.0, 1.0, 0.0)
     tap: Tap = "final"
 
 
@@ -142,17 +141,17 @@ class FollowEntry(StepEntry):
     step."""
 
     kind: Literal["follow"]
-    takes: list[Group]
+    takes: Listed[Group]
     tap: Tap = "final"
 
 
 class HandoverEntry(Entry):
     """What is kept at a change of spaces: metres and degrees (xyz) in the new space."""
 
-    frame: float
-    translation: Vector = ZERO
-    rotation: Vector = ZERO
-    blend: int = 0
+    frame: Number
+    translation: Vector3 = ZERO
+    rotation: Vector3 = ZERO
+    blend: Whole = 0
     keep: Keep = Field("offset", description="by this offset, by keys of the part, or not at all")
 
 
@@ -160,9 +159,9 @@ class SpacesEntry(StepEntry):
     """A list of spaces; which one is active is the step's channel ``space``, from 0."""
 
     kind: Literal["space"]
-    spaces: list[SpaceEntry] = Field(min_length=2)
+    spaces: Listed[SpaceEntry] = Field(min_length=2)
     carries: Carries = "full"
-    handovers: list[HandoverEntry] = []
+    handovers: Listed[HandoverEntry] = []
     tap: Tap = "final"
 
 

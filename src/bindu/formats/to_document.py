@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
-from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.curves.model import Curve
 from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import (
@@ -22,7 +22,7 @@ from bindu.core.scene.model import (
 )
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
-from bindu.formats.curve_entries import CurveEntry, KeyEntry, TangentEntry
+from bindu.formats.curve_entries import curve_entry
 from bindu.formats.document import (
     ChannelEntry,
     DrivenEntry,
@@ -161,8 +161,8 @@ def _part(scene: Scene, part: Part) -> PartEntry:
         ),
         channels=[_channel(channel) for channel in scene.channels_of.get(part.id, ())],
         values={name(c): part.values[c] for c in known if c in part.values},
-        curves={name(r.channel): _curve(scene.curves[r]) for r in refs if r in scene.curves},
-        layers=_layer_curves(scene, part),
+        curves=cast(Any, {name(r.channel): scene.curves[r] for r in refs if r in scene.curves}),
+        layers=cast(Any, _layer_curves(scene, part)),
         steps=[_step(scene, s) for s in scene.steps_of.get(part.id, ()) if s.id in scene.steps],
         locked=[name(channel) for channel in part.locked],
         pose={name(c): part.pose[c] for c in known if c in part.pose},
@@ -170,14 +170,14 @@ def _part(scene: Scene, part: Part) -> PartEntry:
     )
 
 
-def _layer_curves(scene: Scene, part: Part) -> dict[str, dict[str, CurveEntry]]:
-    found: dict[str, dict[str, CurveEntry]] = {}
+def _layer_curves(scene: Scene, part: Part) -> dict[str, dict[str, Curve]]:
+    found: dict[str, dict[str, Curve]] = {}
     for layer in scene.layer_order:
         for channel in scene.channel_ids(part.id):
             curve = scene.curves.get(ChannelRef(part.id, layer_channel(layer.id, channel)))
             if curve is not None:
                 name = channel_name(scene, ChannelRef(part.id, channel))
-                found.setdefault(layer.name, {})[name] = _curve(curve)
+                found.setdefault(layer.name, {})[name] = curve
     return found
 
 
@@ -193,28 +193,6 @@ def _channel(channel: OwnChannel) -> ChannelEntry:
         options=list(channel.options),
         shows=channel.shows,
     )
-
-
-def _curve(curve: Curve) -> CurveEntry:
-    return CurveEntry(
-        keys=[_key(key) for key in curve.keys], before=curve.before, after=curve.after
-    )
-
-
-def _key(key: Key) -> KeyEntry:
-    smart = key.mode == "smart"
-    return KeyEntry(
-        frame=key.frame,
-        value=key.value,
-        interpolation=key.interpolation,
-        tangents=key.mode,
-        left=None if smart else _tangent(key.left),
-        right=None if smart else _tangent(key.right),
-    )
-
-
-def _tangent(tangent: Tangent) -> TangentEntry:
-    return TangentEntry(angle=tangent.angle, length=tangent.length)
 
 
 def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | BindingEntry:
@@ -233,7 +211,7 @@ def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | Bi
         text = to_names(scene, settings.text)
         return FormulaEntry(**common, formula=text, mode=settings.mode)
     if isinstance(settings, DrivenSettings):
-        name, mapping = scene.driven[settings.driven].name, _curve(settings.mapping)
+        name, mapping = scene.driven[settings.driven].name, curve_entry(settings.mapping)
         return RowEntry(**common, driven=name, mapping=mapping, mode=settings.mode)
     assert isinstance(settings, LimitSettings)
     return LimitEntry(**common, low=settings.low, high=settings.high)

@@ -12,40 +12,51 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from types import FrameType
 
+from bindu.run.account import account
 from bindu.run.mariadb import MariaDB, NoDatabase
 from bindu.store.database import URL_VARIABLE
 
 ROOT = Path(__file__).resolve().parents[3]
 PATIENCE = 30.0
+ENDING = 5.0
+"""Seconds that the server has for ending by itself."""
+SOONEST, LATEST = 1.0, 30.0
+"""Seconds between two starts of what keeps ending: at first, and at most."""
+SETTLED = 4.0
+"""Seconds after which what was started is taken to go on."""
+OURS = {"lock", "mariadb"}
+"""What a folder for the private database holds."""
 
 
 def main() -> int:
     """Runs Bindu until it is told to end. Returns the exit status."""
     for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
         signal.signal(number, _interrupt)
-    port = os.environ.get("BINDU_PORT", "8717")
-    if not port.isdigit() or not 1 <= int(port) <= 65535:
-        print(f"bindu: BINDU_PORT must be a port from 1 to 65535, not {port!r}.", file=sys.stderr)
-        return 2
-    if not _is_free(int(port)):
-        print(
-            f"bindu: something is listening on 127.0.0.1:{port} already; end it, or set BINDU_PORT "
-            "to another port.",
-            file=sys.stderr,
-        )
-        return 1
     try:
-        with _database() as url:
-            return _serve(int(port), {**os.environ, URL_VARIABLE: url})
+        port = _port()
+        with _database() as (url, database):
+            return _serve(port, {**os.environ, URL_VARIABLE: url}, database)
     except NoDatabase as error:
         print(f"bindu: {error}", file=sys.stderr)
-        return 1
+        return 2
     except KeyboardInterrupt:
         return 0
+
+
+def _port() -> int:
+    text = os.environ.get("BINDU_PORT", "8717")
+    if not (text.isascii() and text.isdigit() and 1 <= int(text) <= 65535):
+        raise NoDatabase(f"BINDU_PORT must be a port from 1 to 65535, not {text!r}.")
+    if not _is_free(int(text)):
+        raise NoDatabase(
+            f"something is listening on 127.0.0.1:{text} already; end it, or set BINDU_PORT "
+            "to another port."
+        )
+    return int(text)
 
 
 def _is_free(port: int) -> bool:
@@ -63,15 +74,22 @@ def _interrupt(number: int, frame: FrameType | None) -> None:
 
 
 @contextmanager
-def _database() -> Iterator[str]:
+def _database() -> Iterator[tuple[str, MariaDB | None]]:
     """The database that the environment names, or a private one for as long as needed."""
     given = os.environ.get(URL_VARIABLE)
     if given:
-        yield given
+        yield given, None
         return
-    folder = Path(os.environ.get("BINDU_VAR", ROOT / "var"))
-    folder.mkdir(parents=True, exist_ok=True)
-    with (folder / "lock").open("w") as lock:
+    folder = Path(os.environ.get("BINDU_VAR", ROOT / "var")).absolute()
+    try:
+        _close(folder)
+        lock = (folder / "lock").open("w")
+    except OSError as error:
+        raise NoDatabase(
+            f"{error.filename or folder} cannot be used: {error.strerror}. Set BINDU_VAR to a "
+            "folder of Bindu's own."
+        ) from None
+    with lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
@@ -79,38 +97,88 @@ def _database() -> Iterator[str]:
         database = MariaDB(folder / "mariadb")
         try:
             database.start()
-            yield database.url
+            yield database.url, database
         finally:
             database.stop()
 
 
-def _serve(port: int, environment: dict[str, str]) -> int:
+def _close(folder: Path) -> None:
+    """Makes a folder that only its owner enters; one of an earlier Bindu is brought to that.
+
+    Raises:
+        NoDatabase: when it holds what is not Bindu's.
+        OSError: when it cannot be made or changed.
+    """
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    others = sorted(path.name for path in folder.iterdir() if path.name not in OURS)
+    if others:
+        raise NoDatabase(
+            f"{folder} holds other things too ({', '.join(others[:3])}); set BINDU_VAR to a folder "
+            "of Bindu's own."
+        )
+    folder.chmod(0o700)
+    account().give(folder)
+
+
+def _serve(port: int, environment: dict[str, str], database: MariaDB | None) -> int:
     prepared = subprocess.run(
         [sys.executable, "-m", "bindu.web.server", "prepare"], env=environment
     )
     if prepared.returncode != 0:
         return prepared.returncode
-    server = subprocess.Popen(
+    server = _launched(port, environment)
+    pause, launched = SOONEST, time.monotonic()
+    try:
+        if _answers(server, port):
+            print(f"Bindu is at http://127.0.0.1:{port}/ — Ctrl-C ends it.", flush=True)
+        while (status := _watch(server, database)) < 0:
+            print("bindu: the server was killed; starting it again …", file=sys.stderr, flush=True)
+            _end(server)
+            settled = time.monotonic() - launched > SETTLED
+            pause = SOONEST if settled else min(2.0 * pause, LATEST)
+            time.sleep(pause)
+            server, launched = _launched(port, environment), time.monotonic()
+        return status
+    finally:
+        _end(server)
+
+
+def _launched(port: int, environment: dict[str, str]) -> subprocess.Popen[bytes]:
+    """The server, in a process group of its own with its workers."""
+    return subprocess.Popen(
         [
             sys.executable,
             "-m",
             "gunicorn",
             f"--bind=127.0.0.1:{port}",
             f"--workers={environment.get('BINDU_WORKERS', '1')}",
-            "--threads=8",
-            "--timeout=120",
-            "--log-level=warning",
+            "--config=python:bindu.web.gunicorn",
             "bindu.web.server:application()",
         ],
         env=environment,
         start_new_session=True,
     )
-    try:
-        if _answers(server, port):
-            print(f"Bindu is at http://127.0.0.1:{port}/ — Ctrl-C ends it.", flush=True)
-        return server.wait()
-    finally:
-        _end(server)
+
+
+def _watch(server: subprocess.Popen[bytes], database: MariaDB | None) -> int:
+    """Waits for the server to end (its status: below 0 when it was killed), and starts the private
+    database again whenever that ends: at once, then less and less often while it keeps ending."""
+    pause, started = SOONEST, time.monotonic()
+    while True:
+        with suppress(subprocess.TimeoutExpired):
+            return server.wait(0.2)
+        now = time.monotonic()
+        if database is None or database.running:
+            pause = SOONEST if now - started > SETTLED else pause
+            continue
+        if now - started < pause:
+            continue
+        print("bindu: the database has ended; starting it again …", file=sys.stderr, flush=True)
+        started, pause = now, min(2.0 * pause, LATEST)
+        try:
+            database.start()
+        except NoDatabase as error:
+            print(f"bindu: {error}\nbindu: trying again later.", file=sys.stderr, flush=True)
 
 
 def _answers(server: subprocess.Popen[bytes], port: int) -> bool:
@@ -129,13 +197,14 @@ def _answers(server: subprocess.Popen[bytes], port: int) -> bool:
 
 
 def _end(server: subprocess.Popen[bytes]) -> None:
+    """Ends the server with all its workers, even those in the middle of something long."""
     if server.poll() is None:
         server.terminate()
-        try:
-            server.wait(10)
-        except subprocess.TimeoutExpired:
-            server.kill()
-            server.wait()
+        with suppress(subprocess.TimeoutExpired):
+            server.wait(ENDING - 1.0)
+    with suppress(ProcessLookupError):
+        os.killpg(server.pid, signal.SIGKILL)
+    server.wait()
 
 
 if __name__ == "__main__":

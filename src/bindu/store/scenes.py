@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Engine, delete, insert, select, update
+from sqlalchemy import Engine, delete, insert, select, text, update
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from bindu.core.edits import AnyEdit, applied, label_of
@@ -27,6 +28,11 @@ from bindu.store.models import EditRow, SceneRow, now
 from bindu.store.rows import ROWS, key_of, patch_json, patch_of, thing_json, thing_of
 
 LONGEST_LABEL = 300
+MOST_TRIES = 20
+"""How often a change is made anew, since others changed the scene meanwhile."""
+
+Check = Callable[[Scene], None]
+"""Looks at a scene before it is stored; raises where it must not be."""
 
 
 class NoSuchScene(LookupError):
@@ -83,6 +89,15 @@ class Scenes:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._seen: dict[int, Kept] = {}
+
+    def reachable(self) -> bool:
+        """Whether the database answers."""
+        try:
+            with self._engine.connect() as connection:
+                connection.execute(text("SELECT 1"))
+        except DBAPIError:
+            return False
+        return True
 
     def entries(self) -> list[Entry]:
         """All scenes, by number."""
@@ -152,17 +167,20 @@ class Scenes:
                 EditRow.revision <= kept.revision,
             )
             scene = kept.scene
-            for text in session.scalars(newer.order_by(EditRow.revision.desc())):
-                scene = patched(scene, inverse(patch_of(text)))
+            for patch in session.scalars(newer.order_by(EditRow.revision.desc())):
+                scene = patched(scene, inverse(patch_of(patch)))
             return scene
 
-    def edit(self, scene_id: int, seen: int, edits: Sequence[AnyEdit]) -> tuple[Kept, str]:
+    def edit(
+        self, scene_id: int, seen: int, edits: Sequence[AnyEdit], check: Check | None = None
+    ) -> tuple[Kept, str]:
         """Applies edits and stores what they change, all or nothing.
 
         Args:
             scene_id: the scene's number.
             seen: the revision that their sender saw.
             edits: at least one.
+            check: sees the scene before it is stored.
 
         Returns:
             The scene after them, and their label.
@@ -175,48 +193,69 @@ class Scenes:
         def changed(before: Scene) -> tuple[Scene, str]:
             return applied(before, edits), label_of(before, edits)[:LONGEST_LABEL]
 
-        return self._change(scene_id, seen, changed)
+        return self._change(scene_id, seen, changed, check)
 
-    def restore(self, scene_id: int, seen: int, revision: int) -> tuple[Kept, str]:
+    def restore(
+        self, scene_id: int, seen: int, revision: int, check: Check | None = None
+    ) -> tuple[Kept, str]:
         """Brings the scene back to how it was at a revision, as a new edit.
 
         Args and errors are those of ``edit``; a revision that it never had is refused.
         """
         wanted = self.at(scene_id, revision)
-        return self._change(scene_id, seen, lambda _: (wanted, f"back to edit {revision}"))
+        return self._change(scene_id, seen, lambda _: (wanted, f"back to edit {revision}"), check)
 
     def _change(
-        self, scene_id: int, seen: int, changed: Callable[[Scene], tuple[Scene, str]]
+        self,
+        scene_id: int,
+        seen: int,
+        changed: Callable[[Scene], tuple[Scene, str]],
+        check: Check | None,
     ) -> tuple[Kept, str]:
-        """Stores what a change makes of the present scene, under its label, all or nothing."""
-        with Session(self._engine) as session, session.begin():
-            row = _scene_row(session, scene_id, lock=True)
-            before = self._present(session, row)
-            if not 0 <= seen <= row.revision:
+        """Stores what a change makes of the present scene, under its label, all or nothing. What
+        takes long is done before the scene's row is locked."""
+        for _ in range(MOST_TRIES):
+            before = self.load(scene_id)
+            if not 0 <= seen <= before.revision:
                 raise Refusal(
-                    f"the scene is at {row.revision}, not yet at {seen}.", place="revision"
+                    f"the scene is at {before.revision}, not yet at {seen}.", place="revision"
                 )
             wanted, label = changed(before.scene)
             patch = patch_between(before.scene, wanted)
             if not patch:
                 return before, label
-            _refuse_stale(session, scene_id, seen, row.revision, patch)
-            session.execute(
-                update(EditRow)
-                .where(EditRow.scene_id == scene_id, EditRow.state == "undone")
-                .values(state="dropped")
-            )
-            after = _store(session, row, before, patch, label, "done", None)
-        self._seen[scene_id] = after
-        return after, label
+            after = Kept(patched(before.scene, patch), before.revision + 1)
+            if check is not None:
+                check(after.scene)
+            with Session(self._engine) as session, session.begin():
+                row = _scene_row(session, scene_id, lock=True)
+                if row.revision != before.revision:
+                    continue
+                _refuse_stale(session, scene_id, seen, row.revision, patch)
+                session.execute(
+                    update(EditRow)
+                    .where(EditRow.scene_id == scene_id, EditRow.state == "undone")
+                    .values(state="dropped")
+                )
+                _store(session, row, after, patch, label, "done", None)
+            self._seen[scene_id] = after
+            return after, label
+        raise StaleEdit(self.revision(scene_id), [])
 
-    def undo(self, scene_id: int) -> tuple[Kept, str]:
-        """Takes the newest edit back, as a new edit. Returns the scene and what was undone."""
-        return self._retrace(scene_id, back=True)
+    def undo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[Kept, str]:
+        """Takes the newest edit back, as a new edit. Returns the scene and what was undone.
 
-    def redo(self, scene_id: int) -> tuple[Kept, str]:
-        """Does the edit again that was undone last. Returns the scene and what was redone."""
-        return self._retrace(scene_id, back=False)
+        Raises:
+            Refusal: when there is nothing to undo.
+            StaleEdit: when that edit was made after the revision ``seen``, so that its sender does
+                not know it.
+        """
+        return self._retrace(scene_id, seen, check, back=True)
+
+    def redo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[Kept, str]:
+        """Does the edit again that was undone last. Returns the scene and what was redone; errors
+        as of ``undo``."""
+        return self._retrace(scene_id, seen, check, back=False)
 
     def history(self, scene_id: int) -> History:
         """What undo and redo would do."""
@@ -224,22 +263,36 @@ class Scenes:
             back, forth = _next_back(session, scene_id), _next_forth(session, scene_id)
             return History(back.label if back else None, forth.label if forth else None)
 
-    def _retrace(self, scene_id: int, back: bool) -> tuple[Kept, str]:
-        with Session(self._engine) as session, session.begin():
-            row = _scene_row(session, scene_id, lock=True)
-            before = self._present(session, row)
-            target = (_next_back if back else _next_forth)(session, scene_id)
-            if target is None:
-                raise Refusal("nothing to undo." if back else "nothing to redo.")
-            patch = patch_of(target.patch)
-            patch = inverse(patch) if back else patch
-            target.state = "undone" if back else "done"
-            word = "undo" if back else "redo"
-            label = f"{word} {target.label}"[:LONGEST_LABEL]
-            after = _store(session, row, before, patch, label, word, target.revision)
-            what = target.label
-        self._seen[scene_id] = after
-        return after, what
+    def _retrace(
+        self, scene_id: int, seen: int, check: Check | None, back: bool
+    ) -> tuple[Kept, str]:
+        for _ in range(MOST_TRIES):
+            before = self.load(scene_id)
+            with Session(self._engine) as session:
+                target = (_next_back if back else _next_forth)(session, scene_id)
+                if target is None:
+                    raise Refusal("nothing to undo." if back else "nothing to redo.")
+                revision, what, done = target.revision, target.label, target.patch
+                _refuse_unseen(session, scene_id, seen, before.revision, revision, what)
+            patch = inverse(patch_of(done)) if back else patch_of(done)
+            after = Kept(patched(before.scene, patch), before.revision + 1)
+            if check is not None:
+                check(after.scene)
+            with Session(self._engine) as session, session.begin():
+                row = _scene_row(session, scene_id, lock=True)
+                if row.revision != before.revision:
+                    continue
+                session.execute(
+                    update(EditRow)
+                    .where(EditRow.scene_id == scene_id, EditRow.revision == revision)
+                    .values(state="undone" if back else "done")
+                )
+                word = "undo" if back else "redo"
+                label = f"{word} {what}"[:LONGEST_LABEL]
+                _store(session, row, after, patch, label, word, revision)
+            self._seen[scene_id] = after
+            return after, what
+        raise StaleEdit(self.revision(scene_id), [])
 
     def _present(self, session: Session, row: SceneRow) -> Kept:
         kept = self._seen.get(row.id)
@@ -252,8 +305,8 @@ class Scenes:
                 EditRow.revision <= row.revision,
             )
             scene = kept.scene
-            for text in session.scalars(newer.order_by(EditRow.revision)):
-                scene = patched(scene, patch_of(text))
+            for patch in session.scalars(newer.order_by(EditRow.revision)):
+                scene = patched(scene, patch_of(patch))
             kept = Kept(scene, row.revision)
         self._seen[row.id] = kept
         return kept
@@ -294,15 +347,16 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
 def _store(
     session: Session,
     row: SceneRow,
-    before: Kept,
+    after: Kept,
     patch: Patch,
     label: str,
     state: str,
     target: int | None,
-) -> Kept:
-    scene = patched(before.scene, patch)
+) -> None:
+    """Writes what a patch changed, and the edit; the row is locked."""
+    scene = after.scene
     row.name, row.fps, row.first, row.last = scene.name, scene.fps, scene.first, scene.last
-    row.revision, row.changed = before.revision + 1, now()
+    row.revision, row.changed = after.revision, now()
     _write_things(session, row.id, patch)
     session.add(
         EditRow(
@@ -315,7 +369,6 @@ def _store(
             patch=patch_json(patch),
         )
     )
-    return Kept(scene, row.revision)
 
 
 def _write_things(session: Session, scene_id: int, patch: Patch) -> None:
@@ -353,6 +406,22 @@ def _refuse_stale(session: Session, scene_id: int, seen: int, present: int, patc
     ]
     if labels:
         raise StaleEdit(present, labels)
+
+
+def _refuse_unseen(
+    session: Session, scene_id: int, seen: int, present: int, revision: int, what: str
+) -> None:
+    """Refuses to take back, or do again, what its sender has not seen: an edit made, or undone,
+    after the revision that they saw."""
+    if not 0 <= seen <= present:
+        raise Refusal(f"the scene is at {present}, not yet at {seen}.", place="revision")
+    since = select(EditRow.revision).where(
+        EditRow.scene_id == scene_id,
+        EditRow.revision > seen,
+        (EditRow.revision == revision) | (EditRow.target == revision),
+    )
+    if session.scalar(since.limit(1)) is not None:
+        raise StaleEdit(present, [what])
 
 
 def _next_back(session: Session, scene_id: int) -> EditRow | None:

@@ -4,19 +4,36 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Response, send_from_directory
+from flask import Request, Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from sqlalchemy import Engine
+from werkzeug.exceptions import BadRequest
 
 from bindu.formats.scene_json import LARGEST_FILE
 from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.desk import Desk
 from bindu.web.driver_routes import driver_routes
+from bindu.web.guard import guard
 from bindu.web.order_routes import cause_routes, order_routes, what_if_routes
 from bindu.web.routes import edit_routes, file_routes, number_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+
+
+class JsonRequest(Request):
+    """A request whose JSON is parsed where its fields are checked, with one set of rules."""
+
+    def get_json(self, *_: object, **__: object) -> str:
+        """The body as text.
+
+        Raises:
+            BadRequest: when it is not UTF-8.
+        """
+        try:
+            return self.get_data().decode("utf-8")
+        except UnicodeDecodeError as error:
+            raise BadRequest(f"It is not UTF-8 text (byte {error.start}).") from None
 
 
 def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
@@ -28,7 +45,9 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         static_folder=None,
         validation_error_callback=problems.invalid,
     )
+    app.request_class = JsonRequest
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE
+    guard(app)
     problems.register(app)
     desk = Desk(Scenes(engine), documented)
     for routes in (

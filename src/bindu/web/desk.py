@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
-from flask import Response
+from flask import Response, g
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
@@ -14,15 +14,22 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
-from bindu.core.evaluate import Evaluation
+from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.findings import Finding, findings
 from bindu.core.graph.node import Times
-from bindu.store.scenes import Kept, Scenes
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.store.scenes import Check, Kept, Scenes
 from bindu.web.evaluations import Evaluations
+from bindu.web.problems import Unshowable
 from bindu.web.samples import packed_samples
-from bindu.web.schemas import CompareView, CompareWish, Shown, Side
+from bindu.web.schemas import CompareView, CompareWish, SceneEntry, Shown, Side
+from bindu.web.sender import SenderGone, watch_sender
 from bindu.web.views import changed_parts, scene_view
 
 BINARY = "application/octet-stream"
+Change = Callable[[Check], tuple[Kept, str]]
+"""Changes a scene, once its check has passed; the scene after it, and what was done."""
 
 
 class Desk:
@@ -41,32 +48,81 @@ class Desk:
     def evaluated(self, scene_id: int) -> tuple[Kept, Evaluation]:
         """The scene as it is now, and its evaluation."""
         kept = self.scenes.load(scene_id)
-        return kept, self.evaluations.of(scene_id, kept.scene)
+        return kept, self.evaluations.of(scene_id, kept.scene, watch_sender())
 
     def trying(self, scene_id: int, edits: Sequence[AnyEdit]) -> Evaluation:
         """The scene, evaluated with edits that are only tried."""
         kept, evaluation = self.evaluated(scene_id)
         if not edits:
             return evaluation
-        return self.evaluations.tried(scene_id, applied(kept.scene, edits))
+        return self.tried(scene_id, applied(kept.scene, edits))
 
-    def changed(
-        self, scene_id: int, seen: Kept | None, after: Kept, label: str, shown: Shown | None
-    ) -> Response:
-        """The answer to an edit: what changed since ``seen``; without it, the whole scene.
+    def tried(self, scene_id: int, scene: Scene) -> Evaluation:
+        """Another state of a scene, evaluated for once."""
+        return self.evaluations.tried(scene_id, scene, watch_sender())
 
-        With ``shown``, the numbers on screen come along in the same answer.
+    def added(self, scene: Scene) -> Response:
+        """Stores a new scene that can be shown, and answers with its entry.
+
+        Raises:
+            Refusal: when it cannot be evaluated; nothing is stored then.
         """
+        findings(evaluate(scene, watch=watch_sender()))
+        number = self.scenes.add(scene)
+        g.saved = True
+        entry = next((one for one in self.scenes.entries() if one.id == number), None)
+        if entry is None:
+            raise Refusal("the scene was deleted at once by somebody else.")
+        return as_json(SceneEntry(**vars(entry)), 201)
+
+    def removed(self, scene_id: int) -> None:
+        """Deletes a scene, and what is kept of it."""
+        self.scenes.remove(scene_id)
+        self.evaluations.forget(scene_id)
+
+    def changing(
+        self, scene_id: int, seen: int | None, work: Change, shown: Shown | None
+    ) -> Response:
+        """Lets work change a scene, and answers with what changed since the revision ``seen``, or
+        with the whole scene where somebody else changed it too.
+
+        What the change leads to is evaluated before it is stored: what cannot be shown is refused,
+        unless the scene could not be shown before either, so that it can be undone. With ``shown``,
+        the numbers on screen come along in the same answer.
+        """
+        before = self.scenes.load(scene_id)
+        found: list[Finding] = []
+
+        def check(scene: Scene) -> None:
+            watch = watch_sender()
+            try:
+                found[:] = findings(self.evaluations.of(scene_id, scene, watch))
+            except (Refusal, SenderGone):
+                raise
+            except Exception as error:
+                if self._showable(scene_id, before.scene):
+                    raise Unshowable from error
+
+        after, label = work(check)
+        g.saved = True
         evaluation = self.evaluations.of(scene_id, after.scene)
         changed = None
-        if seen is not None and after.revision <= seen.revision + 1:
-            changed = changed_parts(patch_between(seen.scene, after.scene))
+        if before.revision == seen and after.revision <= before.revision + 1:
+            changed = changed_parts(patch_between(before.scene, after.scene))
         history = self.scenes.history(scene_id)
-        view = scene_view(scene_id, after.revision, evaluation, history, changed, label)
+        told = found if after.revision > before.revision else None
+        view = scene_view(scene_id, after.revision, evaluation, history, changed, label, told)
         if shown is None:
             return as_json(view)
         packed = packed_samples(evaluation, shown, after.revision, view)
         return Response(packed, mimetype=BINARY)
+
+    def _showable(self, scene_id: int, scene: Scene) -> bool:
+        try:
+            findings(self.evaluations.of(scene_id, scene))
+        except Exception:
+            return False
+        return True
 
     def compared(self, scene_id: int, wish: CompareWish) -> CompareView:
         """Two channels laid over each other."""
@@ -76,7 +132,7 @@ class Desk:
             evaluation = present
             if side.revision is not None and side.revision != kept.revision:
                 scene = self.scenes.at(scene_id, side.revision)
-                evaluation = self.evaluations.tried(scene_id, scene)
+                evaluation = self.tried(scene_id, scene)
             ref = found_channel(evaluation.scene, side.part, side.channel)
             found = evaluation.channel(ref, side.tap)
             return _on_frames(found, evaluation.times, present.times)

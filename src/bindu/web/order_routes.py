@@ -146,4 +146,4 @@ def _side(desk: Desk, scene_id: int, side: WhatIfSide, edits: Sequence[AnyEdit])
     if side.revision is None:
         return desk.trying(scene_id, edits)
     scene = desk.scenes.at(scene_id, side.revision)
-    return desk.evaluations.tried(scene_id, applied(scene, edits))
+    return desk.tried(scene_id, applied(scene, edits))

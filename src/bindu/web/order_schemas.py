@@ -14,7 +14,7 @@ from bindu.core.mutual import MutualPair
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.settings import Offset
 from bindu.core.wiring import Card, Wire
-from bindu.web.schemas import Incoming, OneEdit, Shown
+from bindu.web.schemas import Incoming, OneEdit, Query, Shown
 
 
 class WiringView(BaseModel):
@@ -81,7 +81,7 @@ class WordsView(BaseModel):
     words: list[Word]
 
 
-class RelationQuery(Incoming):
+class RelationQuery(Query):
     """Of which part, as seen from which other one."""
 
     part: str
@@ -95,7 +95,7 @@ class RelationView(BaseModel):
     relation: Offset
 
 
-class CauseQuery(Incoming):
+class CauseQuery(Query):
     """Which value."""
 
     part: str

@@ -5,19 +5,26 @@ from __future__ import annotations
 import logging
 from typing import Any
 
-from flask import Response, request
+from flask import Response, g, request
 from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import TimeoutError as NoConnection
 from werkzeug.exceptions import HTTPException
 
 from bindu.core.refusal import Refusal
 from bindu.store.scenes import NoSuchScene, StaleEdit
 from bindu.web.schemas import Problem
+from bindu.web.sender import SenderGone
 
 Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
-REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem}
+REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem, 503: Problem}
 """What every route of a scene may answer instead, for the OpenAPI document."""
 LOG = logging.getLogger("bindu")
+
+
+class Unshowable(Exception):
+    """A change that leads to a scene which cannot be shown."""
 
 
 def answer(problem: Problem, status: int) -> Response:
@@ -52,11 +59,36 @@ def register(app: OpenAPI) -> None:
     @app.errorhandler(StaleEdit)
     def stale(error: StaleEdit) -> Response:
         text = "Somebody changed the same thing meanwhile; look at it and try again."
+        if request.path.endswith(("/undo", "/redo")):
+            text = "That would be somebody else's edit, which you have not seen; look at it first."
         return answer(Problem(error=text, revision=error.revision, changed=error.labels), 409)
 
     @app.errorhandler(NoSuchScene)
     def missing(error: NoSuchScene) -> Response:
         return answer(Problem(error=f"There is no scene {error.args[0]}."), 404)
+
+    @app.errorhandler(DBAPIError)
+    @app.errorhandler(NoConnection)
+    def without_database(error: Exception) -> Response:
+        LOG.warning("the database does not answer: %s", error)
+        text = "The database does not answer just now."
+        if request.method != "GET":
+            text += " Nothing of this request was saved; try again soon."
+        return answer(Problem(error=_said(text)), 503)
+
+    @app.errorhandler(Unshowable)
+    def unshowable(error: Unshowable) -> Response:
+        LOG.error("%s %s: cannot be shown", request.method, request.path, exc_info=error.__cause__)
+        text = "After this the scene could not be shown any more; nothing of it was saved."
+        return answer(Problem(error=text), 422)
+
+    @app.errorhandler(SenderGone)
+    def gone(error: SenderGone) -> Response:
+        return answer(Problem(error="Nobody waits for this any more."), 499)
+
+    @app.errorhandler(ConnectionError)
+    def cut_off(error: ConnectionError) -> Response:
+        return answer(Problem(error="The request came too slowly, or not whole."), 408)
 
     @app.errorhandler(RecursionError)
     def too_deep(error: RecursionError) -> Response:
@@ -70,4 +102,11 @@ def register(app: OpenAPI) -> None:
     def unexpected(error: Exception) -> Response:
         LOG.exception("%s %s failed", request.method, request.path, exc_info=error)
         text = "Something went wrong in Bindu itself; nothing of this request was saved."
-        return answer(Problem(error=text), 500)
+        return answer(Problem(error=_said(text)), 500)
+
+
+def _said(text: str) -> str:
+    """The text, unless the request has been saved all the same."""
+    if not g.get("saved"):
+        return text
+    return "It was saved, but its answer could not be made; load the page again."

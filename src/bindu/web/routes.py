@@ -11,11 +11,10 @@ from bindu.core.clips import animation_clip, pose_clip
 from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
 from bindu.formats.scene_json import read_scene, write_scene
-from bindu.store.scenes import Scenes
+from bindu.store.scenes import Check, Kept
 from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.problems import REFUSALS
 from bindu.web.samples import packed_samples
@@ -44,12 +43,14 @@ from bindu.web.views import group_ledger_view, ledger_view, scene_view
 
 
 def file_routes(desk: Desk) -> APIBlueprint:
-    """Scenes as a whole: list, new, import, export, delete."""
+    """Scenes as a whole: list, new, import, export."""
     api = desk.blueprint("files", "/api")
 
-    @api.get("/health", responses={200: Health})
+    @api.get("/health", responses={200: Health, 503: Health})
     def health() -> Response:
-        return as_json(Health())
+        if desk.scenes.reachable():
+            return as_json(Health())
+        return as_json(Health(status="waiting for the database"), 503)
 
     @api.get("/scenes", responses={200: SceneList})
     def list_scenes() -> Response:
@@ -58,16 +59,11 @@ def file_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/scenes", responses={201: SceneEntry, **REFUSALS})
     def add_scene(body: NewScene) -> Response:
-        return _added(desk.scenes, applied(Scene(), [ChangeScene(name=body.name)]))
+        return desk.added(applied(Scene(), [ChangeScene(name=body.name)]))
 
     @api.post("/scenes/import", responses={201: SceneEntry, **REFUSALS})
     def import_scene() -> Response:
-        return _added(desk.scenes, read_scene(request.get_data()))
-
-    @api.delete("/scenes/<int:scene_id>", responses={204: None, **REFUSALS})
-    def remove_scene(path: ScenePath) -> Response:
-        desk.scenes.remove(path.scene_id)
-        return Response(status=204)
+        return desk.added(read_scene(request.get_data(cache=False)))
 
     @api.get("/scenes/<int:scene_id>/export")
     def export_scene(path: ScenePath) -> Response:
@@ -80,7 +76,7 @@ def file_routes(desk: Desk) -> APIBlueprint:
 
 
 def edit_routes(desk: Desk) -> APIBlueprint:
-    """A scene shown and changed: edits, undo, redo."""
+    """A scene shown, changed and deleted: edits, undo, redo."""
     api = desk.blueprint("edits", "/api/scenes/<int:scene_id>")
 
     @api.get("", responses={200: SceneView, **REFUSALS})
@@ -89,12 +85,17 @@ def edit_routes(desk: Desk) -> APIBlueprint:
         history = desk.scenes.history(path.scene_id)
         return as_json(scene_view(path.scene_id, kept.revision, evaluation, history))
 
+    @api.delete("", responses={204: None, **REFUSALS})
+    def remove_scene(path: ScenePath) -> Response:
+        desk.removed(path.scene_id)
+        return Response(status=204)
+
     @api.post("/edits", responses={200: SceneView, **REFUSALS})
     def edit_scene(path: ScenePath, body: Edits) -> Response:
-        before = desk.scenes.load(path.scene_id)
-        after, label = desk.scenes.edit(path.scene_id, body.revision, body.edits)
-        seen = before if before.revision == body.revision else None
-        return desk.changed(path.scene_id, seen, after, label, body.shown)
+        def edit(check: Check) -> tuple[Kept, str]:
+            return desk.scenes.edit(path.scene_id, body.revision, body.edits, check)
+
+        return desk.changing(path.scene_id, body.revision, edit, body.shown)
 
     @api.post("/check", responses={204: None, **REFUSALS})
     def check(path: ScenePath, body: Checked) -> Response:
@@ -103,22 +104,26 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/undo", responses={200: SceneView, **REFUSALS})
     def undo(path: ScenePath, body: Retrace) -> Response:
-        before = desk.scenes.load(path.scene_id)
-        after, what = desk.scenes.undo(path.scene_id)
-        return desk.changed(path.scene_id, before, after, f"undone: {what}", body.shown)
+        def back(check: Check) -> tuple[Kept, str]:
+            after, what = desk.scenes.undo(path.scene_id, body.revision, check)
+            return after, f"undone: {what}"
+
+        return desk.changing(path.scene_id, body.revision, back, body.shown)
 
     @api.post("/redo", responses={200: SceneView, **REFUSALS})
     def redo(path: ScenePath, body: Retrace) -> Response:
-        before = desk.scenes.load(path.scene_id)
-        after, what = desk.scenes.redo(path.scene_id)
-        return desk.changed(path.scene_id, before, after, f"redone: {what}", body.shown)
+        def forth(check: Check) -> tuple[Kept, str]:
+            after, what = desk.scenes.redo(path.scene_id, body.revision, check)
+            return after, f"redone: {what}"
+
+        return desk.changing(path.scene_id, body.revision, forth, body.shown)
 
     @api.post("/restore", responses={200: SceneView, **REFUSALS})
     def restore(path: ScenePath, body: Restore) -> Response:
-        before = desk.scenes.load(path.scene_id)
-        after, label = desk.scenes.restore(path.scene_id, body.revision, body.to)
-        seen = before if before.revision == body.revision else None
-        return desk.changed(path.scene_id, seen, after, label, body.shown)
+        def restored(check: Check) -> tuple[Kept, str]:
+            return desk.scenes.restore(path.scene_id, body.revision, body.to, check)
+
+        return desk.changing(path.scene_id, body.revision, restored, body.shown)
 
     return api
 
@@ -160,11 +165,3 @@ def number_routes(desk: Desk) -> APIBlueprint:
         return Response(packed, mimetype=BINARY)
 
     return api
-
-
-def _added(scenes: Scenes, scene: Scene) -> Response:
-    number = scenes.add(scene)
-    entry = next((entry for entry in scenes.entries() if entry.id == number), None)
-    if entry is None:
-        raise Refusal("the scene was deleted at once by somebody else.")
-    return as_json(SceneEntry(**vars(entry)), 201)

@@ -29,11 +29,20 @@ from bindu.core.scene.model import (
 from bindu.core.scene.model import Side as PartSide
 from bindu.core.scene.settings import StepSettings
 
+Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
+"""Which revision of a scene."""
 OneEdit = Annotated[AnyEdit, Field(discriminator="do")]
 
 
 class Incoming(BaseModel):
-    """Strict: unknown fields and numbers that are not finite are refused."""
+    """Strict: unknown fields, numbers that are not finite, and texts in the place of numbers are
+    refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, strict=True)
+
+
+class Query(BaseModel):
+    """What stands in an address, where all is text."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -75,7 +84,7 @@ class Edits(Incoming):
     its header, so that an edit is seen after one round trip.
     """
 
-    revision: int
+    revision: Revised
     edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
     shown: Shown | None = None
 
@@ -87,16 +96,16 @@ class Checked(Incoming):
 
 
 class Retrace(Incoming):
-    """Undo or redo; ``shown`` as with edits."""
+    """Undo or redo; ``revision`` is the one that its sender saw, ``shown`` as with edits."""
 
+    revision: Revised
     shown: Shown | None = None
 
 
 class Restore(Retrace):
-    """Back to how the scene was at the revision ``to``; ``revision`` is the one its sender saw."""
+    """Back to how the scene was at the revision ``to``."""
 
-    revision: int
-    to: int
+    to: Revised
 
 
 class Samples(Shown):
@@ -164,7 +173,7 @@ class Revision(BaseModel):
     revision: int
 
 
-class LedgerQuery(Incoming):
+class LedgerQuery(Query):
     """Which channel."""
 
     part: str
@@ -359,6 +368,6 @@ class Problem(BaseModel):
 
 
 class Health(BaseModel):
-    """That the server is there."""
+    """Whether the server can work."""
 
-    status: Literal["ready"] = "ready"
+    status: Literal["ready", "waiting for the database"] = "ready"

@@ -7,6 +7,7 @@ import sys
 
 from flask_openapi3 import OpenAPI
 from sqlalchemy import create_engine
+from sqlalchemy.exc import SQLAlchemyError
 
 from bindu.demo import demo_scenes
 from bindu.store.database import engine_at, migrate, url_from_environment
@@ -24,17 +25,25 @@ def application() -> OpenAPI:
 def prepare() -> None:
     """Brings the database up to date, and puts the demo into an empty one."""
     url = url_from_environment()
-    migrate(url)
-    scenes = Scenes(engine_at(url))
-    if not scenes.entries():
-        for scene in demo_scenes():
-            scenes.add(scene)
+    try:
+        migrate(url)
+        scenes = Scenes(engine_at(url))
+        if not scenes.entries():
+            for scene in demo_scenes():
+                scenes.add(scene)
+    except (SQLAlchemyError, ModuleNotFoundError) as error:
+        reason = getattr(error, "orig", None) or error
+        print(f"bindu: the database cannot be used: {reason}", file=sys.stderr)
+        raise SystemExit(2) from None
 
 
 def openapi() -> str:
     """The OpenAPI document, made from the code; no database is asked."""
     app = create_app(create_engine("mysql+pymysql://nobody@127.0.0.1:1/none"), documented=True)
-    return json.dumps(app.api_doc, indent=1) + "\n"
+    document = app.api_doc
+    # Nobody signs in; a place for it that holds nothing is not allowed.
+    document["components"].pop("securitySchemes", None)
+    return json.dumps(document, indent=1) + "\n"
 
 
 if __name__ == "__main__":

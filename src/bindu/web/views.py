@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from bindu.core.copying import alike_counts, shape_key
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluate import Evaluation
-from bindu.core.findings import findings
+from bindu.core.findings import Finding, findings
 from bindu.core.formula.references import to_names
 from bindu.core.graph.node import NodeId
 from bindu.core.ledger import Bead, group_ledger, ledger_of
@@ -41,8 +41,10 @@ def scene_view(
     history: History,
     changed: set[str] | None = None,
     label: str | None = None,
+    found: Sequence[Finding] | None = None,
 ) -> SceneView:
-    """A scene for the browser; with ``changed``, only these parts of it."""
+    """A scene for the browser; with ``changed``, only these parts of it. ``found``: its findings,
+    where they are known."""
     scene = evaluation.scene
     header = SceneHeader(
         id=scene_id,
@@ -53,7 +55,7 @@ def scene_view(
         revision=revision,
         undo=history.undo,
         redo=history.redo,
-        findings=list(findings(evaluation)),
+        findings=list(findings(evaluation) if found is None else found),
         looped=sorted({n.part for loop in evaluation.graph.loops for n in loop.chain}),
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),

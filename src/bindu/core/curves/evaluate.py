@@ -82,7 +82,8 @@ def curve_values(curve: Curve, frames: Array) -> Array:
     offset = np.zeros_like(frames)
     for outside, mode in ((frames < first, curve.before), (frames > last, curve.after)):
         if np.any(outside):
-            inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
+            with np.errstate(over="ignore", invalid="ignore"):
+                inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
     return _inside_values(curve, inside) + offset
 
 

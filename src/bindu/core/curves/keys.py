@@ -71,6 +71,8 @@ def with_keys(curve: Curve | None, keys: Iterable[Key]) -> Curve:
     """The curve with these keys added; a key already on one of their frames is replaced."""
     merged = {key.frame: key for key in (curve.keys if curve else ())}
     merged.update({key.frame: checked(key) for key in keys})
+    if not merged:
+        raise Refusal("a curve needs at least one key.")
     if len(merged) > MOST_KEYS:
         raise Refusal(f"a curve holds at most {MOST_KEYS:,} keys.")
     ordered = tuple(merged[frame] for frame in sorted(merged))

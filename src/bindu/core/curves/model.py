@@ -27,7 +27,7 @@ Outside = Literal["hold", "straight on", "repeat", "repeat with offset", "mirror
 TangentMode = Literal["smart", "joined", "broken"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Tangent:
     """A handle in polar form: the angle in degrees from the time axis, from -90 to 90, and the
     length, both in the plane of (frame, value). A left handle points back along its angle."""
@@ -47,7 +47,7 @@ class Tangent:
         return Tangent(math.degrees(math.atan2(value, frames)), math.hypot(frames, value))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Key:
     """A value at a frame, its tangents, and the interpolation of the segment to its right.
 

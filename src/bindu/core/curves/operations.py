@@ -117,7 +117,7 @@ def with_frames_inserted(curve: Curve, at: float, count: float, pause: bool) -> 
         held = replace(_pinned_key(key), interpolation="hold")
         later[0] = _pinned_key(later[0])
         earlier = [k for k in curve.keys if k.frame < at]
-        return replace(curve, keys=with_smart_tangents((*earlier, held, *later)))
+        return with_keys(replace(curve, keys=()), (*earlier, held, *later))
     moved = [replace(k, frame=k.frame + count) if k.frame >= at else k for k in curve.keys]
     return with_keys(replace(curve, keys=()), moved)
 

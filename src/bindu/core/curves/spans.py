@@ -42,7 +42,7 @@ def held_around(curve: Curve, span: Span, shown: Span) -> Curve:
     made = curve
     edges = [float(f) for f in (before, after) if shown[0] <= f <= shown[1]]
     # Beyond the keys first, while the curve still ends as it did.
-    for edge in sorted(edges, key=lambda f: curve.keys[0].frame < f < curve.keys[-1].frame):
+    for edge in sorted(edges, key=lambda at: curve.keys[0].frame < at < curve.keys[-1].frame):
         made = with_key_held(made, edge)
     if before >= shown[0]:
         made = _straight_before(made, curve, float(before))

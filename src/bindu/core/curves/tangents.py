@@ -25,7 +25,9 @@ def _smart(keys: tuple[Key, ...], i: int) -> Key:
         rise_in, rise_out = key.value - keys[i - 1].value, keys[i + 1].value - key.value
         slope = guessed_slope(before, rise_in, after, rise_out)
     left, right = (before or after or 3.0) / 3.0, (after or before or 3.0) / 3.0
-    made = Tangent.reaching(left, slope * left), Tangent.reaching(right, slope * right)
+    one = Tangent.reaching(left, slope * left)
+    # Of even keys both are one object: a scene may hold millions.
+    made = one, one if left == right else Tangent.reaching(right, slope * right)
     if made == (key.left, key.right):
         return key
     return Key(key.frame, key.value, key.interpolation, *made, key.mode)

@@ -14,6 +14,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
     ChannelRef,
+    below_layers,
     layer_and_channel,
     step_channel,
     weight_channel,
@@ -196,20 +197,43 @@ def weights_of(scene: Scene, steps: Iterable[str]) -> set[ChannelRef]:
     }
 
 
+def writers_of(scene: Scene, channels: Collection[ChannelRef]) -> set[str]:
+    """The steps that write these channels, those that write what belongs to these steps, and so
+    on: all that goes when the channels go."""
+    found: set[str] = set()
+    wanted = set(channels)
+    while wanted:
+        new = {s.id for s in scene.steps.values() if not wanted.isdisjoint(written(s))} - found
+        found |= new
+        wanted = weights_of(scene, new)
+    return found
+
+
 def without_steps(scene: Scene, steps: set[str]) -> Scene:
-    """The scene without these steps, and without curves and values of their weights."""
-    weights = weights_of(scene, steps)
+    """The scene without these steps and their weights."""
+    left = without_channels(scene, weights_of(scene, steps))
+    return replace(left, steps={i: s for i, s in scene.steps.items() if i not in steps})
+
+
+def without_channels(scene: Scene, gone: Collection[ChannelRef]) -> Scene:
+    """The scene without all that is said of these channels: curves on all layers, values, poses,
+    locks, and places in sets."""
     parts = dict(scene.parts)
-    for weight in weights:
-        part = parts.get(weight.part)
-        if part and weight.channel in part.values:
-            kept = {c: v for c, v in part.values.items() if c != weight.channel}
-            parts[part.id] = replace(part, values=kept)
+    for owner in {ref.part for ref in gone} & parts.keys():
+        part, lost = parts[owner], {ref.channel for ref in gone if ref.part == owner}
+        if lost.isdisjoint((*part.values, *part.pose, *part.locked)):
+            continue
+        parts[owner] = replace(
+            part,
+            values={c: v for c, v in part.values.items() if c not in lost},
+            pose={c: v for c, v in part.pose.items() if c not in lost},
+            locked=tuple(c for c in part.locked if c not in lost),
+        )
     return replace(
         scene,
         parts=parts,
-        curves={r: c for r, c in scene.curves.items() if r not in weights},
-        steps={i: s for i, s in scene.steps.items() if i not in steps},
+        curves={r: c for r, c in scene.curves.items() if below_layers(r) not in gone},
+        sets=without_members(scene.sets, gone.__contains__),
     )
 
 

@@ -14,12 +14,14 @@ from bindu.core.edits.base import (
     new_id,
     refuse_readers,
     unlocked,
+    weights_of,
     within,
-    without_members,
-    written,
+    without_channels,
+    without_steps,
+    writers_of,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, below_layers, layer_and_channel
+from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import ChannelKind, ChannelShow, OwnChannel, Scene
 from bindu.core.scene.names import channel_names, check_name, full_name, known_channel
 
@@ -147,23 +149,12 @@ class RemoveChannel:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         gone = ChannelRef(self.part, _own(scene, self.part, self.channel).id)
-        steps = {s.id for s in scene.steps.values() if gone in written(s)}
-        refuse_readers(scene, set(), {gone}, steps, full_name(scene, gone))
-        part = scene.parts[self.part]
-        part = replace(
-            part,
-            values={c: v for c, v in part.values.items() if c != gone.channel},
-            pose={c: v for c, v in part.pose.items() if c != gone.channel},
-            locked=tuple(c for c in part.locked if c != gone.channel),
-        )
-        return replace(
-            scene,
-            parts=within(scene.parts, part.id, part),
-            channels={i: c for i, c in scene.channels.items() if i != gone.channel},
-            curves={r: c for r, c in scene.curves.items() if below_layers(r) != gone},
-            sets=without_members(scene.sets, lambda ref: ref == gone),
-            steps={i: s for i, s in scene.steps.items() if i not in steps},
-        )
+        steps = writers_of(scene, [gone])
+        lost = weights_of(scene, steps) | {gone}
+        refuse_readers(scene, set(), lost, steps, full_name(scene, gone))
+        left = without_channels(without_steps(scene, steps), [gone])
+        channels = {i: c for i, c in scene.channels.items() if i != gone.channel}
+        return replace(left, channels=channels)
 
 
 @dataclass(frozen=True)

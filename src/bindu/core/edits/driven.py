@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal
 
 from bindu.core.curves.keys import changed_keys, with_inserted_key, without_keys
@@ -11,6 +12,7 @@ from bindu.core.curves.model import Curve
 from bindu.core.driven import captured, mirrored_rows
 from bindu.core.edits.base import (
     finite,
+    found_channel,
     identities,
     new_id,
     within,
@@ -26,7 +28,6 @@ from bindu.core.edits.rows import (
 )
 from bindu.core.formula.references import to_identities
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import DrivenKeys, Scene
 from bindu.core.scene.names import check_name
 from bindu.core.scene.settings import DrivenSettings
@@ -55,9 +56,11 @@ class AddDriven:
         """See ``Edit``."""
         if len(scene.driven) >= MOST_DRIVEN:
             raise Refusal(f"a scene holds at most {MOST_DRIVEN:,} sets of driven keys.")
-        stops = tuple(sorted({finite(stop, "stops") for stop in self.stops}))
-        if not 1 <= len(stops) <= MOST_STOPS or len(stops) < len(self.stops):
-            raise Refusal(f"give 1 to {MOST_STOPS} different stops.", place=self.name)
+        stops = tuple(finite(stop, "stops") for stop in self.stops)
+        rising = all(a < b for a, b in pairwise(stops))
+        if not 1 <= len(stops) <= MOST_STOPS or not rising:
+            text = f"give 1 to {MOST_STOPS} different stops, the lowest first."
+            raise Refusal(text, place=self.name)
         made = DrivenKeys(
             new_id("d", scene.driven, self.id, identities(scene)), _free_name(scene, self.name)
         )
@@ -133,7 +136,7 @@ class CaptureStop:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         driven = found_driven(scene, self.driven)
-        wanted = {ChannelRef(p, c): finite(v, "capture") for p, c, v in self.values}
+        wanted = {found_channel(scene, p, c): finite(v, "capture") for p, c, v in self.values}
         cells = captured(scene, driven, self.stop, self.frame, wanted)
         return PutCells(tuple(Cell(row, self.stop, v) for row, v in cells.items())).apply(scene)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -11,7 +12,12 @@ from bindu.core.edits.parts import MOST_PARTS, next_position
 from bindu.core.edits.trees import subtree
 from bindu.core.formula.references import BRACES, parts_read
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_and_channel, layer_channel
+from bindu.core.scene.channels import (
+    ChannelRef,
+    layer_and_channel,
+    layer_channel,
+    step_and_key,
+)
 from bindu.core.scene.model import DrivenKeys, Scene, Step
 from bindu.core.scene.settings import (
     DrivenSettings,
@@ -52,9 +58,10 @@ class DuplicatePart:
             part = scene.parts[old]
             name = copied_name(part.name, names)
             names.add(name)
-            values = {_channel(c, ids): v for c, v in part.values.items()}
-            locked = tuple(_channel(c, ids) for c in part.locked)
-            pose = {_channel(c, ids): v for c, v in part.pose.items()}
+            gone = {c for c in (*part.values, *part.locked, *part.pose) if _stays(scene, c, ids)}
+            values = {_channel(c, ids): v for c, v in part.values.items() if c not in gone}
+            locked = tuple(_channel(c, ids) for c in part.locked if c not in gone)
+            pose = {_channel(c, ids): v for c, v in part.pose.items() if c not in gone}
             pair = ids.get(part.pair or "")
             copy = replace(
                 part, id=ids[old], name=name, values=values, locked=locked, pose=pose, pair=pair
@@ -72,7 +79,10 @@ class DuplicatePart:
             steps=dict(scene.steps)
             | {
                 ids[old.id]: replace(
-                    old, id=ids[old.id], part=ids[old.part], settings=_settings(old.settings, ids)
+                    old,
+                    id=ids[old.id],
+                    part=ids[old.part],
+                    settings=_settings(scene, old.settings, ids),
                 )
                 for old in _copied_steps(scene, chosen).values()
             },
@@ -80,7 +90,7 @@ class DuplicatePart:
             | {
                 ChannelRef(ids[ref.part], _channel(ref.channel, ids)): curve
                 for ref, curve in scene.curves.items()
-                if ref.part in chosen
+                if ref.part in chosen and not _stays(scene, ref.channel, ids)
             },
         )
 
@@ -111,12 +121,29 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
 
 
 def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
-    """The steps of the chosen parts that are copied: all but memberships of lead groups."""
-    return {
-        i: step
-        for i, step in scene.steps.items()
-        if step.part in chosen and not isinstance(step.settings, LeadSettings)
-    }
+    """The steps of the chosen parts that are copied: all but memberships of lead groups, and what
+    writes channels of these, of layers and of the groups themselves."""
+    stay = {i for i, s in scene.steps.items() if isinstance(s.settings, LeadSettings)}
+    inside = {i: s for i, s in scene.steps.items() if s.part in chosen and i not in stay}
+    stay |= {*scene.layers, *scene.leads}
+    while True:
+        writing = {
+            i
+            for i, step in inside.items()
+            if any(step_and_key(channel)[0] in stay for channel in step.settings.writes)
+        }
+        if not writing:
+            return inside
+        stay |= writing
+        inside = {i: step for i, step in inside.items() if i not in writing}
+
+
+def _stays(scene: Scene, channel: str, ids: Mapping[str, str]) -> bool:
+    """Whether a channel belongs to what is not copied with its part: a layer, a lead group, or a
+    membership of one."""
+    owner, key = step_and_key(layer_and_channel(channel)[1])
+    known = owner in scene.layers or owner in scene.leads or owner in scene.steps
+    return bool(key) and known and owner not in ids
 
 
 def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, DrivenKeys]:
@@ -133,7 +160,7 @@ def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[
         name = copied_name(driven.name, names)
         taken.add(ids[driven.id])
         names.add(name)
-        driver = _text(driven.driver, ids)
+        driver = _text(scene, driven.driver, ids)
         made[ids[driven.id]] = replace(driven, id=ids[driven.id], name=name, driver=driver)
     return made
 
@@ -157,10 +184,10 @@ def _channel(channel: str, ids: dict[str, str]) -> str:
     return layer_channel(layer_id, f"{ids.get(step, step)}{dot}{key}")
 
 
-def _settings(settings: StepSettings, ids: dict[str, str]) -> StepSettings:
+def _settings(scene: Scene, settings: StepSettings, ids: dict[str, str]) -> StepSettings:
     if isinstance(settings, FormulaSettings):
         channel = _channel(settings.channel, ids)
-        return replace(settings, channel=channel, text=_text(settings.text, ids))
+        return replace(settings, channel=channel, text=_text(scene, settings.text, ids))
     if isinstance(settings, DrivenSettings):
         channel, driven = _channel(settings.channel, ids), ids.get(settings.driven, settings.driven)
         return replace(settings, channel=channel, driven=driven)
@@ -169,13 +196,13 @@ def _settings(settings: StepSettings, ids: dict[str, str]) -> StepSettings:
     return read_parts_followed(settings, ids)
 
 
-def _text(text: str, ids: dict[str, str]) -> str:
+def _text(scene: Scene, text: str, ids: dict[str, str]) -> str:
     """A stored formula that reads copies in the place of what was copied."""
 
     def followed(match: re.Match[str]) -> str:
         path, at, tap = match[1].partition("@")
         part, dot, read = path.strip().partition(".")
-        if part in ids:
+        if part in ids and not _stays(scene, read, ids):
             part, read = ids[part], _channel(read, ids)
         return f"{{{part}{dot}{read}{at}{tap}}}"
 

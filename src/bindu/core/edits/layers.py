@@ -11,11 +11,15 @@ from bindu.core.edits.base import (
     found_channel,
     found_part,
     identities,
+    named,
     new_id,
     refuse_readers,
     unlocked,
+    weights_of,
     within,
-    written,
+    without_channels,
+    without_steps,
+    writers_of,
 )
 from bindu.core.edits.keying import key_on_layer
 from bindu.core.edits.keys import without_curve
@@ -149,7 +153,7 @@ class HoldChannel:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         layer = found_layer(scene, self.layer)
-        name = full_name(scene, ChannelRef(self.part, self.channel))
+        name = named(scene, ChannelRef(self.part, self.channel))
         return (
             f"{'put' if self.held else 'take'} {name} {'on' if self.held else 'off'} {layer.name}"
         )
@@ -220,19 +224,15 @@ def _free_name(scene: Scene, part: str, name: str) -> str:
 
 def _without_layer(scene: Scene, layer: Layer) -> Scene:
     weight = ChannelRef(layer.part, weight_channel(layer.id))
-    steps = {s.id for s in scene.steps.values() if weight in written(s)}
-    refuse_readers(scene, set(), {weight}, steps, full_name(scene, weight))
-    part = scene.parts[layer.part]
-    part = replace(part, values={c: v for c, v in part.values.items() if c != weight.channel})
+    steps = writers_of(scene, [weight])
+    lost = weights_of(scene, steps) | {weight}
+    refuse_readers(scene, set(), lost, steps, full_name(scene, weight))
+    left = without_channels(without_steps(scene, steps), [weight])
     return replace(
-        scene,
-        parts=within(scene.parts, part.id, part),
-        steps={i: s for i, s in scene.steps.items() if i not in steps},
+        left,
         layers={i: la for i, la in scene.layers.items() if i != layer.id},
         curves={
-            ref: curve
-            for ref, curve in scene.curves.items()
-            if ref != weight and layer_and_channel(ref.channel)[0] != layer.id
+            r: c for r, c in left.curves.items() if layer_and_channel(r.channel)[0] != layer.id
         },
     )
 

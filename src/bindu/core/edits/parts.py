@@ -20,7 +20,7 @@ from bindu.core.edits.base import (
 )
 from bindu.core.edits.leads import without_member_parts
 from bindu.core.edits.remains import without_read_parts
-from bindu.core.edits.trees import subtree
+from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.place import with_place_kept
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
@@ -159,6 +159,7 @@ class MovePart:
                     place=part.name,
                 )
             _check_depth(scene, self.parent)
+        _refuse_bound_move(scene, part, self.parent)
         part = replace(part, parent=self.parent)
         siblings = [i for i in scene.children.get(self.parent, ()) if i != part.id]
         if self.before is not None and self.before not in siblings:
@@ -298,6 +299,23 @@ def next_position(scene: Scene, parent: str | None) -> int:
     """The position behind all children of a parent."""
     siblings = scene.children.get(parent, ())
     return scene.parts[siblings[-1]].position + 1 if siblings else 0
+
+
+def _refuse_bound_move(scene: Scene, part: Part, parent: str | None) -> None:
+    """Refuses a place in the tree where a step of the part, or a lead group, has no meaning."""
+    for step in scene.steps_of.get(part.id, ()):
+        if step.settings.kind == "follow" and parent is None:
+            text = f"“{step.name}” takes a share of its parent's place; delete that step first."
+            raise Refusal(text, place=part.name)
+    below = subtree(scene, part.id)
+    above = set() if parent is None else {parent, *ancestors(scene, parent)}
+    for lead in scene.leads.values():
+        if below & set(lead.members) and above & set(lead.members):
+            raise Refusal(
+                f"members of {lead.name} would hang on each other, and be carried twice; take one "
+                "out of the group first.",
+                place=part.name,
+            )
 
 
 def _check_depth(scene: Scene, parent: str) -> None:

@@ -346,6 +346,8 @@ class MeetEnds:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
+        if not self.picks:
+            return "make the ends of nothing meet"
         name = named(scene, ChannelRef(self.picks[0].part, self.picks[0].channel))
         more = f" and {len(self.picks) - 1} more" if len(self.picks) > 1 else ""
         return f"make the ends of {name}{more} meet"
@@ -431,6 +433,6 @@ def _counted(scene: Scene, picks: Picks) -> str:
         for p in picks
     )
     keys = "1 key" if count == 1 else f"{count} keys"
-    if len({(p.part, p.channel) for p in picks}) == 1:
+    if picks and len({(p.part, p.channel) for p in picks}) == 1:
         return f"{keys} of {named(scene, ChannelRef(picks[0].part, picks[0].channel))}"
     return f"{keys} of {len(picks)} channels"

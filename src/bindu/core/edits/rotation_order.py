@@ -9,6 +9,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.edits.base import found_part, within
+from bindu.core.edits.parts import checked_rest
 from bindu.core.keyed import keyed_values
 from bindu.core.place import carried_pose, refuse_locked, rest_matrix, rest_of
 from bindu.core.refusal import Refusal
@@ -51,7 +52,8 @@ class ChangeRotationOrder:
         """See ``Edit``."""
         part = found_part(scene, self.part)
         ordered = replace(part, rotation_order=self.order)
-        ordered = replace(ordered, rest=rest_of(rest_matrix(part), ordered))
+        rest = replace(rest_of(rest_matrix(part), ordered), translation=part.rest.translation)
+        ordered = replace(ordered, rest=checked_rest(rest, part.name))
         scene = _with_offsets_in_order(scene, part, self.order)
         if self.rewrite == "leave":
             return replace(scene, parts=within(scene.parts, part.id, ordered))

@@ -20,6 +20,7 @@ from bindu.core.edits.base import (
     weights_of,
     within,
     without_steps,
+    writers_of,
     written,
 )
 from bindu.core.edits.keys import KeyChange, with_changes
@@ -226,8 +227,7 @@ def with_row(scene: Scene, ref: ChannelRef, settings: DrivenSettings) -> Scene:
 def without_rows(scene: Scene, rows: Iterable[Step], what: str) -> Scene:
     """The scene without these rows, the steps that write their weights among them."""
     gone = {row.id for row in rows}
-    weights = weights_of(scene, gone)
-    gone |= {s.id for s in scene.steps.values() if not weights.isdisjoint(written(s))}
+    gone |= writers_of(scene, weights_of(scene, gone))
     refuse_readers(scene, set(), weights_of(scene, gone), gone, what)
     return without_steps(scene, gone)
 

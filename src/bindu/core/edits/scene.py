@@ -61,6 +61,7 @@ class ChangeRate:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
+        ChangeScene(fps=self.fps).apply(scene)
         factor = self.fps / scene.fps
         made = ChangeScene(
             fps=self.fps, first=round(scene.first * factor), last=round(scene.last * factor)

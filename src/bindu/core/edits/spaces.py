@@ -23,7 +23,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, full_name
-from bindu.core.scene.settings import WORLD_KEY, Handover, Keep, SpaceSettings
+from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, Keep, SpaceSettings
 from bindu.core.spaces import (
     Place,
     active_space,
@@ -74,6 +74,8 @@ class SwitchSpace:
                 f"{space_name(scene, self.space)} is not in its list of spaces; add it first.",
                 place=step.name,
             )
+        if not 0 <= self.blend <= LONGEST_BLEND:
+            raise Refusal(f"blends over 0 to {LONGEST_BLEND:,} frames.", place=step.name)
         chosen = settings.spaces.index(self.space)
         evaluation = evaluated_step(scene, step)
         n = evaluation.index(self.frame)
@@ -235,6 +237,11 @@ SpaceEdit = SwitchSpace | MoveHandover | RemoveHandover | KeepPlaces | PickAndCa
 
 def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
     """The scene in which a part has a space step whose list holds a space, and that step."""
+    if space not in (PARENT, WORLD_KEY):
+        found_part(scene, space)
+    if space == part:
+        name = scene.parts[part].name
+        raise Refusal("a part cannot be a space of its own; choose another part.", place=name)
     steps = [s for s in scene.steps_of.get(part, ()) if isinstance(s.settings, SpaceSettings)]
     if not steps:
         taken, name, n = channel_names(scene, part), "spaces", 2

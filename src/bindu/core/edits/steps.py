@@ -14,13 +14,14 @@ from bindu.core.edits.base import (
     refuse_readers,
     weights_of,
     within,
+    without_channels,
     without_steps,
-    written,
+    writers_of,
     written_name,
 )
 from bindu.core.edits.space_lists import with_space_list
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, Zone, below_layers, step_channel
+from bindu.core.scene.channels import ChannelRef, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.names import channel_names, check_name
 from bindu.core.scene.settings import GivenSettings, LeadSettings, SpaceSettings, StepSettings
@@ -146,9 +147,8 @@ class RemoveStep:
         step = found_step(scene, self.step)
         if isinstance(step.settings, LeadSettings):
             raise Refusal("take the part out of its lead group instead.", place=step.name)
-        own = weights_of(scene, [step.id])
-        gone = {step.id} | {s.id for s in scene.steps.values() if not own.isdisjoint(written(s))}
-        refuse_readers(scene, set(), own, gone, step.name)
+        gone = {step.id} | writers_of(scene, weights_of(scene, [step.id]))
+        refuse_readers(scene, set(), weights_of(scene, gone), gone, step.name)
         return without_steps(scene, gone)
 
 
@@ -163,14 +163,10 @@ def _without_old_inputs(scene: Scene, step: Step) -> Scene:
     }
     if not gone:
         return scene
-    writers = {s.id for s in scene.steps.values() if not gone.isdisjoint(written(s))}
-    refuse_readers(scene, set(), gone, writers | {step.id}, step.name)
-    part = scene.parts[step.part]
-    lost = {ref.channel for ref in gone}
-    part = replace(part, values={c: v for c, v in part.values.items() if c not in lost})
-    curves = {r: c for r, c in scene.curves.items() if below_layers(r) not in gone}
-    parts = within(scene.parts, part.id, part)
-    return without_steps(replace(scene, parts=parts, curves=curves), writers)
+    writers = writers_of(scene, gone)
+    lost = gone | weights_of(scene, writers)
+    refuse_readers(scene, set(), lost, writers | {step.id}, step.name)
+    return without_channels(without_steps(scene, writers), gone)
 
 
 StepEdit = AddStep | ChangeStep | MoveStep | RemoveStep

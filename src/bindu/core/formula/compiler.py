@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, measured
+from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, TIMES, measured
 from bindu.core.formula.parser import parse
 from bindu.core.formula.tree import Constant, Measure, Number, Reference, Tree
 from bindu.core.graph.node import Read, Times
@@ -21,6 +21,16 @@ class Formula:
 
     tree: Tree
     reads: tuple[Read, ...]
+
+    @cached_property
+    def calculations(self) -> int:
+        """How many operations and functions it has."""
+        return 1 + sum(1 for _ in _inner(self.tree))
+
+    @cached_property
+    def timed(self) -> bool:
+        """Whether it reads the time itself."""
+        return any(isinstance(t, Constant) and t.name in TIMES[:2] for t in _inner(self.tree))
 
     def values(self, inputs: Sequence[Array], times: Times) -> Array:
         """The formula's value, shape (F,) or (1,) where it does not change over time.
@@ -43,6 +53,16 @@ def compiled(text: str) -> Formula:
     """
     tree = parse(text)
     return Formula(tree, tuple(dict.fromkeys(_reads(tree))))
+
+
+def _inner(tree: Tree) -> Iterator[Tree]:
+    """A tree and all that it is made of."""
+    pending = [tree]
+    while pending:
+        here = pending.pop()
+        yield here
+        if not isinstance(here, Number | Constant | Reference | Measure):
+            pending.extend(here.arguments)
 
 
 def _reads(tree: Tree) -> list[Read]:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import networkx as nx
 
-from bindu.core.graph.build import Replacements, build_nodes
+from bindu.core.graph.build import Replacements, build_node, build_nodes
 from bindu.core.graph.marches import (
     Marches,
     groups_with_time,
@@ -38,12 +38,14 @@ class Loop:
         members: all nodes of the group, in the order of ties.
         reader: the step whose read closes the loop.
         held: the value that this read takes instead: the tap before the offending step.
+        more: how many reads beside this one are held, since the group has other ways round too.
     """
 
     chain: tuple[NodeId, ...]
     members: tuple[NodeId, ...]
     reader: NodeId
     held: NodeId
+    more: int = 0
 
 
 def digraph(nodes: Mapping[NodeId, Node]) -> nx.DiGraph[NodeId]:
@@ -84,9 +86,35 @@ def nodes_without_loops(
             if seeds:
                 replacements.update(seeds)
                 continue
-            loop, places = _broken(scene, graph, nodes, group)
+            loop, made = _opened(scene, graph, nodes, group)
             loops.append(loop)
-            replacements.update({(loop.reader, place): loop.held for place in places})
+            replacements.update(made)
+
+
+def _opened(
+    scene: Scene, graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node], group: list[NodeId]
+) -> tuple[Loop, Replacements]:
+    """The loop that a group is, and the reads that are held until nothing in it feeds itself."""
+    made: dict[tuple[NodeId, int], NodeId] = {}
+    first: Loop | None = None
+    inside = _part_of(graph, group)
+    pending = [(group, inside)]
+    while pending:
+        part, inside = pending.pop(0)
+        reader, source = _closing(nodes, inside, part)
+        held = _value_before(scene, source, set(part))
+        if first is None:
+            first = Loop(_around(inside, reader, source), tuple(part), reader, held)
+        for place, taken in enumerate(nodes[reader].inputs):
+            if taken == source:
+                made[reader, place] = held
+        inside.remove_edge(source, reader)
+        left = _groups(inside, nodes)
+        whole = len(left) == 1 and len(left[0]) == len(part)
+        pending += [(one, inside if whole else _part_of(inside, one)) for one in left]
+    assert first is not None
+    readers = {reader for reader, _ in made}
+    return replace(first, more=max(len(made), len(readers)) - 1), made
 
 
 def _groups(graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node]) -> list[list[NodeId]]:
@@ -110,30 +138,42 @@ def _seeds(
     }
 
 
-def _broken(
-    scene: Scene, graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node], group: list[NodeId]
-) -> tuple[Loop, list[int]]:
+def _part_of(graph: nx.DiGraph[NodeId], group: list[NodeId]) -> nx.DiGraph[NodeId]:
+    """The nodes of a group and the edges between them, as a graph of its own."""
     members = set(group)
-    reader, source = next(
+    part: nx.DiGraph[NodeId] = nx.DiGraph()
+    part.add_nodes_from(group)
+    part.add_edges_from((a, b) for b in group for a in graph.predecessors(b) if a in members)
+    return part
+
+
+def _closing(
+    nodes: Mapping[NodeId, Node], graph: nx.DiGraph[NodeId], group: list[NodeId]
+) -> tuple[NodeId, NodeId]:
+    """The read that closes a group: its reader and what that takes; the first by ties."""
+    members = set(group)
+    return next(
         (i, source)
         for i in group
         for n, source in enumerate(nodes[i].inputs)
         if n >= len(nodes[i].inputs) - nodes[i].reads
         and source in members
         and source.quantity != LEAD
+        and graph.has_edge(source, i)
     )
-    places = [n for n, i in enumerate(nodes[reader].inputs) if i == source]
-    inside = graph.subgraph(members)
-    chain = [source] if source == reader else nx.shortest_path(inside, reader, source)
-    around = (*chain, reader) if source != reader else (reader, reader)
-    held = _value_before(scene, source, members)
-    return Loop(tuple(around), tuple(group), reader, held), places
+
+
+def _around(graph: nx.DiGraph[NodeId], reader: NodeId, source: NodeId) -> tuple[NodeId, ...]:
+    """The shortest way from a reader to what it takes, and back to it."""
+    if source == reader:
+        return reader, reader
+    return (*nx.shortest_path(graph, reader, source), reader)
 
 
 def _value_before(scene: Scene, node_id: NodeId, members: set[NodeId]) -> NodeId:
     """The nearest earlier value of the same quantity that is outside the loop."""
     for candidate in earlier_values(scene, node_id):
-        if not _feeds_from(scene, candidate, members):
+        if not feeds_from(scene, candidate, members):
             return candidate
     return NodeId(node_id.part, node_id.quantity, DEFAULT)
 
@@ -159,6 +199,14 @@ def earlier_values(scene: Scene, node_id: NodeId) -> Iterator[NodeId]:
             yield NodeId(part, quantity, at_tap(tap))
 
 
-def _feeds_from(scene: Scene, candidate: NodeId, members: set[NodeId]) -> bool:
+def feeds_from(scene: Scene, candidate: NodeId, members: set[NodeId]) -> bool:
     """Whether a value is made of anything in the group."""
-    return candidate in members or not members.isdisjoint(build_nodes(scene, [candidate], {}))
+    seen, pending = {candidate}, [candidate]
+    while pending:
+        node_id = pending.pop()
+        if node_id in members:
+            return True
+        new = set(build_node(scene, node_id, {}).inputs) - seen
+        seen |= new
+        pending.extend(new)
+    return False

@@ -21,6 +21,8 @@ Ends = Literal["stop", "repeat"]
 Carries = Literal["full", "position", "rotation"]
 Keep = Literal["offset", "keys", "jump"]
 
+LONGEST_BLEND = 10_000
+"""Frames over which a handover blends at most."""
 WORLD_KEY = "0"
 """Stands for the world where an identity of a part would stand; identities begin with letters."""
 ALL_AXES: tuple[Axis, ...] = ("x", "y", "z")
@@ -364,7 +366,7 @@ class SpaceSettings(GroupSettings):
         moved = {}
         for one in self.handovers:
             frame = to(one.frame)
-            blend = max(round(to(one.frame + one.blend) - frame), 0)
+            blend = min(max(round(to(one.frame + one.blend) - frame), 0), LONGEST_BLEND)
             moved[frame] = replace(one, frame=frame, blend=blend)
         return replace(self, handovers=tuple(moved[frame] for frame in sorted(moved)))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -123,7 +123,9 @@ class AimKind:
             found_target(scene, settings.up_part, "up part")
             if settings.up_part == part:
                 raise Refusal("a part cannot be up of itself; choose another.", place="up part")
-        return settings
+            return settings
+        # A part that is not read may go; nothing is left that names it.
+        return replace(settings, up_part=None)
 
     def shown(self, scene: Scene, settings: AimSettings) -> AimSettings:
         """See ``StepKind``."""

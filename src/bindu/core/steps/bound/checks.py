@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -42,16 +43,17 @@ def checked_targets(scene: Scene, part: str, targets: Sequence[Target]) -> None:
             checked_vector(vector, "offset")
 
 
-def checked_space(scene: Scene, part: str, space: Space, field: str) -> None:
-    """Refuses a space that is gone, or the owner itself."""
+def checked_space(scene: Scene, part: str, space: Space, field: str) -> Space:
+    """Refuses a space that is gone, or the owner itself. A part that is not read is not named."""
     if space.kind != "part":
-        return
+        return replace(space, part=None)
     if space.part is None:
         raise Refusal("choose the part whose space it is.", place=field)
     found_target(scene, space.part, field)
     if space.part == part:
         name = scene.parts[part].name
         raise Refusal(f"{name} cannot be a space of its own; choose another part.", place=field)
+    return space
 
 
 def checked_vector(vector: Vector, field: str) -> None:

@@ -239,8 +239,9 @@ class ConstraintStepKind:
     def checked(self, scene: Scene, part: str, settings: ConstraintSettings) -> ConstraintSettings:
         """See ``StepKind``."""
         checked_targets(scene, part, settings.targets)
-        checked_space(scene, part, settings.read, "read space")
-        checked_space(scene, part, settings.write, "written space")
+        read = checked_space(scene, part, settings.read, "read space")
+        write = checked_space(scene, part, settings.write, "written space")
+        settings = replace(settings, read=read, write=write)
         checked_vector(settings.offset, "offset")
         checked_tap(settings.tap, "tap")
         if not settings.axes or tuple(a for a in AXES if a in settings.axes) != settings.axes:

@@ -16,7 +16,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.rotation import angles_quaternion, between, product
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene, Step
-from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
+from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
 from bindu.core.steps.bound.places import (
     IDENTITY,
@@ -32,7 +32,6 @@ from bindu.core.steps.bound.places import (
 
 MOST_SPACES = 100
 MOST_HANDOVERS = 10_000
-LONGEST_BLEND = 10_000
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,230 @@
+"""Made-up requests and files against a server of its own: edits of every kind on scenes that hold
+every kind of thing, requests drawn from the OpenAPI document, and files with something in them
+changed. Prints how they were answered, the slowest answer and the largest memory.
+
+Run: PYTHONPATH=src:. .venv/bin/python -m benchmarks.attack [REQUESTS] [SEED]
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+from collections import Counter
+from contextlib import suppress
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import requests
+import schemathesis
+from benchmarks.generated import KINDS, Random, edit
+from hypothesis import HealthCheck, Phase, given, seed, settings
+from pydantic import TypeAdapter, ValidationError
+from tests.browser.alone import server_alone
+from tests.conftest import ROOT
+from tests.core.seeds import SEEDS, seeded
+
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.formats.scene_json import read_scene, write_scene
+from bindu.web.schemas import OneEdit
+from bindu.web.server import openapi
+
+FRESH_AFTER = 60
+"""Edits on one scene before it is brought anew: after many, little of it may be left."""
+TRIES = 40
+"""How many edits of a kind are drawn for one that can be done."""
+EDITS: TypeAdapter[AnyEdit] = TypeAdapter(OneEdit)
+ODD = (None, True, -1, 0, 1e308, 0.5, "", "\x00", "x" * 400, [], {}, [[]], "p1", "own", 2**70)
+
+
+@dataclass
+class Told:
+    """What the answers were.
+
+    Attributes:
+        statuses: how often each status came, by what was sent.
+        accepted: how often each kind of edit was done.
+        failures: answers of 500 and above, and answers that were no answer.
+        slowest: seconds, and what was asked.
+    """
+
+    statuses: Counter[tuple[str, int]] = field(default_factory=Counter)
+    accepted: Counter[str] = field(default_factory=Counter)
+    failures: list[str] = field(default_factory=list)
+    slowest: tuple[float, str] = (0.0, "")
+
+    @property
+    def count(self) -> int:
+        """How many requests there were."""
+        return sum(self.statuses.values())
+
+
+class Attack:
+    """Sends requests to a server and counts the answers."""
+
+    def __init__(self, url: str, number: int) -> None:
+        self.told = Told()
+        self._url, self._seed = url, number
+        self._random = np.random.default_rng(number)
+
+    def edits(self, count: int) -> None:
+        """Edits of every kind in turn, on scenes that hold all kinds of things."""
+        scene, place = Scene(), ""
+        for n in range(count):
+            if n % FRESH_AFTER == 0:
+                kind = list(SEEDS)[n // FRESH_AFTER % len(SEEDS)]
+                text = write_scene(seeded(self._random, kind))
+                place = f"/scenes/{self._send('seeds', 'post', '/scenes/import', text)['id']}"
+                scene, revision = read_scene(text), 0
+            chosen = KINDS[n % len(KINDS)]
+            wanted = self._wanted(scene, chosen)
+            body = json.dumps({"revision": revision, "edits": [wanted]})
+            answer = self._send("edits", "post", f"{place}/edits", body)
+            if "header" in answer:
+                self.told.accepted[wanted["do"]] += 1
+                revision = answer["header"]["revision"]
+                scene = read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
+
+    def _wanted(self, scene: Scene, kind: type) -> dict[str, Any]:
+        """An edit of a kind; half of the time one that should be done."""
+        draws = TRIES if self._random.random() < 0.5 else 1
+        for _ in range(draws):
+            wanted = edit(self._random, scene, kind)
+            with suppress(Refusal, ValidationError, ValueError):
+                applied(scene, [EDITS.validate_python(wanted)])
+                break
+        return wanted
+
+    def drawn(self, count: int) -> None:
+        """Requests that are drawn from the OpenAPI document, most of them on a scene that is."""
+        schema = schemathesis.openapi.from_dict(json.loads(openapi()))
+        operations = [one.ok() for one in schema.get_all_operations()]
+        for operation in operations:
+            self._drawn(operation, max(count // len(operations), 1))
+
+    def _drawn(self, operation: Any, count: int) -> None:
+        text = write_scene(seeded(self._random, "driven"))
+        number = self._send("seeds", "post", "/scenes/import", text)["id"]
+
+        @seed(self._seed)
+        @settings(
+            max_examples=count,
+            phases=[Phase.generate],
+            database=None,
+            deadline=None,
+            suppress_health_check=list(HealthCheck),
+        )
+        @given(case=operation.as_strategy())
+        def send(case: Any) -> None:
+            if "scene_id" in (case.path_parameters or {}) and self._random.random() < 0.9:
+                case.path_parameters["scene_id"] = number
+            if isinstance(case.body, dict) and "revision" in case.body:
+                case.body["revision"] = 0
+            sent = case.as_transport_kwargs(base_url=f"{self._url}")
+            sent["headers"] = {**dict(sent.get("headers") or {}), "Host": self._url[7:]}
+            self._send_any("drawn", sent.pop("method"), sent.pop("url"), **sent)
+
+        send()
+
+    def files(self, count: int) -> None:
+        """Scene files with something in them changed."""
+        texts = [path.read_text() for path in sorted((ROOT / "examples").glob("*.bindu.json"))]
+        for n in range(count):
+            text = mutated(self._random, texts[n % len(texts)])
+            made = self._send("files", "post", "/scenes/import", text)
+            if "id" in made:
+                self._send("files", "get", f"/scenes/{made['id']}")
+                self._send("files", "delete", f"/scenes/{made['id']}")
+
+    def _send(self, what: str, method: str, path: str, body: str | None = None) -> dict[str, Any]:
+        data = None if body is None else body.encode("utf-8", "surrogatepass")
+        headers = {"Content-Type": "application/json"}
+        url = f"{self._url}/api{path}"
+        answer = self._send_any(what, method, url, data=data, headers=headers)
+        try:
+            told = answer.json() if answer is not None else {}
+        except ValueError:
+            return {}
+        return told if isinstance(told, dict) else {}
+
+    def _send_any(self, what: str, method: str, url: str, **sent: Any) -> requests.Response | None:
+        begun = time.monotonic()
+        asked = f"{method} {url} {str(sent.get('data') or sent.get('json'))[:300]}"
+        try:
+            answer = requests.request(method, url, timeout=120, **sent)
+        except (ValueError, requests.exceptions.InvalidHeader):
+            return None  # Such a request cannot even be written.
+        except requests.RequestException as error:
+            self.told.failures.append(f"{error} for {asked}")
+            return None
+        took = time.monotonic() - begun
+        self.told.slowest = max(self.told.slowest, (took, asked[:120]))
+        self.told.statuses[what, answer.status_code] += 1
+        if answer.status_code >= 500 or "Traceback" in answer.text[:100_000]:
+            self.told.failures.append(f"{answer.status_code} {answer.text[:200]} for {asked}")
+        return answer
+
+
+def mutated(random: Random, text: str) -> str:
+    """A scene file with one to three things changed: fields, their order, or plain letters."""
+    if random.random() < 0.1:
+        place = int(random.integers(len(text)))
+        return text[:place] + str(random.choice(["", "}", '"', "\\", "9"])) + text[place + 1 :]
+    document = json.loads(text)
+    for _ in range(int(random.integers(1, 4))):
+        _mutate(random, document)
+    return json.dumps(document)
+
+
+def _mutate(random: Random, document: Any) -> None:
+    holder = document
+    while True:
+        keys = list(holder) if isinstance(holder, dict) else list(range(len(holder)))
+        if not keys:
+            return
+        key = keys[int(random.integers(len(keys)))]
+        inner = holder[key]
+        if not isinstance(inner, dict | list) or random.random() < 0.2:
+            break
+        holder = inner
+    way = random.integers(4)
+    if way == 0:
+        del holder[key]
+    elif way == 1:
+        holder[key] = ODD[int(random.integers(len(ODD)))]
+    elif way == 2 and isinstance(holder, list):
+        holder.append(inner)
+    elif isinstance(inner, int | float) and not isinstance(inner, bool):
+        holder[key] = inner * float(random.choice([-1.0, 0.0, 0.5, 1e6]))
+    elif isinstance(holder, list):
+        holder.reverse()
+    else:
+        holder["odd"] = inner
+
+
+def main() -> None:
+    """Attacks and prints."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 20_000
+    number = int(sys.argv[2]) if len(sys.argv) > 2 else 1
+    with server_alone() as server:
+        attack = Attack(server.url, number)
+        attack.edits(count // 2)
+        attack.drawn(count // 4)
+        attack.files(count // 4)
+        memory = server.largest_memory()
+        log = server.log()
+    told = attack.told
+    print(f"{told.count} requests: {sorted(told.statuses.items())}")
+    print(f"kinds of edits done: {len(told.accepted)} of {len(KINDS)}")
+    print(f"slowest answer {told.slowest[0]:.2f} s: {told.slowest[1]}")
+    print(f"largest memory {memory / 1e6:.0f} MB; tracebacks {log.count('Traceback')}")
+    print(f"{len(told.failures)} failures")
+    for failure in told.failures[:20]:
+        print(" ", failure)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,13 @@
+"""How gunicorn runs the application."""
+
+worker_class = "bindu.web.worker.BoundedWorker"
+threads = 48
+"""More than work at one time: one that waits for the rest of a request costs next to nothing."""
+worker_connections = 200
+timeout = 120
+graceful_timeout = 3
+keepalive = 5
+limit_request_line = 8190
+limit_request_fields = 60
+limit_request_field_size = 8190
+loglevel = "warning"
