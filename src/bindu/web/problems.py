@@ -20,6 +20,9 @@ from bindu.web.sender import SenderGone
 Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]
 REFUSALS: Answers = {404: Problem, 409: Problem, 422: Problem, 503: Problem}
 """What every route of a scene may answer instead, for the OpenAPI document."""
+SILENT = "The database does not answer just now."
+NO_ROOM = ((1114,), (1021,))
+"""How MariaDB says that its disk is full."""
 LOG = logging.getLogger("bindu")
 
 
@@ -70,8 +73,10 @@ def register(app: OpenAPI) -> None:
     @app.errorhandler(DBAPIError)
     @app.errorhandler(NoConnection)
     def without_database(error: Exception) -> Response:
-        LOG.warning("the database does not answer: %s", error)
-        text = "The database does not answer just now."
+        reason = getattr(error, "orig", error)
+        LOG.warning("the database does not answer: %s", reason)
+        full = isinstance(reason, Exception) and reason.args[:1] in NO_ROOM
+        text = "The database has no room left on its disk." if full else SILENT
         if request.method != "GET":
             text += " Nothing of this request was saved; try again soon."
         return answer(Problem(error=_said(text)), 503)
