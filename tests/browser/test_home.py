@@ -5,12 +5,14 @@ from __future__ import annotations
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
+from sqlalchemy import Engine
 
 from bindu.core.edits import applied
 from bindu.core.edits.scene import ChangeScene
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene_json import write_scene
-from tests.conftest import Server
+from bindu.store.scenes import Scenes
+from tests.conftest import Server, many_sines
 
 
 def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
@@ -52,3 +54,14 @@ def test_a_new_scene_is_empty_and_says_what_to_do(page: Page, server: Server) ->
     expect(page.get_by_text("Choose a channel anywhere")).to_be_visible()
     page.goto(f"{server.url}/scenes/99999/bench")
     expect(page.get_by_text("There is no scene 99999.")).to_be_visible()
+
+
+def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
+    page: Page, server: Server, engine: Engine
+) -> None:
+    made = server.post("/scenes/import", {**many_sines(40), "range": [0, 99]}, 201).json()
+    Scenes(engine).edit(made["id"], 0, [ChangeScene(first=0, last=99_999)])
+    page.goto(f"{server.url}/scenes/{made['id']}/bench")
+    expect(page.get_by_text("Shorten its range")).to_be_visible()
+    page.get_by_role("button", name="Take its last edit back").click()
+    expect(page.get_by_role("tree")).to_contain_text("one")

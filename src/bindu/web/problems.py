@@ -48,6 +48,13 @@ def invalid(error: ValidationError) -> Response:
 
 def register(app: OpenAPI) -> None:
     """Sets the answers up."""
+    _answer_refusals(app)
+    _answer_requests(app)
+    _answer_trouble(app)
+
+
+def _answer_refusals(app: OpenAPI) -> None:
+    """What the rules of scenes refuse."""
 
     @app.errorhandler(Refusal)
     def refused(error: Refusal) -> Response:
@@ -70,22 +77,15 @@ def register(app: OpenAPI) -> None:
     def missing(error: NoSuchScene) -> Response:
         return answer(Problem(error=f"There is no scene {error.args[0]}."), 404)
 
-    @app.errorhandler(DBAPIError)
-    @app.errorhandler(NoConnection)
-    def without_database(error: Exception) -> Response:
-        reason = getattr(error, "orig", error)
-        LOG.warning("the database does not answer: %s", reason)
-        full = isinstance(reason, Exception) and reason.args[:1] in NO_ROOM
-        text = "The database has no room left on its disk." if full else SILENT
-        if request.method != "GET":
-            text += " Nothing of this request was saved; try again soon."
-        return answer(Problem(error=_said(text)), 503)
-
     @app.errorhandler(Unshowable)
     def unshowable(error: Unshowable) -> Response:
         LOG.error("%s %s: cannot be shown", request.method, request.path, exc_info=error.__cause__)
         text = "After this the scene could not be shown any more; nothing of it was saved."
         return answer(Problem(error=text), 422)
+
+
+def _answer_requests(app: OpenAPI) -> None:
+    """What is wrong with a request itself."""
 
     @app.errorhandler(SenderGone)
     def gone(error: SenderGone) -> Response:
@@ -102,6 +102,21 @@ def register(app: OpenAPI) -> None:
     @app.errorhandler(HTTPException)
     def refused_by_protocol(error: HTTPException) -> Response:
         return answer(Problem(error=error.description or error.name), error.code or 500)
+
+
+def _answer_trouble(app: OpenAPI) -> None:
+    """What fails although nobody did anything wrong."""
+
+    @app.errorhandler(DBAPIError)
+    @app.errorhandler(NoConnection)
+    def without_database(error: Exception) -> Response:
+        reason = getattr(error, "orig", error)
+        LOG.warning("the database does not answer: %s", reason)
+        full = isinstance(reason, Exception) and reason.args[:1] in NO_ROOM
+        text = "The database has no room left on its disk." if full else SILENT
+        if request.method != "GET":
+            text += " Nothing of this request was saved; try again soon."
+        return answer(Problem(error=_said(text)), 503)
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
