@@ -170,7 +170,7 @@ def _answers(port: int) -> bool:
 
 def test_ending_in_the_middle_of_something_long_leaves_nothing_behind(folder: Path) -> None:
     port = free_port()
-    document = many_sines(8)
+    document = many_sines(16)
     with started(folder, port) as process:
         url = f"http://127.0.0.1:{port}/api/scenes/import"
         sender = threading.Thread(target=_sent, args=(url, document))
@@ -191,9 +191,9 @@ def _sent(url: str, document: object) -> None:
 
 
 def _busy(port: int) -> bool:
-    """Whether a process that serves a port computes just now."""
-    states = [_read(Path(f"/proc/{pid}/stat")).decode(errors="replace") for pid in serving(port)]
-    return any(" R " in state for state in states)
+    """Whether a thread of a process that serves a port computes just now."""
+    threads = [stat for pid in serving(port) for stat in Path(f"/proc/{pid}/task").glob("*/stat")]
+    return any(" R " in _read(thread).decode(errors="replace") for thread in threads)
 
 
 def _read(path: Path) -> bytes:
