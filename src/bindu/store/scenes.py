@@ -82,6 +82,27 @@ class History:
     redo: str | None
 
 
+@dataclass(frozen=True)
+class _Plan:
+    """What is to be stored.
+
+    Attributes:
+        patch: what it changes.
+        label: of the new edit.
+        told: what is said of it.
+        state: of the new edit.
+        target: the revision that is undone or redone.
+        mark: marks older edits while the scene is locked; raises where it must not be stored.
+    """
+
+    patch: Patch
+    label: str
+    told: str
+    state: str
+    target: int | None
+    mark: Callable[[Session], None]
+
+
 class Scenes:
     """The scenes of a database. It keeps the last state of each scene that it loaded, and
     brings it up to date from the edits that came since."""
@@ -212,34 +233,46 @@ class Scenes:
         changed: Callable[[Scene], tuple[Scene, str]],
         check: Check | None,
     ) -> tuple[Kept, str]:
-        """Stores what a change makes of the present scene, under its label, all or nothing. What
-        takes long is done before the scene's row is locked."""
-        for _ in range(MOST_TRIES):
-            before = self.load(scene_id)
+        """Stores what a change makes of the present scene, under its label."""
+
+        def plan(before: Kept) -> _Plan:
             if not 0 <= seen <= before.revision:
                 raise Refusal(
                     f"the scene is at {before.revision}, not yet at {seen}.", place="revision"
                 )
             wanted, label = changed(before.scene)
             patch = patch_between(before.scene, wanted)
-            if not patch:
-                return before, label
-            after = Kept(patched(before.scene, patch), before.revision + 1)
+
+            def mark(session: Session) -> None:
+                _refuse_stale(session, scene_id, seen, before.revision, patch)
+                undone = EditRow.scene_id == scene_id, EditRow.state == "undone"
+                session.execute(update(EditRow).where(*undone).values(state="dropped"))
+
+            return _Plan(patch, label, label, "done", None, mark)
+
+        return self._carried_out(scene_id, plan, check)
+
+    def _carried_out(
+        self, scene_id: int, plan: Callable[[Kept], _Plan], check: Check | None
+    ) -> tuple[Kept, str]:
+        """Stores what is planned for the present scene, all or nothing. What takes long is done
+        before the scene's row is locked, and anew when others changed the scene meanwhile."""
+        for _ in range(MOST_TRIES):
+            before = self.load(scene_id)
+            planned = plan(before)
+            if not planned.patch:
+                return before, planned.told
+            after = Kept(patched(before.scene, planned.patch), before.revision + 1)
             if check is not None:
                 check(after.scene)
             with Session(self._engine) as session, session.begin():
                 row = _scene_row(session, scene_id, lock=True)
                 if row.revision != before.revision:
                     continue
-                _refuse_stale(session, scene_id, seen, row.revision, patch)
-                session.execute(
-                    update(EditRow)
-                    .where(EditRow.scene_id == scene_id, EditRow.state == "undone")
-                    .values(state="dropped")
-                )
-                _store(session, row, after, patch, label, "done", None)
+                planned.mark(session)
+                _store(session, row, after, planned)
             self._seen[scene_id] = after
-            return after, label
+            return after, planned.told
         raise StaleEdit(self.revision(scene_id), [])
 
     def undo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[Kept, str]:
@@ -266,33 +299,26 @@ class Scenes:
     def _retrace(
         self, scene_id: int, seen: int, check: Check | None, back: bool
     ) -> tuple[Kept, str]:
-        for _ in range(MOST_TRIES):
-            before = self.load(scene_id)
+        word = "undo" if back else "redo"
+
+        def plan(before: Kept) -> _Plan:
             with Session(self._engine) as session:
                 target = (_next_back if back else _next_forth)(session, scene_id)
                 if target is None:
-                    raise Refusal("nothing to undo." if back else "nothing to redo.")
+                    raise Refusal(f"nothing to {word}.")
                 revision, what, done = target.revision, target.label, target.patch
                 _refuse_unseen(session, scene_id, seen, before.revision, revision, what)
+
+            def mark(session: Session) -> None:
+                this = EditRow.scene_id == scene_id, EditRow.revision == revision
+                state = "undone" if back else "done"
+                session.execute(update(EditRow).where(*this).values(state=state))
+
             patch = inverse(patch_of(done)) if back else patch_of(done)
-            after = Kept(patched(before.scene, patch), before.revision + 1)
-            if check is not None:
-                check(after.scene)
-            with Session(self._engine) as session, session.begin():
-                row = _scene_row(session, scene_id, lock=True)
-                if row.revision != before.revision:
-                    continue
-                session.execute(
-                    update(EditRow)
-                    .where(EditRow.scene_id == scene_id, EditRow.revision == revision)
-                    .values(state="undone" if back else "done")
-                )
-                word = "undo" if back else "redo"
-                label = f"{word} {what}"[:LONGEST_LABEL]
-                _store(session, row, after, patch, label, word, revision)
-            self._seen[scene_id] = after
-            return after, what
-        raise StaleEdit(self.revision(scene_id), [])
+            label = f"{word} {what}"[:LONGEST_LABEL]
+            return _Plan(patch, label, what, word, revision, mark)
+
+        return self._carried_out(scene_id, plan, check)
 
     def _present(self, session: Session, row: SceneRow) -> Kept:
         kept = self._seen.get(row.id)
@@ -344,29 +370,21 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
     )
 
 
-def _store(
-    session: Session,
-    row: SceneRow,
-    after: Kept,
-    patch: Patch,
-    label: str,
-    state: str,
-    target: int | None,
-) -> None:
-    """Writes what a patch changed, and the edit; the row is locked."""
+def _store(session: Session, row: SceneRow, after: Kept, planned: _Plan) -> None:
+    """Writes what a plan changes, and the edit; the row is locked."""
     scene = after.scene
     row.name, row.fps, row.first, row.last = scene.name, scene.fps, scene.first, scene.last
     row.revision, row.changed = after.revision, now()
-    _write_things(session, row.id, patch)
+    _write_things(session, row.id, planned.patch)
     session.add(
         EditRow(
             scene_id=row.id,
             revision=row.revision,
-            label=label,
-            state=state,
-            target=target,
-            touched=json.dumps(sorted(touched(patch))),
-            patch=patch_json(patch),
+            label=planned.label,
+            state=planned.state,
+            target=planned.target,
+            touched=json.dumps(sorted(touched(planned.patch))),
+            patch=patch_json(planned.patch),
         )
     )
 
