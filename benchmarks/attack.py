@@ -28,8 +28,8 @@ from tests.core.seeds import SEEDS, seeded
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.formats.scene_json import read_scene, write_scene
-from bindu.web.schemas import OneEdit
+from bindu.formats.scene.scene_json import read_scene, write_scene
+from bindu.web.scene.schemas import OneEdit
 from bindu.web.server import openapi
 
 FRESH_AFTER = 60

@@ -12,7 +12,7 @@ import numpy as np
 from benchmarks.evaluation import paired, seconds
 from scipy.spatial.transform import Rotation
 
-from bindu.core.angles import continuous_angles
+from bindu.core.account.labels import node_label
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Key
 from bindu.core.edits import AnyEdit, applied
@@ -21,9 +21,9 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.spaces import MoveHandover
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import evaluate, evaluate_after
+from bindu.core.evaluation.evaluate import evaluate, evaluate_after
+from bindu.core.geometry.angles import continuous_angles
 from bindu.core.graph.graph import graph_of
-from bindu.core.listing import node_label
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import (

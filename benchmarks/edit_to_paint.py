@@ -15,7 +15,7 @@ from tests.browser.conftest import PLAIN
 from tests.conftest import Server
 
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 
 CHANGES, DRAG_SECONDS = 50, 5.0
 NO_VIEW = ("--disable-gpu", "--disable-3d-apis", "--disable-software-rasterizer")

@@ -20,7 +20,7 @@ import requests
 from tests.conftest import ROOT, free_port, open_folder
 
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import read_scene, write_scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 
 PATIENCE = 60.0
 """Seconds within which all must go on."""

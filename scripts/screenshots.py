@@ -13,7 +13,7 @@ from tests.conftest import ROOT
 
 from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 
 SHOTS = ROOT / "docs" / "screenshots"
 

@@ -14,10 +14,10 @@ import numpy as np
 import pytest
 
 from bindu.cli import main
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.scene.channels import ChannelRef
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 
 SCENE = str(Path(__file__).parents[1] / "examples" / "ferry-crossing.bindu.json")
 

@@ -14,14 +14,14 @@ from typing import Any, TextIO
 
 import numpy as np
 
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.graph.node import NodeId
-from bindu.core.ledger import Bead, Seen, effect, ledger_of, values_at
-from bindu.core.listing import loop_lines, node_label
+from bindu.core.account.labels import loop_lines, node_label
+from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.nodes.identity import NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, Tap
 from bindu.core.scene.names import channel_named, full_name
-from bindu.formats.scene_json import LARGEST_FILE, read_scene
+from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene
 
 BAD_INPUT = 2
 

@@ -7,10 +7,10 @@ import re
 import numpy as np
 from playwright.sync_api import Locator, Page, expect
 
-from bindu.core.evaluate import Evaluation, evaluate
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.names import channel_named
-from bindu.formats.scene_json import read_scene
+from bindu.formats.scene.scene_json import read_scene
 from tests.conftest import Server
 
 

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
 

@@ -21,7 +21,7 @@ from bindu.core.scene.settings import (
     SpaceSettings,
     Target,
 )
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 

@@ -8,11 +8,11 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from bindu.core.drivers.slip import slip_of
 from bindu.core.formula.references import to_names
 from bindu.core.scene.names import parts_by_name
-from bindu.core.slip import slip_of
 from bindu.demo.heron import heron_at_the_shallows
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
 

@@ -10,7 +10,7 @@ from sqlalchemy import Engine
 from bindu.core.edits import applied
 from bindu.core.edits.scene import ChangeScene
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
 from tests.conftest import Server, many_sines
 

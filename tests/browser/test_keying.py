@@ -15,7 +15,7 @@ from bindu.cli import main
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
 from bindu.demo.heron import heron_at_the_shallows
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
 

@@ -10,11 +10,11 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from bindu.cli import main
-from bindu.core.driven import mapping_of
+from bindu.core.drivers.sheets import mapping_of
 from bindu.core.edits import applied
 from bindu.core.edits.driven import RemoveDriven
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
 

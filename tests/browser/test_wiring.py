@@ -15,11 +15,11 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
-from bindu.core.handovers import handover_states
+from bindu.core.placing.handovers import handover_states
 from bindu.core.scene.model import Rest, Scene, Shape
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.mooring import the_mooring
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bindu.core.account.ledger import ledger_of
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
@@ -16,8 +17,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer, ChangeLayer, HoldChannel, MergeLayer, RemoveLayer
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.ledger import ledger_of
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

@@ -9,21 +9,21 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bindu.core.causes import causes_of, reached_from
+from bindu.core.account.causes import causes_of, reached_from
+from bindu.core.account.last_word import last_words
+from bindu.core.account.ledger import effect, ledger_of
+from bindu.core.account.loop_report import loop_reports
+from bindu.core.account.wiring import wiring_of
+from bindu.core.checks.findings import findings
 from bindu.core.edits import applied
 from bindu.core.edits.rereading import Reread
-from bindu.core.evaluate import evaluate
-from bindu.core.findings import findings
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.graph.graph import graph_of
-from bindu.core.last_word import last_words
-from bindu.core.ledger import effect, ledger_of
-from bindu.core.loop_report import loop_reports
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name, known_channel
 from bindu.core.steps.registry import reads_of
-from bindu.core.wiring import wiring_of
 from tests.strategies import histories
 
 HISTORIES = histories(24)

@@ -10,13 +10,14 @@ from typing import Any, cast
 import numpy as np
 import pytest
 
+from bindu.core.checks.findings import findings
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluate import evaluate
-from bindu.core.findings import findings
-from bindu.core.graph import build, operations, running, travelled
-from bindu.core.graph.node import Operation, OverTime, Reach, Times
+from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.graph.kinds import world
+from bindu.core.nodes import quaternion, running, travelled
+from bindu.core.nodes.operation import Operation, OverTime, Reach, Times
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.steps.base import Weighted
@@ -107,7 +108,7 @@ def test_a_group_takes_one_row_a_frame(monkeypatch: pytest.MonkeyPatch) -> None:
             rows.extend(len(values) for values in inputs)
             return super().following(inputs, times)
 
-    for module in (operations, travelled):
+    for module in (quaternion, travelled):
         monkeypatch.setattr(module, "KeptRunning", Counted)
     counts = []
     for last in (49, 99):
@@ -123,7 +124,7 @@ def test_what_needs_frames_to_come_makes_a_loop_there(monkeypatch: pytest.Monkey
     class Foreseeing(travelled.Speed):
         reach: Reach = "all frames"
 
-    monkeypatch.setattr(build, "Speed", Foreseeing)
+    monkeypatch.setitem(world.WAYS, "speed", ("travelled", Foreseeing()))
     alone = applied(Scene(last=5), [AddPart("root", id="p1"), AddPart("foot", id="p2")])
     alone = applied(alone, [seeds.formula("p2", "translation.y", "speed({root})", "s1")])
     assert not evaluate(alone).graph.loops

@@ -8,6 +8,7 @@ import re
 import numpy as np
 import pytest
 
+from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied, label_of
 from bindu.core.edits.binding import Bind, MeasureOffset
@@ -25,9 +26,8 @@ from bindu.core.edits.spaces import (
     SwitchSpace,
 )
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
-from bindu.core.evaluate import evaluate
-from bindu.core.findings import findings
-from bindu.core.graph.node import Read
+from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.nodes.identity import Read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (

@@ -6,8 +6,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from bindu.core.clips import animation_clip, pose_clip
+from bindu.core.checks.findings import findings
+from bindu.core.clips.clip import animation_clip, pose_clip
 from bindu.core.curves.model import Key
+from bindu.core.drivers.slip import slip_of
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, ChangeChannel, SetValue
 from bindu.core.edits.keys import PutKeys
@@ -22,11 +24,10 @@ from bindu.core.edits.relations import GiveMotion, MoveRoot, PutWhere, TurnAbout
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.sets import PairParts
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import evaluate
-from bindu.core.findings import findings
-from bindu.core.place import local_matrices
+from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.geometry.rotation import rotation_matrices
+from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import rotation_matrices
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (
@@ -36,7 +37,6 @@ from bindu.core.scene.settings import (
     Offset,
     Target,
 )
-from bindu.core.slip import slip_of
 from tests.core import rigs, seeds
 
 EVERY_ORDER = ("xzy", "yxz", "yzx", "zxy", "zyx")

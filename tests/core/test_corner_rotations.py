@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from bindu.core.angles import nearest_angles, shown_angles
+from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -18,9 +18,9 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation
-from bindu.core.findings import findings
-from bindu.core.rotation import angles_quaternion, mean_rotation
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.geometry.angles import nearest_angles, shown_angles
+from bindu.core.geometry.rotation import angles_quaternion, mean_rotation
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline
 
 from bindu.core.curves.model import Array, Key
-from bindu.core.driven import mapping_of, sheet_of
+from bindu.core.drivers.sheets import mapping_of, sheet_of
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import (
@@ -29,7 +29,7 @@ from bindu.core.edits.parts import AddPart, RemoveParts, RenamePart
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, RemoveRows, ShapeRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.graph.build import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap

@@ -14,8 +14,8 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import ChangeKeys, KeyChange
 from bindu.core.edits.parts import subtree
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
-from bindu.core.graph.node import NodeId, Stage
+from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.nodes.identity import NodeId, Stage
 from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named

@@ -14,7 +14,8 @@ from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.parts import AddPart, RenamePart
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import to_identities, to_names
-from bindu.core.graph.node import Read, Times
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 

@@ -6,16 +6,15 @@ import networkx as nx
 import numpy as np
 from hypothesis import given, settings
 
+from bindu.core.account.labels import node_label
 from bindu.core.edits import applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph
-from bindu.core.graph.node import OWN, NodeId
-from bindu.core.graph.stages import at_tap
-from bindu.core.listing import node_label
+from bindu.core.nodes.identity import OWN, NodeId, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings

@@ -10,7 +10,7 @@ import pytest
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluate import Kept, Result, evaluate, evaluate_after
+from bindu.core.evaluation.evaluate import Kept, Result, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

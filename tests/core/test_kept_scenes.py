@@ -8,6 +8,8 @@ from collections import Counter
 import numpy as np
 import pytest
 
+from bindu.core.account.loop_report import loop_reports
+from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -20,9 +22,7 @@ from bindu.core.edits.place import RestFromPose
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep, MoveStep, RemoveStep
-from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
-from bindu.core.findings import findings
-from bindu.core.loop_report import loop_reports
+from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings

@@ -14,6 +14,24 @@ ALLOWED = {
     "web": {"core", "demo", "formats", "store", "web"},
     "run": {"run", "store"},
 }
+CORE_FOLDERS = (
+    "curves",
+    "scene",
+    "geometry",
+    "nodes",
+    "formula",
+    "steps",
+    "graph",
+    "evaluation",
+    "placing",
+    "clips",
+    "drivers",
+    "edits",
+    "account",
+    "checks",
+    "comparing",
+)
+"""Each imports only those above it, and ``refusal``, which all may use."""
 CORE_LIBRARIES = {"numpy", "scipy", "networkx", "lark"}
 FOREIGN = {"flask", "sqlalchemy", "pydantic", "flask_openapi3", "pymysql", "alembic", "requests"}
 
@@ -45,3 +63,17 @@ def test_the_core_touches_no_web_database_file_or_network() -> None:
         roots = {module.split(".")[0] for module in imported(path)}
         assert not roots & banned, path
         assert " eval(" not in path.read_text()
+
+
+def test_each_folder_of_the_core_imports_only_those_above_it() -> None:
+    core = SOURCE / "core"
+    assert {path.name for path in core.iterdir() if path.name[0] != "_"} == {
+        *CORE_FOLDERS,
+        "refusal.py",
+    }
+    for place, folder in enumerate(CORE_FOLDERS):
+        allowed = {*CORE_FOLDERS[: place + 1], "refusal"}
+        for path in (core / folder).rglob("*.py"):
+            for module in imported(path):
+                if module.startswith("bindu.core."):
+                    assert module.split(".")[2] in allowed, f"{path} imports {module}"

@@ -5,13 +5,13 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 
+from bindu.core.account.ledger import effect, group_ledger, ledger_of, step_cost, values_at
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluate import evaluate
-from bindu.core.graph.stages import after
-from bindu.core.ledger import effect, group_ledger, ledger_of, step_cost, values_at
+from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.nodes.identity import after
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target

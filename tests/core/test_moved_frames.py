@@ -23,8 +23,8 @@ from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PutMarker
 from bindu.core.edits.spaces import MoveHandover, PickAndCarry, RemoveHandover, SwitchSpace
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.handovers import handover_states
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.placing.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.scene import model, settings
 from bindu.core.scene.channels import ChannelRef

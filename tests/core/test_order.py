@@ -6,18 +6,18 @@ import networkx as nx
 import numpy as np
 import pytest
 
+from bindu.core.account.loop_report import loop_reports
+from bindu.core.account.mutual import mutual_pairs
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluate import evaluate, evaluate_after
+from bindu.core.evaluation.evaluate import evaluate, evaluate_after
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph
-from bindu.core.graph.node import NodeId, Stage
-from bindu.core.loop_report import loop_reports
-from bindu.core.mutual import mutual_pairs
+from bindu.core.nodes.identity import NodeId, Stage
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (

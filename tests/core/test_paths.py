@@ -7,19 +7,19 @@ import pytest
 from scipy.integrate import quad
 from scipy.spatial.transform import Rotation
 
+from bindu.core.checks.poles import poles
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluate import Evaluation
-from bindu.core.graph.node import Stage
-from bindu.core.poles import poles
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.geometry.smooth_path import smooth_path
+from bindu.core.nodes.identity import Stage
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import AimSettings, PathPoint, PathSettings, Target
-from bindu.core.steps.bound.smooth_path import smooth_path
 from tests.core import rigs
 
 

@@ -8,7 +8,6 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from bindu.core.angles import continuous_angles
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
@@ -18,9 +17,10 @@ from bindu.core.edits.parts import AddPart, MovePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.rotation_order import ChangeRotationOrder, rotation_error
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.geometry.angles import continuous_angles
+from bindu.core.geometry.rotation import rotation_matrices
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import rotation_matrices
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import FormulaSettings

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bindu.core.clips import Clip, animation_clip, pose_clip
-from bindu.core.compare import compared
+from bindu.core.clips.clip import Clip, animation_clip, pose_clip
+from bindu.core.comparing.curves import compared
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
@@ -17,7 +17,7 @@ from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
 from bindu.core.edits.sets import PairParts, PutSet, RemoveSet
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Rest, Scene

@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bindu.core.curves.model import Key
+from bindu.core.drivers.slip import Fit, fitted, slip_of
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
@@ -17,11 +18,10 @@ from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.probes import PutProbe, RemoveProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
-from bindu.core.slip import Fit, fitted, slip_of
 
 UNEVEN = (Key(0.0, 0.0), Key(20.0, 3.0), Key(35.0, 3.2), Key(80.0, 9.0), Key(96.0, 8.0))
 

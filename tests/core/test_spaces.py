@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
@@ -19,9 +20,8 @@ from bindu.core.edits.spaces import (
     SwitchSpace,
 )
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.findings import findings
-from bindu.core.handovers import handover_states
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.placing.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from bindu.core.comparing.what_if import differences, differing_channels, variant_edits
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep, RemoveStep
 from bindu.core.edits.what_ifs import PutWhatIf, RemoveWhatIf
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import StepVariant
-from bindu.core.what_if import differences, differing_channels, variant_edits
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.mooring import the_mooring
 

@@ -20,7 +20,7 @@ from bindu.core.edits.leads import PutLead
 from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts
 from bindu.core.edits.spaces import PickAndCarry
 from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (
@@ -34,8 +34,8 @@ from bindu.core.scene.settings import (
     SpaceSettings,
     Target,
 )
-from bindu.formats.scene_json import read_scene, write_scene
-from bindu.web.schemas import OneEdit
+from bindu.formats.scene.scene_json import read_scene, write_scene
+from bindu.web.scene.schemas import OneEdit
 from tests.core import seeds
 from tests.core.test_kept_scenes import random_edit
 

@@ -9,10 +9,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import read_scene, write_scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 
 DOCUMENT = json.loads(write_scene(ferry_crossing()))
 TEXT = write_scene(ferry_crossing())

@@ -17,7 +17,7 @@ HEAD = '{"format":"bindu scene","version":1,"name":"x","fps":24,"range":[0,10],'
 READ = """
 import sys
 from bindu.core.refusal import Refusal
-from bindu.formats.scene_json import read_scene
+from bindu.formats.scene.scene_json import read_scene
 def memory(kind):
     with open("/proc/self/status") as lines:
         return 1024 * next(int(line.split()[1]) for line in lines if line.startswith(kind))

@@ -11,11 +11,11 @@ import jsonschema
 import pytest
 from hypothesis import given, settings
 
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes
-from bindu.formats.scene_json import read_scene, schema_text, write_scene
+from bindu.formats.scene.scene_json import read_scene, schema_text, write_scene
 from tests.strategies import histories
 
 ROOT = Path(__file__).parents[2]

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 import requests
 
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.scene.channels import ChannelRef
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import read_scene, write_scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.server import openapi
 from tests.conftest import ROOT, Server
 from tests.web.packed import unpacked

@@ -6,7 +6,7 @@ from benchmarks.attack import Attack
 from benchmarks.generated import KINDS
 
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from tests.conftest import Server
 
 

@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 import requests
 
-from bindu.core.driven import mapping_of, sheet_of
-from bindu.core.evaluate import evaluate
+from bindu.core.drivers.sheets import mapping_of, sheet_of
+from bindu.core.drivers.slip import fitted, slip_of
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.scene.names import parts_by_name
-from bindu.core.slip import fitted, slip_of
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
-from bindu.formats.scene_json import read_scene, write_scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.conftest import Server
 
 

@@ -17,11 +17,11 @@ from openapi_spec_validator import OpenAPIV31SpecValidator
 from sqlalchemy import Engine
 
 from bindu.core.edits.channels import SetValue
-from bindu.core.evaluate import Evaluation
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation.work import Watch
 from bindu.core.scene.model import Scene
-from bindu.core.work import Watch
 from bindu.demo.ferry import ferry_crossing
-from bindu.formats.scene_json import write_scene
+from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
 from bindu.web import desk, evaluations, sender
 from bindu.web.app import create_app
@@ -172,7 +172,7 @@ def test_a_scene_that_cannot_be_shown_is_refused_and_can_be_undone(
         return real(evaluation)
 
     monkeypatch.setattr(desk, "findings", failing)
-    monkeypatch.setattr("bindu.web.views.findings", failing, raising=False)
+    monkeypatch.setattr("bindu.web.scene.views.findings", failing, raising=False)
     client = create_app(engine).test_client()
     scenes = Scenes(engine)
     number = scenes.add(ferry_crossing())

@@ -10,12 +10,12 @@ import pytest
 
 from bindu.core.edits import applied
 from bindu.core.edits.steps import ChangeStep
-from bindu.core.evaluate import evaluate
+from bindu.core.evaluation.evaluate import evaluate
 from bindu.core.scene.names import channel_named
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.mooring import the_mooring
-from bindu.formats.scene_json import read_scene, write_scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.conftest import Server
 from tests.web.packed import unpacked
 

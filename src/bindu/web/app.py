@@ -9,14 +9,14 @@ from flask_openapi3 import Info, OpenAPI
 from sqlalchemy import Engine
 from werkzeug.exceptions import BadRequest
 
-from bindu.formats.scene_json import LARGEST_FILE
+from bindu.formats.scene.scene_json import LARGEST_FILE
 from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.desk import Desk
-from bindu.web.driver_routes import driver_routes
+from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
-from bindu.web.order_routes import cause_routes, order_routes, what_if_routes
-from bindu.web.routes import edit_routes, file_routes, number_routes
+from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
+from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 

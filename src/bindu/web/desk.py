@@ -9,23 +9,23 @@ from flask import Response, g
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from bindu.core.compare import compared
+from bindu.core.checks.findings import Finding, findings
+from bindu.core.comparing.curves import compared
 from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.findings import Finding, findings
-from bindu.core.graph.node import Times
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.store.scenes import Check, Kept, Scenes
 from bindu.web.evaluations import Evaluations
 from bindu.web.problems import Unshowable
-from bindu.web.samples import packed_samples
-from bindu.web.schemas import CompareView, CompareWish, SceneEntry, Shown, Side
+from bindu.web.scene.samples import packed_samples
+from bindu.web.scene.schemas import CompareView, CompareWish, SceneEntry, Shown, Side
+from bindu.web.scene.views import changed_parts, scene_view
 from bindu.web.sender import SenderGone, watch_sender
-from bindu.web.views import changed_parts, scene_view
 
 BINARY = "application/octet-stream"
 Change = Callable[[Check], tuple[Kept, str]]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import OrderedDict
 from threading import Lock
 
-from bindu.core.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.evaluation.work import Watch
 from bindu.core.scene.model import Scene
-from bindu.core.work import Watch
 
 MOST_SCENES = 16
 

@@ -9,7 +9,7 @@ from flask import Response, request
 from flask_openapi3 import OpenAPI
 
 from bindu.web.problems import answer
-from bindu.web.schemas import Problem
+from bindu.web.scene.schemas import Problem
 
 HOSTS_VARIABLE = "BINDU_HOSTS"
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "::1"})

@@ -14,7 +14,7 @@ from werkzeug.exceptions import HTTPException
 
 from bindu.core.refusal import Refusal
 from bindu.store.scenes import NoSuchScene, StaleEdit
-from bindu.web.schemas import Problem
+from bindu.web.scene.schemas import Problem
 from bindu.web.sender import SenderGone
 
 Answers = dict[str | int, type[BaseModel] | dict[Any, Any] | None]

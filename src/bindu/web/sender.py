@@ -8,7 +8,7 @@ import time
 
 from flask import has_request_context, request
 
-from bindu.core.work import Watch
+from bindu.core.evaluation.work import Watch
 
 EVERY = 0.25
 """Seconds between two looks."""

@@ -9,7 +9,7 @@ from dataclasses import replace
 from typing import Protocol, TypeVar
 
 from bindu.core.formula.compiler import compiled
-from bindu.core.graph.node import Read
+from bindu.core.nodes.identity import Read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,

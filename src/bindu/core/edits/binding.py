@@ -8,15 +8,17 @@ from typing import Literal
 
 import numpy as np
 
-from bindu.core.angles import nearest_angles
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation, evaluate, row_at
-from bindu.core.graph.node import NodeId
-from bindu.core.graph.stages import QUATERNION, after, before, group_node, quaternion_node
+from bindu.core.evaluation.evaluate import Evaluation, evaluate, row_at
+from bindu.core.geometry.angles import nearest_angles
+from bindu.core.geometry.places import points_inside, points_outside
+from bindu.core.geometry.rotation import inverse, product
+from bindu.core.graph.kinds.group import group_node
+from bindu.core.graph.kinds.quaternion import quaternion_node
+from bindu.core.nodes.identity import QUATERNION, NodeId, after, before
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import inverse, product
 from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
@@ -27,12 +29,10 @@ from bindu.core.scene.settings import (
     Vector,
 )
 from bindu.core.steps.bound.constraint import seen_rotation_and_scale
-from bindu.core.steps.bound.places import (
+from bindu.core.steps.bound.targets import (
     owner_base,
     owner_frame,
     owner_reads,
-    points_inside,
-    points_outside,
     seen_target,
     target_reads,
 )

@@ -9,7 +9,7 @@ from typing import Literal
 
 from bindu.core.curves.keys import changed_keys, with_inserted_key, without_keys
 from bindu.core.curves.model import Curve
-from bindu.core.driven import captured, mirrored_rows
+from bindu.core.drivers.sheets import captured, mirrored_rows
 from bindu.core.edits.base import (
     finite,
     found_channel,

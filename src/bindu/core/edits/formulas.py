@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.copying import Following, alike, copied_text
+from bindu.core.drivers.copying import Following, alike, copied_text
 from bindu.core.edits.base import finite, found_part, found_step, identities, new_id, within
 from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.steps import AddStep, ChangeStep

@@ -6,10 +6,10 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from bindu.core.edits.base import within
+from bindu.core.placing.spaces import evaluated_step, space_ref, with_places_kept
 from bindu.core.scene.channels import ChannelRef, step_and_key
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import Handover, SpaceSettings
-from bindu.core.spaces import evaluated_step, space_ref, with_places_kept
 
 FrameMap = Callable[[float], float | None]
 """From old frames to new ones; None: what stood there goes away."""

@@ -13,7 +13,7 @@ from bindu.core.curves.model import Interpolation, Key
 from bindu.core.edits.base import found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
 from bindu.core.edits.keys import with_curve
-from bindu.core.keyed import keyed_values, own_values, weight_values
+from bindu.core.evaluation.keyed import keyed_values, own_values, weight_values
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_channel, step_and_key
 from bindu.core.scene.model import Layer, Scene

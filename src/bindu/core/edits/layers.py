@@ -23,7 +23,7 @@ from bindu.core.edits.base import (
 )
 from bindu.core.edits.keying import key_on_layer
 from bindu.core.edits.keys import without_curve
-from bindu.core.keyed import keyed_values
+from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import (
     ChannelRef,

@@ -21,7 +21,7 @@ from bindu.core.edits.base import (
 from bindu.core.edits.leads import without_member_parts
 from bindu.core.edits.remains import without_read_parts
 from bindu.core.edits.trees import ancestors, subtree
-from bindu.core.place import with_place_kept
+from bindu.core.placing.place import with_place_kept
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
 from bindu.core.scene.names import check_name, parts_by_name

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.clips import (
+from bindu.core.clips.clip import (
     Clip,
     ClipChannel,
     ClipPart,

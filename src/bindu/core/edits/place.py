@@ -9,17 +9,17 @@ from typing import Literal
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bindu.core.angles import continuous_angles
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.parts import checked_rest
 from bindu.core.edits.trees import ancestors, subtree
-from bindu.core.evaluate import Evaluation, evaluate, evaluate_only
-from bindu.core.graph.node import NodeId
-from bindu.core.graph.stages import at_tap
-from bindu.core.keyed import keyed_values
-from bindu.core.place import (
+from bindu.core.evaluation.evaluate import Evaluation, evaluate, evaluate_only
+from bindu.core.evaluation.keyed import keyed_values
+from bindu.core.geometry.angles import continuous_angles
+from bindu.core.geometry.rotation import rotation_matrices
+from bindu.core.nodes.identity import NodeId, at_tap
+from bindu.core.placing.place import (
     carried_pose,
     channels_of_local,
     final_channels,
@@ -31,7 +31,6 @@ from bindu.core.place import (
     with_channels,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Part, Scene
 from bindu.core.scene.settings import Vector

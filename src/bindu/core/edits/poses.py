@@ -11,7 +11,7 @@ import numpy as np
 from bindu.core.edits.base import found_channel, found_part
 from bindu.core.edits.channels import in_range
 from bindu.core.edits.keying import KeyValue, SetChannels, part_channels
-from bindu.core.keyed import keyed_values
+from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene

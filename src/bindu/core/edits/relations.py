@@ -10,7 +10,6 @@ from typing import Literal
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bindu.core.angles import continuous_angles
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Key
 from bindu.core.curves.spans import with_span
@@ -18,9 +17,11 @@ from bindu.core.curves.thin import thinned_places
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.choices import refuse_steps
 from bindu.core.edits.place import PlacePart
-from bindu.core.evaluate import Evaluation, evaluate
-from bindu.core.graph.node import Indices
-from bindu.core.place import (
+from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.geometry.angles import continuous_angles
+from bindu.core.geometry.rotation import orthonormal, rotation_matrices
+from bindu.core.nodes.operation import Indices
+from bindu.core.placing.place import (
     axes_of,
     final_channels,
     inverted,
@@ -30,7 +31,6 @@ from bindu.core.place import (
     worlds,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import orthonormal, rotation_matrices
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import Offset, Vector

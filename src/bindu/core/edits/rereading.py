@@ -10,8 +10,7 @@ from bindu.core.edits.base import found_part, found_step
 from bindu.core.edits.driven import ChangeDriven
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.formula.references import to_names, with_other_reads
-from bindu.core.graph.node import Read
-from bindu.core.graph.stages import WORLD_QUANTITIES, tap_of
+from bindu.core.nodes.identity import WORLD_QUANTITIES, Read, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene, Step

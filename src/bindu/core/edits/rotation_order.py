@@ -10,11 +10,17 @@ from scipy.spatial.transform import Rotation
 
 from bindu.core.edits.base import found_part, within
 from bindu.core.edits.parts import checked_rest
-from bindu.core.keyed import keyed_values
-from bindu.core.place import carried_pose, refuse_locked, rest_matrix, rest_of
+from bindu.core.evaluation.keyed import keyed_values
+from bindu.core.geometry.rotation import rotation_matrices
+from bindu.core.placing.place import carried_pose, refuse_locked, rest_matrix, rest_of
+from bindu.core.placing.reordering import (
+    ROTATION,
+    angles_in_order,
+    kinds_of,
+    rewritten,
+    vector_in_order,
+)
 from bindu.core.refusal import Refusal
-from bindu.core.reordering import ROTATION, angles_in_order, kinds_of, rewritten, vector_in_order
-from bindu.core.rotation import rotation_matrices
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Part, RotationOrder, Scene
 from bindu.core.scene.names import full_name

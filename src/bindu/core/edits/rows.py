@@ -30,7 +30,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import DrivenKeys, Scene, Step
 from bindu.core.scene.names import channel_name, channel_names
 from bindu.core.scene.settings import DrivenSettings, FormulaMode
-from bindu.core.steps.driven import check_outside
+from bindu.core.steps.driven.driven_keys import check_outside
 
 
 @dataclass(frozen=True)

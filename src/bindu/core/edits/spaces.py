@@ -7,7 +7,6 @@ from typing import Literal
 
 import numpy as np
 
-from bindu.core.angles import nearest_angles
 from bindu.core.curves.keys import with_keys, without_keys
 from bindu.core.curves.model import Key
 from bindu.core.curves.spans import stepped
@@ -16,15 +15,12 @@ from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.frames import with_places_kept_from
 from bindu.core.edits.keys import without_curve
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluate import Evaluation
-from bindu.core.graph.stages import channel_before
-from bindu.core.handovers import handover_states
-from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import Scene, Step
-from bindu.core.scene.names import channel_names, full_name
-from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, Keep, SpaceSettings
-from bindu.core.spaces import (
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.geometry.angles import nearest_angles
+from bindu.core.geometry.places import points_inside, rest_place, turned_inside
+from bindu.core.graph.kinds.channel import channel_before
+from bindu.core.placing.handovers import handover_states
+from bindu.core.placing.spaces import (
     Place,
     active_space,
     evaluated_step,
@@ -38,8 +34,13 @@ from bindu.core.spaces import (
     with_handover,
     with_places_kept,
 )
-from bindu.core.steps.bound.places import owner_frame, points_inside, rest_place, turned_inside
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.names import channel_names, full_name
+from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, Keep, SpaceSettings
 from bindu.core.steps.bound.space import space_name
+from bindu.core.steps.bound.targets import owner_frame
 
 PARENT = ""
 

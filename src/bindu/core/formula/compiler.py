@@ -12,7 +12,8 @@ from bindu.core.curves.model import Array
 from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, TIMES, measured
 from bindu.core.formula.parser import parse
 from bindu.core.formula.tree import Constant, Measure, Number, Reference, Tree
-from bindu.core.graph.node import Read, Times
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Times
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Mapping
 
 from bindu.core.formula.parser import parse, read_braces
 from bindu.core.formula.tree import Call, Measure, Reference, Tree
-from bindu.core.graph.node import Read
+from bindu.core.nodes.identity import Read
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

@@ -6,10 +6,11 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from bindu.core.graph.build import Replacements, build_node, roots
+from bindu.core.graph.kinds.ties import step_around
 from bindu.core.graph.loops import Loop, nodes_without_loops
-from bindu.core.graph.node import OWN, Node, NodeId
 from bindu.core.graph.order import dependents_of
-from bindu.core.graph.stages import step_around
+from bindu.core.nodes.identity import OWN, NodeId
+from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import layer_and_channel
 from bindu.core.scene.model import Scene
 

@@ -8,23 +8,17 @@ from dataclasses import dataclass, replace
 import networkx as nx
 
 from bindu.core.graph.build import Replacements, build_node, build_nodes
+from bindu.core.graph.kinds.group import group_node
+from bindu.core.graph.kinds.quaternion import quaternion_node
+from bindu.core.graph.kinds.ties import step_around
 from bindu.core.graph.marches import (
     Marches,
     groups_with_time,
     needs_all_frames,
     order_with_marches,
 )
-from bindu.core.graph.node import DEFAULT, OWN, Node, NodeId
-from bindu.core.graph.stages import (
-    LEAD,
-    QUATERNION,
-    after,
-    at_tap,
-    group_node,
-    quaternion_node,
-    step_around,
-    tap_of,
-)
+from bindu.core.nodes.identity import DEFAULT, OWN, QUATERNION, SOLVE, NodeId, after, at_tap, tap_of
+from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, zone_index
 from bindu.core.scene.model import Scene
 
@@ -158,7 +152,7 @@ def _closing(
         for n, source in enumerate(nodes[i].inputs)
         if n >= len(nodes[i].inputs) - nodes[i].reads
         and source in members
-        and source.quantity != LEAD
+        and source.quantity != SOLVE
         and graph.has_edge(source, i)
     )
 

@@ -6,8 +6,9 @@ from collections.abc import Mapping
 
 import networkx as nx
 
-from bindu.core.graph.node import Node, NodeId
 from bindu.core.graph.order import dependents_of, ordered
+from bindu.core.nodes.identity import NodeId
+from bindu.core.nodes.node import Node
 
 Marches = Mapping[NodeId, tuple[NodeId, ...]]
 """For each member of a group, all its members in the order of one frame."""

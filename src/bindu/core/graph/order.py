@@ -5,7 +5,8 @@ from __future__ import annotations
 import heapq
 from collections.abc import Mapping
 
-from bindu.core.graph.node import Node, NodeId
+from bindu.core.nodes.identity import NodeId
+from bindu.core.nodes.node import Node
 
 Dependents = Mapping[NodeId, tuple[NodeId, ...]]
 

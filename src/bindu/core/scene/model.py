@@ -11,6 +11,7 @@ from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
     DEFAULTS,
+    ZONES,
     ChannelRef,
     Zone,
     layer_and_channel,
@@ -292,10 +293,7 @@ class Scene:
         found: dict[str, list[Step]] = {}
         for step in (*self.layer_steps.values(), *self.steps.values()):
             found.setdefault(step.part, []).append(step)
-        return {
-            part: tuple(sorted(steps, key=lambda s: (zone_index(s.zone), s.position, s.id)))
-            for part, steps in found.items()
-        }
+        return {part: tuple(sorted(steps, key=_listed)) for part, steps in found.items()}
 
     @cached_property
     def layer_steps(self) -> Mapping[str, Step]:
@@ -379,6 +377,43 @@ class Scene:
                     found.setdefault(ChannelRef(part, channel), []).append(step)
         return {ref: tuple(steps) for ref, steps in found.items()}
 
+    def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
+        """The last step that is on and writes a channel in a zone, given by its place in the
+        order, or in an earlier one."""
+        row = self._written[0].get(ref)
+        return row[zone] if row else None
+
+    def writer_before(self, ref: ChannelRef, step: Step) -> Step | None:
+        """The last step that is on and writes a channel before a step of the same part."""
+        if ref not in self._written[0]:
+            return None
+        if (ref, step.id) in self._written[1]:
+            return self._written[1][ref, step.id]
+        listed = (one for one in self.writers(ref) if one.on and _listed(one) < _listed(step))
+        return max(listed, key=_listed, default=None)
+
+    @cached_property
+    def _written(
+        self,
+    ) -> tuple[
+        Mapping[ChannelRef, tuple[Step | None, ...]],
+        Mapping[tuple[ChannelRef, str], Step | None],
+    ]:
+        """For each channel that is written the last writer up to each zone, and for each of its
+        writers the one before it."""
+        last: dict[ChannelRef, tuple[Step | None, ...]] = {}
+        before: dict[tuple[ChannelRef, str], Step | None] = {}
+        nobody: tuple[Step | None, ...] = (None,) * len(ZONES)
+        for ref, steps in self._writers.items():
+            row = nobody
+            for step in steps:
+                before[ref, step.id] = row[-1]
+                if step.on:
+                    zone = zone_index(step.zone)
+                    row = row[:zone] + (step,) * (len(ZONES) - zone)
+            last[ref] = row
+        return last, before
+
     def channel_ids(self, part: str) -> tuple[str, ...]:
         """All channels of a part: built-in, own, and those of its steps, layers and groups."""
         own = (c.id for c in self.channels_of.get(part, ()))
@@ -443,3 +478,8 @@ class Scene:
         """What a channel without a curve is set to; its default where nobody set it."""
         value = self.parts[ref.part].values.get(ref.channel)
         return self.default(ref) if value is None else value
+
+
+def _listed(step: Step) -> tuple[int, int, str]:
+    """What orders the steps of a part."""
+    return zone_index(step.zone), step.position, step.id

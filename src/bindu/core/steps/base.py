@@ -9,8 +9,9 @@ from typing import Any, Protocol, cast
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, OverTime, Reach, Read, Running, Times
-from bindu.core.rotation import between
+from bindu.core.geometry.rotation import between
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.scene.channels import ChannelRef, Zone
 from bindu.core.scene.model import Scene, Step
 
@@ -46,6 +47,24 @@ class StepKind(Protocol):
 
     def trouble(self, scene: Scene, settings: Any) -> str:
         """Why it may make no finite number, and what to do."""
+
+
+class SharedSolve(Protocol):
+    """What is solved once for several parts: one node with an owner, from which the steps of the
+    members pick."""
+
+    zone: Zone
+
+    def reads(self, scene: Scene, owner: str) -> tuple[Read, ...]:
+        """What it reads, in the order of the inputs.
+
+        Args:
+            scene: the scene.
+            owner: the identity of the thing that owns it.
+        """
+
+    def operation(self, scene: Scene, owner: str) -> Operation:
+        """How it is solved."""
 
 
 @dataclass(frozen=True)

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from bindu.core.graph.node import Read
+from bindu.core.nodes.identity import Read
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import CONSTRAINED, StepSettings
-from bindu.core.steps.base import StepKind
+from bindu.core.steps.base import SharedSolve, StepKind
 from bindu.core.steps.bound.aim import AimKind
 from bindu.core.steps.bound.constraint import ConstraintStepKind
 from bindu.core.steps.bound.follow import FollowKind
-from bindu.core.steps.bound.lead import LeadKind
+from bindu.core.steps.bound.lead import LeadKind, LeadSolve
 from bindu.core.steps.bound.path import PathKind
 from bindu.core.steps.bound.space import SpaceStepKind
-from bindu.core.steps.driven import DrivenKind
-from bindu.core.steps.formula import FormulaKind
-from bindu.core.steps.layer import LayerKind
-from bindu.core.steps.limit import LimitKind
+from bindu.core.steps.driven.driven_keys import DrivenKind
+from bindu.core.steps.driven.formula import FormulaKind
+from bindu.core.steps.final.limit import LimitKind
+from bindu.core.steps.keyed.layer import LayerKind
 
 _ALL: tuple[StepKind, ...] = (
     LayerKind(),
@@ -32,11 +32,17 @@ _ALL: tuple[StepKind, ...] = (
     LimitKind(),
 )
 KINDS: Mapping[str, StepKind] = {kind.name: kind for kind in _ALL}
+LEAD_SOLVE = LeadSolve()
 
 
 def kind_of(settings: StepSettings) -> StepKind:
     """The kind of step that these settings are for."""
     return KINDS[settings.kind]
+
+
+def solve_of(scene: Scene, owner: str) -> SharedSolve:
+    """What the thing of this identity solves for its members."""
+    return LEAD_SOLVE
 
 
 def kind_label(settings: StepSettings) -> str:

@@ -9,11 +9,14 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Reach, Read, Running, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.graph.running import KeptRunning
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.looking import Side, least_turn, looking
+from bindu.core.geometry.places import directions_inside, weighted_mean
+from bindu.core.geometry.rotation import angles_quaternion, matrices_of, product
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import angles_quaternion, matrices_of, product
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import AimSettings, Space
@@ -26,14 +29,7 @@ from bindu.core.steps.bound.checks import (
     found_target,
     target_names,
 )
-from bindu.core.steps.bound.looking import Side, least_turn, looking
-from bindu.core.steps.bound.places import (
-    directions_inside,
-    owner_base,
-    owner_frame,
-    owner_reads,
-    weighted_mean,
-)
+from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads
 
 WORLD = Space("world")
 NEAREST = 1e-9

@@ -8,14 +8,24 @@ from functools import cached_property
 
 import numpy as np
 
-from bindu.core.angles import Shown, shown_angles
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Reach, Read, Running, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.graph.running import KeptRunning
-from bindu.core.graph.stages import before
+from bindu.core.geometry.angles import Shown, shown_angles
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import (
+    IDENTITY,
+    points_inside,
+    points_outside,
+    rotation_and_scale,
+    seen_from,
+    turned_inside,
+    turned_outside,
+    weighted_mean,
+)
+from bindu.core.geometry.rotation import angles_quaternion, mean_rotation, product
+from bindu.core.nodes.identity import Read, before
+from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
-from bindu.core.rotation import angles_quaternion, mean_rotation, product
 from bindu.core.scene.channels import AXES, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import (
@@ -32,22 +42,14 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     target_names,
 )
-from bindu.core.steps.bound.places import (
-    IDENTITY,
+from bindu.core.steps.bound.targets import (
     Inputs,
     SeenTarget,
     owner_base,
     owner_frame,
     owner_reads,
-    points_inside,
-    points_outside,
-    rotation_and_scale,
-    seen_from,
     seen_target,
     target_reads,
-    turned_inside,
-    turned_outside,
-    weighted_mean,
 )
 
 Kept = tuple[Shown, Shown]

@@ -9,16 +9,8 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import DEFAULT, Operation, Reach, Read, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.refusal import Refusal
-from bindu.core.rotation import between, inverse, product
-from bindu.core.scene.channels import GROUPS, Zone, step_channel
-from bindu.core.scene.model import Scene, Step
-from bindu.core.scene.settings import FollowSettings
-from bindu.core.steps.bound.checks import checked_tap
-from bindu.core.steps.bound.places import (
-    owner_frame,
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import (
     points_inside,
     points_outside,
     rest_place,
@@ -29,6 +21,15 @@ from bindu.core.steps.bound.places import (
     turned_outside,
     within,
 )
+from bindu.core.geometry.rotation import between, inverse, product
+from bindu.core.nodes.identity import DEFAULT, Read
+from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import GROUPS, Zone, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import FollowSettings
+from bindu.core.steps.bound.checks import checked_tap
+from bindu.core.steps.bound.targets import owner_frame
 
 
 @dataclass(frozen=True)

@@ -9,18 +9,8 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Reach, Read, Running, Stage, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.graph.running import KeptRunning
-from bindu.core.graph.stages import LEAD, QUATERNION, before
-from bindu.core.refusal import Refusal
-from bindu.core.rotation import cross, inverse, product
-from bindu.core.scene.channels import Zone, step_channel
-from bindu.core.scene.model import LeadGroup, Scene, Step
-from bindu.core.scene.settings import LeadSettings
-from bindu.core.steps.bound.places import (
-    Inputs,
-    owner_frame,
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import (
     points_inside,
     points_outside,
     rest_place,
@@ -29,6 +19,15 @@ from bindu.core.steps.bound.places import (
     turned_outside,
     within,
 )
+from bindu.core.geometry.rotation import cross, inverse, product
+from bindu.core.nodes.identity import QUATERNION, SOLVE, Read, Stage, before
+from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.running import KeptRunning
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone, step_channel
+from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.settings import LeadSettings
+from bindu.core.steps.bound.targets import Inputs, owner_frame
 
 
 @dataclass(frozen=True)
@@ -257,7 +256,7 @@ class LeadKind:
         above, parent = part_above(scene, lead), scene.parts[step.part].parent
         parts = [] if parent == above else [above, parent]
         around = (Read(part, "world matrix", "final") for part in parts if part is not None)
-        return (Read(lead.part, LEAD, Stage("group", lead.id)), *around)
+        return (Read(lead.part, SOLVE, Stage("owner", lead.id)), *around)
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``MemberOperation``."""
@@ -277,8 +276,25 @@ class LeadKind:
         return "Its parent is scaled to nothing there; scale it less."
 
 
-def lead_reads(scene: Scene, lead: LeadGroup) -> tuple[Read, ...]:
-    """What a lead group reads; see ``LeadOperation``."""
+class LeadSolve:
+    """See ``SharedSolve``: where all members of a lead group are."""
+
+    zone: Zone = "bound"
+
+    def reads(self, scene: Scene, owner: str) -> tuple[Read, ...]:
+        """See ``LeadOperation``."""
+        return _lead_reads(scene, scene.leads[owner])
+
+    def operation(self, scene: Scene, owner: str) -> Operation:
+        """See ``LeadOperation``."""
+        lead = scene.leads[owner]
+        locals_ = tuple(owner_frame(scene, part) for part in lead.members)
+        elsewhere = _elsewhere(scene, lead)
+        above = part_above(scene, lead) is not None and any(elsewhere)
+        return LeadOperation(locals_, elsewhere, above)
+
+
+def _lead_reads(scene: Scene, lead: LeadGroup) -> tuple[Read, ...]:
     reads = [
         Read(lead.part, step_channel(lead.id, key), "final") for key in ("position", "rotation")
     ]
@@ -293,14 +309,6 @@ def lead_reads(scene: Scene, lead: LeadGroup) -> tuple[Read, ...]:
         reads.append(Read(part, "translation", before(step)))
         reads.append(Read(part, QUATERNION, before(step)))
     return tuple(reads)
-
-
-def lead_operation(scene: Scene, lead: LeadGroup) -> Operation:
-    """See ``LeadOperation``."""
-    locals_ = tuple(owner_frame(scene, part) for part in lead.members)
-    elsewhere = _elsewhere(scene, lead)
-    above = part_above(scene, lead) is not None and any(elsewhere)
-    return LeadOperation(locals_, elsewhere, above)
 
 
 def part_above(scene: Scene, lead: LeadGroup) -> str | None:

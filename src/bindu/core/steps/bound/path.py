@@ -9,9 +9,13 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Operation, Reach, Read, Running, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.graph.running import KeptRunning
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.looking import Side, looking
+from bindu.core.geometry.places import directions_inside, points_inside, points_outside
+from bindu.core.geometry.smooth_path import smooth_path
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene, Step
@@ -23,17 +27,7 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     found_target,
 )
-from bindu.core.steps.bound.looking import Side, looking
-from bindu.core.steps.bound.places import (
-    Inputs,
-    directions_inside,
-    owner_base,
-    owner_frame,
-    owner_reads,
-    points_inside,
-    points_outside,
-)
-from bindu.core.steps.bound.smooth_path import smooth_path
+from bindu.core.steps.bound.targets import Inputs, owner_base, owner_frame, owner_reads
 
 WORLD = Space("world")
 MOST_POINTS = 200

@@ -9,18 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.graph.node import Indices, Operation, Reach, Read, Running, Times
-from bindu.core.graph.operations import LocalFrame
-from bindu.core.graph.running import KeptRunning
-from bindu.core.refusal import Refusal
-from bindu.core.rotation import angles_quaternion, between, product
-from bindu.core.scene.channels import Zone, step_channel
-from bindu.core.scene.model import Scene, Step
-from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
-from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
-from bindu.core.steps.bound.places import (
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import (
     IDENTITY,
-    owner_frame,
     place_of,
     points_inside,
     points_outside,
@@ -29,6 +20,16 @@ from bindu.core.steps.bound.places import (
     turned_inside,
     turned_outside,
 )
+from bindu.core.geometry.rotation import angles_quaternion, between, product
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Indices, Operation, Reach, Running, Times
+from bindu.core.nodes.running import KeptRunning
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone, step_channel
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
+from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
+from bindu.core.steps.bound.targets import owner_frame
 
 MOST_SPACES = 100
 MOST_HANDOVERS = 10_000

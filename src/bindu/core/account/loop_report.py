@@ -1,0 +1,215 @@
+"""What is said about a loop: its chain, why it is one, where it matters, what would break it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import islice
+from typing import Literal
+
+import networkx as nx
+import numpy as np
+
+from bindu.core.account.labels import node_label, read_and_written, read_label
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.rereading import rereading
+from bindu.core.edits.steps import ChangeStep
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.graph.build import build_node
+from bindu.core.graph.kinds.stepped import step_nodes
+from bindu.core.graph.kinds.ties import step_around, step_made
+from bindu.core.graph.loops import Loop, feeds_from
+from bindu.core.graph.reads import read_node
+from bindu.core.nodes.identity import NodeId, Read, at_tap, tap_of
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TAPS
+from bindu.core.scene.model import Scene, Step
+from bindu.core.steps.registry import kind_of
+
+RemedyKind = Literal["earlier tap", "one frame back", "mute"]
+MOST_REMEDIES = 20
+MOST_LOOPS = 100
+"""So many loops are told in full; the rest as a number."""
+DIFFERENT = 1e-9
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A change that breaks a loop; ``tap`` is the one that is read then."""
+
+    kind: RemedyKind
+    text: str
+    step: str
+    edits: tuple[AnyEdit, ...]
+    tap: str | None = None
+
+
+@dataclass(frozen=True)
+class LoopReport:
+    """A loop for people.
+
+    Attributes:
+        parts: which take part, in the order of the chain.
+        chain: the nodes of the shortest way round, as labels.
+        why: one sentence for each read on the way round.
+        held: what is taken instead of what.
+        frames: on how many frames that makes a difference, and on which first.
+        remedies: each breaks the loop.
+    """
+
+    loop: Loop
+    parts: tuple[str, ...]
+    chain: tuple[str, ...]
+    why: tuple[str, ...]
+    held: str
+    frames: int
+    first: int | None
+    remedies: tuple[Remedy, ...]
+
+
+@dataclass(frozen=True)
+class _Link:
+    """A step on the way round, and what it reads of the node before."""
+
+    step: Step
+    read: Read
+
+
+def loop_reports(evaluation: Evaluation) -> tuple[LoopReport, ...]:
+    """The loops of a scene, as they were found."""
+    return tuple(_report(evaluation, loop) for loop in evaluation.graph.loops[:MOST_LOOPS])
+
+
+def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
+    scene = evaluation.scene
+    links = list(_links(scene, loop))
+    frames, first = _difference(evaluation, loop)
+    reader = step_made(scene, loop.reader)
+    held = f"{node_label(scene, loop.held)} in place of {node_label(scene, loop.chain[-2])}"
+    who = f"“{reader.name}” of {scene.parts[reader.part].name}" if reader else "it"
+    return LoopReport(
+        loop,
+        tuple(dict.fromkeys(node.part for node in loop.chain)),
+        tuple(node_label(scene, node) for node in loop.chain),
+        tuple(read_and_written(scene, link.step, link.read) for link in links),
+        f"{who} takes {held}, so that the rest still runs.{_others(loop)}",
+        frames,
+        first,
+        tuple(islice(_remedies(evaluation, loop, links), MOST_REMEDIES)),
+    )
+
+
+def _others(loop: Loop) -> str:
+    if not loop.more:
+        return ""
+    return f" There are other ways round; {loop.more} more reads are held for them."
+
+
+def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
+    """The reads that the chain goes along."""
+    for source, node in zip(loop.chain, loop.chain[1:], strict=False):
+        step = step_made(scene, node)
+        if step is None or node not in step_nodes(step):
+            continue
+        for read in kind_of(step.settings).reads(scene, step, node.quantity):
+            if read_node(scene, read) == source:
+                yield _Link(step, read)
+                break
+
+
+def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
+    """On how many frames the held value is another one than what it stands for."""
+    source = loop.chain[-2]
+    if loop.held not in evaluation.results:
+        return 0, None
+    if source.quantity == "world position" and source.stage == at_tap("final"):
+        # Where only the loop read it, it is not computed apart from the world matrix.
+        wanted = evaluation.world(source.part)[:, :, 3]
+    elif source in evaluation.results:
+        wanted = evaluation.result(source).values
+    else:
+        return 0, None
+    taken = evaluation.result(loop.held).values
+    if wanted.shape[1:] != taken.shape[1:]:
+        return 0, None
+    apart = np.abs(wanted - taken).reshape(max(len(wanted), len(taken)), -1).max(axis=1)
+    frames = np.flatnonzero(apart > DIFFERENT)
+    if not len(frames):
+        return 0, None
+    count = len(frames) if len(apart) > 1 else len(evaluation.times.frames)
+    return count, evaluation.times.first + int(frames[0])
+
+
+def _remedies(evaluation: Evaluation, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
+    """Changes that open the way round; those that leave no other way first."""
+    scene = evaluation.scene
+    whole: list[Remedy] = []
+    partly: list[Remedy] = []
+    members = set(loop.members)
+    kept: set[tuple[str, RemedyKind]] = set()
+    for link in links:
+        if len(whole) + len(partly) >= MOST_REMEDIES:
+            break
+        for remedy, new in _read_remedies(scene, link):
+            # Of the earlier taps only the nearest that opens the way is offered.
+            known = (remedy.step, remedy.kind) in kept
+            if known or read_node(scene, new) in members or not _opens(scene, loop, remedy, new):
+                continue
+            kept.add((remedy.step, remedy.kind))
+            (whole if _breaks(scene, loop, remedy.edits) else partly).append(remedy)
+        step = scene.steps.get(link.step.id)
+        if step is not None and (step.id, "mute") not in kept:
+            kept.add((step.id, "mute"))
+            mute = (ChangeStep(step.id, on=False),)
+            name = scene.parts[step.part].name
+            remedy = Remedy("mute", f"mute “{step.name}” of {name}", step.id, mute)
+            (whole if _breaks(scene, loop, mute) else partly).append(remedy)
+    yield from whole or partly
+
+
+def _read_remedies(scene: Scene, link: _Link) -> Iterator[tuple[Remedy, Read]]:
+    """Other reads in the place of one, as remedies."""
+    owner, what = scene.parts[link.step.part].name, read_label(scene, link.read)
+    now = tap_of(link.read.tap)
+    if now is not None:
+        for tap in reversed(TAPS[: TAPS.index(now)]):
+            new = link.read._replace(tap=tap)
+            edits = tuple(rereading(scene, link.step, link.read, new))
+            if edits:
+                text = f"let {owner} read {what} at {tap}"
+                yield Remedy("earlier tap", text, link.step.id, edits, tap), new
+    new = link.read._replace(back=True)
+    edits = tuple(rereading(scene, link.step, link.read, new))
+    if edits:
+        text = f"let {owner} read {what} one frame back"
+        yield Remedy("one frame back", text, link.step.id, edits), new
+
+
+def _opens(scene: Scene, loop: Loop, remedy: Remedy, new: Read) -> bool:
+    """Whether what is read instead is not made of the loop again."""
+    try:
+        changed = applied(scene, remedy.edits)
+    except Refusal:
+        return False
+    return new.back or not feeds_from(changed, read_node(changed, new), set(loop.members))
+
+
+def _breaks(scene: Scene, loop: Loop, edits: Sequence[AnyEdit]) -> bool:
+    """Whether a change leaves none of the loop's values in a loop: without the nodes that it takes
+    away, and the read that it changes, nothing in the group feeds itself."""
+    changed = applied(scene, edits)
+    left = {node for node in loop.members if _there(changed, node)}
+    graph: nx.DiGraph[NodeId] = nx.DiGraph()
+    for node_id in left:
+        node = build_node(changed, node_id, {})
+        inputs = node.inputs[1 if node.delayed else 0 :]
+        graph.add_edges_from((i, node_id) for i in inputs if i in left)
+    return nx.is_directed_acyclic_graph(graph)
+
+
+def _there(scene: Scene, node: NodeId) -> bool:
+    """Whether a node still is one: that of a muted step is not."""
+    if node.stage.kind not in ("step", "before"):
+        return True
+    step = step_around(scene, node.stage)
+    return step is not None and step.on

@@ -1,0 +1,1 @@
+"""What is wrong, where and how much."""

@@ -1,0 +1,1 @@
+"""Poses and animation, taken from a scene and put into one."""

@@ -1,0 +1,1 @@
+"""Two curves, two orders."""

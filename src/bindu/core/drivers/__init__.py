@@ -1,0 +1,1 @@
+"""What drives channels: sheets of driven keys, copied formulas, slip."""

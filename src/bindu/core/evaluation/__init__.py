@@ -1,0 +1,1 @@
+"""Runs a graph over all frames and keeps the results."""

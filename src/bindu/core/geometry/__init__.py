@@ -1,0 +1,1 @@
+"""Pure maths on arrays: rotations, directions, paths and places."""

@@ -1,0 +1,65 @@
+"""Channels: a channel's own value, and what each step makes of it."""
+
+from __future__ import annotations
+
+from bindu.core.graph.kinds.stepped import Find, stepped
+from bindu.core.graph.kinds.ties import step_around, step_made, step_ties
+from bindu.core.nodes.channel import Component, OwnCurve, StillNumber
+from bindu.core.nodes.identity import OWN, NodeId, Stage, after, at_tap, before, tap_of
+from bindu.core.nodes.node import Node
+from bindu.core.nodes.operation import Operation
+from bindu.core.scene.channels import AXES, ChannelRef, Tap, zone_index
+from bindu.core.scene.model import Scene, Step
+
+
+def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:
+    """The node that holds a channel's value right after a zone.
+
+    Where a zone does nothing, its tap is the one before, so this is the last step that is on
+    and writes the channel up to that zone, or the channel's own curve or value.
+    """
+    return channel_node(scene, ref, at_tap(tap))
+
+
+def channel_before(scene: Scene, ref: ChannelRef, step: Step) -> NodeId:
+    """The node that holds a channel's value before a step of its part."""
+    return channel_node(scene, ref, before(step))
+
+
+def channel_node(scene: Scene, ref: ChannelRef, stage: Stage) -> NodeId:
+    """The node that holds a channel's value at a tap, or right after or before a step."""
+    return NodeId(ref.part, ref.channel, last_written(scene, ref, stage))
+
+
+def last_written(scene: Scene, ref: ChannelRef, stage: Stage) -> Stage:
+    """Right after the last step that is on and writes a channel up to a tap, or before a step; or
+    the channel's own value."""
+    until = step_around(scene, stage)
+    if until is not None:
+        last = scene.writer_before(ref, until)
+    else:
+        last = scene.last_writer(ref, zone_index(_tap(stage)))
+    return OWN if last is None else after(last)
+
+
+def _tap(stage: Stage) -> Tap:
+    tap = tap_of(stage)
+    assert tap is not None
+    return tap
+
+
+def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
+    """A channel's own value or its default; one component of a group that a step wrote as a
+    whole; or what a step that writes the channel alone makes of it."""
+    ref = ChannelRef(node_id.part, node_id.quantity)
+    step = step_made(scene, node_id)
+    if step is None:
+        curve = scene.curves.get(ref) if node_id.stage == OWN else None
+        kept = scene.set_value if node_id.stage == OWN else scene.default
+        operation: Operation = OwnCurve(curve) if curve else StillNumber(kept(ref))
+        return Node(node_id, (), operation, 0, (0, scene.tree_order[ref.part], 0))
+    if step.settings.groups:
+        group, axis = node_id.quantity.split(".")
+        whole = NodeId(node_id.part, group, after(step))
+        return Node(node_id, (whole,), Component(AXES.index(axis)), 0, step_ties(scene, step))
+    return stepped(scene, node_id, step, channel_before(scene, ref, step), find)

@@ -1,0 +1,67 @@
+"""Groups: translation, scale, and rotation as angles."""
+
+from __future__ import annotations
+
+from bindu.core.graph.kinds.channel import channel_node, last_written
+from bindu.core.graph.kinds.stepped import Find, stepped
+from bindu.core.graph.kinds.ties import late_ties, step_around, step_made, step_ties
+from bindu.core.nodes.group import ThreeChannels
+from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap, before
+from bindu.core.nodes.node import Node
+from bindu.core.nodes.quaternion import ContinuousAngles
+from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.model import Scene
+
+
+def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
+    """The node that holds a group at a tap, or before a step.
+
+    Where one step wrote the whole group last, it is that step's; a rotation is then a
+    quaternion. Else it is made of the three channels.
+    """
+    if stage.kind == "default":
+        return NodeId(part, group, stage)
+    last = {last_written(scene, ChannelRef(part, f"{group}.{axis}"), stage) for axis in AXES}
+    written = last.pop()
+    step = step_around(scene, written)
+    if last or step is None or group not in step.settings.groups:
+        return NodeId(part, group, stage)
+    return NodeId(part, QUATERNION if group == "rotation" else group, written)
+
+
+def angles_node(scene: Scene, part: str, stage: Stage) -> NodeId:
+    """The node that holds a part's rotation as angles at a tap, or before a step."""
+    return group_node(scene, part, "rotation", stage)._replace(quantity="rotation")
+
+
+def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
+    """Three channels as one vector, or what a step that writes the whole group makes of it: of a
+    rotation that is a quaternion, shown as angles here."""
+    part, group, stage = node_id
+    step = step_made(scene, node_id)
+    if step is None:
+        return _of_channels(scene, node_id)
+    if group == "rotation":
+        inputs = (NodeId(part, QUATERNION, stage), NodeId(part, "rotation", at_tap("driven")))
+        shown = ContinuousAngles(scene.parts[part].rotation_order)
+        return Node(node_id, inputs, shown, 0, step_ties(scene, step))
+    return stepped(scene, node_id, step, group_node(scene, part, group, before(step)), find)
+
+
+def _of_channels(scene: Scene, node_id: NodeId) -> Node:
+    part, group, stage = node_id
+    ties = late_ties(scene, node_id)
+    if stage.kind == "default":
+        zero = scene.default(ChannelRef(part, f"{group}.x"))
+        return Node(node_id, (), ThreeChannels((zero, zero, zero)), 0, ties)
+    inputs: list[NodeId] = []
+    components: list[float | None] = []
+    for axis in AXES:
+        ref = ChannelRef(part, f"{group}.{axis}")
+        source = channel_node(scene, ref, stage)
+        moving = ref in scene.curves or source.stage != OWN
+        components.append(None if moving else scene.set_value(ref))
+        if moving:
+            inputs.append(source)
+    x, y, z = components
+    return Node(node_id, tuple(inputs), ThreeChannels((x, y, z)), 0, ties)

@@ -1,0 +1,21 @@
+"""A node of the graph."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from bindu.core.nodes.identity import NodeId
+from bindu.core.nodes.operation import Operation
+
+
+class Node(NamedTuple):
+    """One value of the graph. ``reads`` counts how many of the last inputs are reads of a step
+    (the others are the stream that it continues); ``order`` breaks ties; a ``delayed`` node takes
+    its first input as it was one frame back."""
+
+    id: NodeId
+    inputs: tuple[NodeId, ...]
+    operation: Operation
+    reads: int
+    order: tuple[int, int, int]
+    delayed: bool = False

@@ -1,0 +1,1 @@
+"""World places written into channels: spaces, handovers, matching."""

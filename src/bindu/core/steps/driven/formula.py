@@ -1,0 +1,77 @@
+"""Formulas: a channel computed from others."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from bindu.core.curves.model import Array
+from bindu.core.formula.compiler import compiled
+from bindu.core.formula.references import to_identities, to_names
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import FormulaSettings
+from bindu.core.steps.base import kind_checks_channel
+from bindu.core.steps.driven.modes import combined
+
+
+@dataclass(frozen=True)
+class FormulaOperation:
+    """Sets, adds to or scales the value that comes in."""
+
+    settings: FormulaSettings
+    reach: Reach = "this frame"
+
+    @property
+    def digest(self) -> str:
+        return f"formula {self.settings.mode} {self.settings.text}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,) or (1,)."""
+        made = compiled(self.settings.text).values(inputs[1:], times)
+        return combined(self.settings.mode, inputs[0], made)
+
+
+class FormulaKind:
+    """See ``StepKind``."""
+
+    name = "formula"
+    zones: tuple[Zone, ...] = ("driven", "late")
+    zone_reason = "a formula writes driven values; marked late, it sees solved results"
+
+    def checked(self, scene: Scene, part: str, settings: FormulaSettings) -> FormulaSettings:
+        """Settings with identities; see ``StepKind``."""
+        channel = kind_checks_channel(scene, part, settings.channel)
+        try:
+            text = to_identities(scene, settings.text)
+        except Refusal as refusal:
+            raise refusal.at("formula") from None
+        return replace(settings, channel=channel, text=text)
+
+    def shown(self, scene: Scene, settings: FormulaSettings) -> FormulaSettings:
+        """Settings with names."""
+        return replace(settings, text=to_names(scene, settings.text))
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """Whatever the text refers to."""
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
+        return compiled(settings.text).reads
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``FormulaOperation``."""
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
+        return FormulaOperation(settings)
+
+    def described(self, scene: Scene, settings: FormulaSettings) -> str:
+        """The formula as people see it."""
+        sign = {"set": "", "add": "+ ", "scale": "× "}[settings.mode]
+        return sign + to_names(scene, settings.text)
+
+    def trouble(self, scene: Scene, settings: FormulaSettings) -> str:
+        """See ``StepKind``."""
+        return "Look for a division by zero or a root of a negative number."

@@ -1,0 +1,71 @@
+"""Layers: a curve laid over what comes from below."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.nodes.identity import Read
+from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone
+from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.settings import LayerMode, LayerSettings
+
+
+@dataclass(frozen=True)
+class LayerOperation:
+    """Adds the layer's curve to the value that comes in, or puts it in its place."""
+
+    mode: LayerMode
+    reach: Reach = "this frame"
+
+    @property
+    def digest(self) -> str:
+        return f"layer {self.mode}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,) or (1,)."""
+        below, own = inputs
+        return below + own if self.mode == "add" else np.asarray(own)
+
+
+class LayerKind:
+    """See ``StepKind``. The scene itself makes these steps, from curves on its layers."""
+
+    name = "layer"
+    zones: tuple[Zone, ...] = ("keyed",)
+    zone_reason = "it is made of keys"
+
+    def checked(self, scene: Scene, part: str, settings: LayerSettings) -> LayerSettings:
+        """Always refused: a layer's step comes with its first key."""
+        raise Refusal("put a key on the layer instead.", place="layer")
+
+    def shown(self, scene: Scene, settings: LayerSettings) -> LayerSettings:
+        """Nothing in it is shown by name."""
+        return settings
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """The curve on the layer."""
+        settings = step.settings
+        assert isinstance(settings, LayerSettings)
+        return (Read(*settings.source, "keyed"),)
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``LayerOperation``."""
+        settings = step.settings
+        assert isinstance(settings, LayerSettings)
+        return LayerOperation(settings.mode)
+
+    def described(self, scene: Scene, settings: LayerSettings) -> str:
+        """What it does, and how many keys it has."""
+        count = len(scene.curves[settings.source].keys)
+        verb = "adds" if settings.mode == "add" else "replaces by"
+        return f"{verb} {count} key{'s' if count != 1 else ''}"
+
+    def trouble(self, scene: Scene, settings: LayerSettings) -> str:
+        """See ``StepKind``."""
+        return "Look at its keys."

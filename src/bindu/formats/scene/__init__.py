@@ -1,0 +1,1 @@
+"""Bindu's own scene files."""

@@ -1,0 +1,178 @@
+"""The scene document: what a ``*.bindu.json`` file holds. People's names, no hidden order.
+
+The JSON Schema in docs/scene.schema.json is made from these models.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from bindu.core.scene.channels import Zone
+from bindu.core.scene.model import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
+from bindu.core.scene.settings import LayerMode
+from bindu.formats.scene.curve_entries import (
+    CurveField,
+    Entry,
+    Flag,
+    Listed,
+    Number,
+    Vector3,
+    Whole,
+)
+from bindu.formats.scene.step_entries import AnyStepEntry
+
+
+class RestEntry(Entry):
+    """Where the part is with all channels at default."""
+
+    translation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="metres")
+    rotation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="degrees about x, y, z")
+
+
+class ShapeEntry(Entry):
+    """A simple solid drawn for the part."""
+
+    kind: ShapeKind = "none"
+    size: Vector3 = Field(default=(1.0, 1.0, 1.0), description="metres along x, y, z")
+    offset: Vector3 = Field(default=(0.0, 0.0, 0.0), description="of its centre, metres")
+    colour: str = Field(default="#C9A66B", description="#RRGGBB")
+
+
+class ChannelEntry(Entry):
+    """An own channel."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    kind: ChannelKind = "number"
+    default: Number = 0.0
+    low: Number | None = None
+    high: Number | None = None
+    unit: str = ""
+    options: Listed[str] = []
+    shows: ChannelShow = Field("nothing", description="what it shows on the part's shape")
+
+
+class PartEntry(Entry):
+    """A part with all that belongs to it. Parents come before their children."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    parent: str | None = Field(None, description="the parent's name")
+    role: Role = "control"
+    side: Side = "centre"
+    rest: RestEntry = RestEntry()
+    rotation_order: RotationOrder = Field("xyz", description="the first axis is applied first")
+    shape: ShapeEntry = ShapeEntry()
+    channels: Listed[ChannelEntry] = []
+    values: dict[str, Number] = Field({}, description="channels without keys that are set")
+    curves: dict[str, CurveField] = Field({}, description="by channel")
+    layers: dict[str, dict[str, CurveField]] = Field(
+        {}, description="curves on layers, by layer and channel"
+    )
+    steps: Listed[AnyStepEntry] = Field([], description="in their listed order")
+    locked: Listed[str] = Field([], description="channels locked against edits by hand")
+    pose: dict[str, Number] = Field({}, description="the part's own default pose, by channel")
+    pair: str | None = Field(None, description="the part on the other side, where given by hand")
+
+
+class LayerEntry(Entry):
+    """A layer of curves; its weight is the channel ``<name>.weight`` of ``part``."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    mode: LayerMode = "add"
+    on: Flag = True
+    solo: Flag = False
+
+
+class SetEntry(Entry):
+    """A named choice of parts, and of channels as part.channel."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    colour: str = Field(default="#C9A66B", description="#RRGGBB")
+    parts: Listed[str] = []
+    channels: Listed[str] = []
+
+
+class DrivenEntry(Entry):
+    """A set of driven keys; its rows are steps of the parts that it drives."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    driver: str = Field("0", description="a formula, often one {part.channel}")
+    range: tuple[Number, Number] = Field((0.0, 1.0), description="where the driver is tried")
+    stops: Listed[Number] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
+
+
+class ProbeEntry(Entry):
+    """A slip probe: a point on a part, and the part that it should stick to (none: the world)."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    point: Vector3 = Field(
+        (0.0, 0.0, 0.0),
+        description="metres; of a rolling one from the part's origin to the contact, in the "
+        "ground's axes",
+    )
+    rolling: Flag = False
+    ground: str | None = None
+
+
+class LeadEntry(Entry):
+    """A lead group; who leads is ``<name>.position`` and ``<name>.rotation`` of ``part``: 0 for
+    nobody, 1 for the first member, and so on."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    members: Listed[str] = Field(min_length=2)
+
+
+class VariantEntry(Entry):
+    """Another state of a step: its zone and place in it, on or off."""
+
+    part: str
+    step: str
+    zone: Zone | None = None
+    position: Whole = 0
+    on: Flag | None = None
+
+
+class WhatIfEntry(Entry):
+    """Two states of some steps, to be looked at side by side."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    one: Listed[VariantEntry] = []
+    other: Listed[VariantEntry] = []
+
+
+class MarkerEntry(Entry):
+    """A label on a frame."""
+
+    frame: Number
+    label: str
+    id: str | None = Field(None, description="identity; made up when left out")
+
+
+class SceneDocument(Entry):
+    """A whole scene."""
+
+    format: Literal["bindu scene"]
+    version: Literal[1]
+    name: str
+    fps: Number = 24.0
+    range: tuple[Whole, Whole] = Field((0, 120), description="first and last frame")
+    parts: Listed[PartEntry] = []
+    layers: Listed[LayerEntry] = Field([], description="from the lowest to the highest")
+    sets: Listed[SetEntry] = []
+    markers: Listed[MarkerEntry] = []
+    driven: Listed[DrivenEntry] = Field([], description="sets of driven keys")
+    probes: Listed[ProbeEntry] = Field([], description="slip probes")
+    leads: Listed[LeadEntry] = Field([], description="lead groups")
+    what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")

@@ -1,0 +1,282 @@
+"""A document as the edits that make its scene."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import cast
+
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Curve
+from bindu.core.edits import AnyEdit
+from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.driven import AddDriven, ChangeDriven
+from bindu.core.edits.keys import PutKeys, SetOutside
+from bindu.core.edits.layers import AddLayer, ChangeLayer
+from bindu.core.edits.leads import PutLead
+from bindu.core.edits.parts import AddPart, LockChannels
+from bindu.core.edits.poses import SetDefaultPose
+from bindu.core.edits.probes import PutProbe
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.sets import PairParts, PutMarker, PutSet
+from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep
+from bindu.core.edits.what_ifs import PutWhatIf
+from bindu.core.refusal import Refusal, nearest_names
+from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.model import Rest, Shape, StepVariant
+from bindu.core.scene.settings import (
+    ChannelSettings,
+    DrivenSettings,
+    FormulaSettings,
+    GivenSettings,
+    LimitSettings,
+)
+from bindu.formats.scene.curve_entries import curve_of
+from bindu.formats.scene.document import SceneDocument, VariantEntry, WhatIfEntry
+from bindu.formats.scene.identities import Identities, NamedPart, channel_id, identities_of
+from bindu.formats.scene.step_entries import (
+    AnyStepEntry,
+    BindingEntry,
+    FormulaEntry,
+    LimitEntry,
+    MemberEntry,
+)
+from bindu.formats.scene.step_settings import binding_settings
+
+Curves = dict[str, Curve]
+Placed = tuple[str, AnyEdit]
+"""Where in the document an edit comes from, and the edit."""
+
+
+def scene_edits(document: SceneDocument) -> Iterator[Placed]:
+    """The edits that make the document's scene from an empty one; the document is used up by it.
+
+    Steps may write and formulas read channels of any other step, so steps that write one channel
+    are added on a channel that every part has, and get their settings last.
+
+    Raises:
+        Refusal: when a name in the document stands for nothing.
+    """
+    first, last = document.range
+    yield "scene", ChangeScene(name=document.name, fps=document.fps, first=first, last=last)
+    ids = identities_of(document)
+    yield from _parts(ids)
+    for part in ids.parts:
+        yield from _channels(part)
+    yield from _groups(document, ids)
+    for part in ids.parts:
+        yield from _added_steps(part, ids)
+    yield from _lead_groups(document, ids)
+    for part in ids.parts:
+        yield from _curves(part, ids.layers)
+    for part in ids.parts:
+        yield from _finished_steps(part, ids)
+        yield from _pose_and_pair(part, ids)
+        if part.entry.locked:
+            locked = tuple(channel_id(part, c, "locked") for c in part.entry.locked)
+            yield f"{part.place}.locked", LockChannels(part.id, locked)
+    for one in document.driven:
+        yield f"driven ({one.name})", ChangeDriven(ids.driven[one.name], driver=one.driver)
+    yield from _around(document, ids)
+    for saved in document.what_ifs:
+        yield _what_if(saved, ids)
+
+
+def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Layers and sets of driven keys, which steps and curves belong to."""
+    for layer in document.layers:
+        home = ids.part(layer.part, f"layers ({layer.name}).part")
+        add = AddLayer(layer.name, home.id, layer.mode, ids.layers[layer.name])
+        yield f"layers ({layer.name})", add
+    for one in document.driven:
+        low, high = one.range
+        add_set = AddDriven(one.name, "0", low, high, tuple(one.stops), ids.driven[one.name])
+        yield f"driven ({one.name})", add_set
+
+
+def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
+    """The steps but memberships; of those that write one channel only the kind and the zone."""
+    for step, step_id in zip(part.entry.steps, part.steps, strict=True):
+        place = f"{part.place}.steps ({step.name})"
+        if isinstance(step, MemberEntry):
+            continue
+        settings = _settings(part, step, ids)
+        if isinstance(settings, ChannelSettings):
+            settings = replace(settings, channel="visible")
+        if isinstance(settings, FormulaSettings):
+            settings = replace(settings, text="0")
+        yield place, AddStep(part.id, step.name, settings, step.zone, step_id)
+
+
+def _lead_groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Lead groups, and the steps of their members at their places."""
+    for lead in document.leads:
+        place = f"leads ({lead.name})"
+        home = ids.part(lead.part, f"{place}.part")
+        members = [ids.part(name, f"{place}.members") for name in lead.members]
+        steps = tuple(_member_step(member, lead.name, place) for member in members)
+        parts = tuple(member.id for member in members)
+        yield place, PutLead(lead.name, home.id, parts, ids.leads[lead.name], steps)
+    for part in ids.parts:
+        for n, (step, step_id) in enumerate(zip(part.entry.steps, part.steps, strict=True)):
+            if isinstance(step, MemberEntry):
+                before = sum(one.zone == step.zone for one in part.entry.steps[:n])
+                place = f"{part.place}.steps ({step.name})"
+                yield place, ChangeStep(step_id, name=step.name)
+                yield place, MoveStep(step_id, step.zone, before)
+
+
+def _member_step(member: NamedPart, lead: str, place: str) -> str:
+    for step, step_id in zip(member.entry.steps, member.steps, strict=True):
+        if isinstance(step, MemberEntry) and step.lead == lead:
+            return step_id
+    text = f"{member.entry.name} is a member, but has no step of kind lead for it."
+    raise Refusal(text, place=f"{place}.members")
+
+
+def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Sets, markers, and which layers are heard."""
+    for layer in document.layers:
+        change = ChangeLayer(ids.layers[layer.name], on=layer.on, solo=layer.solo)
+        yield f"layers ({layer.name})", change
+    for one in document.sets:
+        place = f"sets ({one.name})"
+        parts = tuple(ids.part(name, place).id for name in one.parts)
+        channels = []
+        for name in one.channels:
+            part_name, _, channel = name.partition(".")
+            part = ids.part(part_name, place)
+            channels.append(ChannelRef(part.id, channel_id(part, channel, place)))
+        yield place, PutSet(one.name, one.colour, parts, tuple(channels), one.id)
+    for probe in document.probes:
+        place = f"probes ({probe.name})"
+        ground = ids.part(probe.ground, place).id if probe.ground is not None else None
+        part_id = ids.part(probe.part, place).id
+        put = PutProbe(probe.name, part_id, probe.point, probe.rolling, ground, probe.id)
+        yield place, put
+    for n, marker in enumerate(document.markers):
+        yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)
+
+
+def _what_if(saved: WhatIfEntry, ids: Identities) -> Placed:
+    place = f"what_ifs ({saved.name})"
+
+    def variants(entries: list[VariantEntry]) -> tuple[StepVariant, ...]:
+        return tuple(_variant(entry, ids, place) for entry in entries)
+
+    return place, PutWhatIf(saved.name, variants(saved.one), variants(saved.other), saved.id)
+
+
+def _variant(entry: VariantEntry, ids: Identities, place: str) -> StepVariant:
+    part = ids.part(entry.part, place)
+    steps = {s.name: i for s, i in zip(part.entry.steps, part.steps, strict=True)}
+    if entry.step not in steps:
+        near = nearest_names(entry.step, steps)
+        raise Refusal(f"{entry.part} has no step {entry.step!r}.", place=place, nearest=near)
+    return StepVariant(steps[entry.step], entry.zone, entry.position, entry.on)
+
+
+def _pose_and_pair(part: NamedPart, ids: Identities) -> Iterator[Placed]:
+    if part.entry.pose:
+        values = {channel_id(part, c, "pose"): v for c, v in part.entry.pose.items()}
+        yield f"{part.place}.pose", SetDefaultPose((part.id,), values=values)
+    if part.entry.pair is not None:
+        pair = ids.part(part.entry.pair, f"{part.place}.pair")
+        yield f"{part.place}.pair", PairParts(part.id, pair.id)
+
+
+def _parts(ids: Identities) -> Iterator[Placed]:
+    seen: set[str] = set()
+    for part in ids.parts:
+        entry, parent = part.entry, None
+        if entry.parent is not None:
+            parent = ids.part(entry.parent, f"{part.place}.parent")
+            if entry.parent not in seen:
+                text = "a parent must stand before its children; a part is never its own ancestor."
+                raise Refusal(text, place=f"{part.place}.parent")
+        seen.add(entry.name)
+        shape = entry.shape
+        yield (
+            part.place,
+            AddPart(
+                entry.name,
+                parent.id if parent else None,
+                entry.role,
+                entry.side,
+                Rest(entry.rest.translation, entry.rest.rotation),
+                entry.rotation_order,
+                Shape(shape.kind, shape.size, shape.offset, shape.colour),
+                part.id,
+            ),
+        )
+
+
+def _channels(part: NamedPart) -> Iterator[Placed]:
+    for channel in part.entry.channels:
+        yield (
+            f"{part.place}.channels",
+            AddChannel(
+                part.id,
+                channel.name,
+                channel.kind,
+                channel.default,
+                channel.low,
+                channel.high,
+                channel.unit,
+                tuple(channel.options),
+                part.channels[channel.name],
+                channel.shows,
+            ),
+        )
+
+
+def _curves(part: NamedPart, layers: dict[str, str]) -> Iterator[Placed]:
+    for name, value in part.entry.values.items():
+        yield f"{part.place}.values", SetValue(part.id, channel_id(part, name, "values"), value)
+    yield from _keyed(part, cast(Curves, part.entry.curves), None, f"{part.place}.curves")
+    for layer, curves in part.entry.layers.items():
+        place = f"{part.place}.layers ({layer})"
+        if layer not in layers:
+            near = nearest_names(layer, layers)
+            raise Refusal(f"there is no layer {layer!r}.", place=place, nearest=near)
+        yield from _keyed(part, cast(Curves, curves), layers[layer], place)
+
+
+def _keyed(part: NamedPart, curves: Curves, layer: str | None, inside: str) -> Iterator[Placed]:
+    for name in tuple(curves):
+        # Taken out of the document, which is used up by this: a scene may hold millions of keys.
+        curve = curves.pop(name)
+        channel = layer_channel(layer, channel_id(part, name, "curves"))
+        place = f"{inside} ({name})"
+        yield place, PutKeys(part.id, channel, curve.keys)
+        yield place, SetOutside(part.id, channel, curve.before, curve.after)
+
+
+def _finished_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
+    for step, step_id in zip(part.entry.steps, part.steps, strict=True):
+        place = f"{part.place}.steps ({step.name})"
+        settings = None if isinstance(step, BindingEntry) else _settings(part, step, ids)
+        yield place, ChangeStep(step_id, settings=settings, on=step.on)
+
+
+def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSettings:
+    if isinstance(step, BindingEntry):
+        try:
+            return binding_settings(step, ids.part_ids, ids.leads)
+        except Refusal as refusal:
+            raise refusal.at(f"{part.place}.steps ({step.name})") from None
+    channel = channel_id(part, step.channel, f"steps ({step.name}).channel")
+    if isinstance(step, FormulaEntry):
+        return FormulaSettings(channel, step.formula, step.mode)
+    if isinstance(step, LimitEntry):
+        return LimitSettings(channel, step.low, step.high)
+    if step.driven not in ids.driven:
+        place = f"{part.place}.steps ({step.name}).driven"
+        near = nearest_names(step.driven, ids.driven)
+        raise Refusal(f"there are no driven keys {step.driven!r}.", place=place, nearest=near)
+    try:
+        given = curve_of(step.mapping)
+        mapping = with_keys(replace(given, keys=()), given.keys)
+    except (Refusal, ValueError) as refusal:
+        raise Refusal(str(refusal), place=f"{part.place}.steps ({step.name}).mapping") from None
+    return DrivenSettings(channel, ids.driven[step.driven], mapping, step.mode)

@@ -1,0 +1,186 @@
+"""Steps in a scene document. Fields have the names and meanings of the settings in the core."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from bindu.core.scene.channels import Tap, Zone
+from bindu.core.scene.settings import (
+    Axis,
+    Carries,
+    ConstraintKind,
+    Ends,
+    FormulaMode,
+    Group,
+    Keep,
+    SpaceKind,
+    UpKind,
+)
+from bindu.formats.scene.curve_entries import (
+    CurveEntry,
+    Entry,
+    Flag,
+    Listed,
+    Number,
+    Vector3,
+    Whole,
+)
+
+ZERO = (0.0, 0.0, 0.0)
+
+
+class StepEntry(Entry):
+    """What every step has."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    zone: Zone
+    on: Flag = True
+
+
+class ChannelStepEntry(StepEntry):
+    """A step that writes one channel."""
+
+    channel: str = Field(description="the channel of this part that it writes")
+
+
+class FormulaEntry(ChannelStepEntry):
+    """A formula; references stand in braces, {part.channel} or {part.channel@tap}."""
+
+    kind: Literal["formula"]
+    formula: str
+    mode: FormulaMode = "set"
+
+
+class LimitEntry(ChannelStepEntry):
+    """Keeps the channel between two numbers."""
+
+    kind: Literal["limit"]
+    low: Number | None = None
+    high: Number | None = None
+
+
+class RowEntry(ChannelStepEntry):
+    """A row of driven keys: its mapping has a key at each stop, whose frame is a driver value."""
+
+    kind: Literal["driven keys"]
+    driven: str = Field(description="the name of the set")
+    mapping: CurveEntry
+    mode: FormulaMode = "add"
+
+
+class OffsetEntry(Entry):
+    """Where the owner is as seen from a target: metres, degrees, factors."""
+
+    translation: Vector3 = ZERO
+    rotation: Vector3 = ZERO
+    scale: Vector3 = (1.0, 1.0, 1.0)
+
+
+class TargetEntry(Entry):
+    """What a constraint follows; its weight is a channel of the step."""
+
+    part: str | None = Field(description="the part's name; null: the world")
+    tap: Tap = "final"
+    back: Flag = Field(default=False, description="read as it was one frame back")
+    offset: OffsetEntry = OffsetEntry()
+
+
+class SpaceEntry(Entry):
+    """A space: the world, the parent, locally, or a part."""
+
+    kind: SpaceKind = "world"
+    part: str | None = None
+
+
+class ConstraintEntry(StepEntry):
+    """A position, rotation, scale or full constraint."""
+
+    kind: ConstraintKind
+    targets: Listed[TargetEntry] = Field(min_length=1)
+    axes: Listed[Axis] = ["x", "y", "z"]
+    offset: Vector3 = Field(ZERO, description="metres, degrees, or factors")
+    read: SpaceEntry = Field(SpaceEntry(), description="the space that targets are read in")
+    write: SpaceEntry = Field(SpaceEntry(), description="the space that the owner is written in")
+    tap: Tap = Field("final", description="at which the owner's surroundings are read")
+
+
+class AimEntry(StepEntry):
+    """An axis that looks at targets."""
+
+    kind: Literal["aim"]
+    targets: Listed[TargetEntry] = Field(min_length=1)
+    axis: Vector3 = (1.0, 0.0, 0.0)
+    up_axis: Vector3 = (0.0, 1.0, 0.0)
+    up: UpKind = "direction"
+    up_direction: Vector3 = (0.0, 1.0, 0.0)
+    up_part: str | None = None
+    up_tap: Tap = "final"
+    offset: Vector3 = Field(ZERO, description="degrees, applied first")
+    tap: Tap = "final"
+
+
+class PathPointEntry(Entry):
+    """A point of a path: in a part's own axes, or in the world."""
+
+    part: str | None = None
+    point: Vector3 = ZERO
+    tap: Tap = "final"
+
+
+class PathEntry(StepEntry):
+    """A smooth path; how far along it is the step's channel ``progress``, 0 to 1."""
+
+    kind: Literal["path"]
+    points: Listed[PathPointEntry] = Field(min_length=2)
+    closed: Flag = False
+    ends: Ends = "stop"
+    along: Flag = True
+    axis: Vector3 = (1.0, 0.0, 0.0)
+    up_axis: Vector3 = (0.0, 1.0, 0.0)
+    up_direction: Vector3 = (0.0, 1.0, 0.0)
+    tap: Tap = "final"
+
+
+class FollowEntry(StepEntry):
+    """How far the part takes its parent's position, rotation and scale, by channels of the
+    step."""
+
+    kind: Literal["follow"]
+    takes: Listed[Group]
+    tap: Tap = "final"
+
+
+class HandoverEntry(Entry):
+    """What is kept at a change of spaces: metres and degrees (xyz) in the new space."""
+
+    frame: Number
+    translation: Vector3 = ZERO
+    rotation: Vector3 = ZERO
+    blend: Whole = 0
+    keep: Keep = Field("offset", description="by this offset, by keys of the part, or not at all")
+
+
+class SpacesEntry(StepEntry):
+    """A list of spaces; which one is active is the step's channel ``space``, from 0."""
+
+    kind: Literal["space"]
+    spaces: Listed[SpaceEntry] = Field(min_length=2)
+    carries: Carries = "full"
+    handovers: Listed[HandoverEntry] = []
+    tap: Tap = "final"
+
+
+class MemberEntry(StepEntry):
+    """The part is a member of a lead group."""
+
+    kind: Literal["lead"]
+    lead: str = Field(description="the name of the lead group")
+
+
+BindingEntry = ConstraintEntry | AimEntry | PathEntry | FollowEntry | SpacesEntry | MemberEntry
+AnyStepEntry = Annotated[
+    FormulaEntry | LimitEntry | RowEntry | BindingEntry, Field(discriminator="kind")
+]

@@ -1,0 +1,217 @@
+"""A scene as a document."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from bindu.core.curves.model import Curve
+from bindu.core.formula.references import to_names
+from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.model import (
+    DrivenKeys,
+    Layer,
+    LeadGroup,
+    OwnChannel,
+    Part,
+    PartSet,
+    Probe,
+    Scene,
+    Step,
+    StepVariant,
+    WhatIf,
+)
+from bindu.core.scene.names import channel_name, full_name
+from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
+from bindu.formats.scene.curve_entries import curve_entry
+from bindu.formats.scene.document import (
+    ChannelEntry,
+    DrivenEntry,
+    LayerEntry,
+    LeadEntry,
+    MarkerEntry,
+    PartEntry,
+    ProbeEntry,
+    RestEntry,
+    SceneDocument,
+    SetEntry,
+    ShapeEntry,
+    VariantEntry,
+    WhatIfEntry,
+)
+from bindu.formats.scene.step_entries import BindingEntry, FormulaEntry, LimitEntry, RowEntry
+from bindu.formats.scene.step_settings import binding_entry
+
+
+def document_of(scene: Scene) -> SceneDocument:
+    """The document of a scene, parts in the order of the tree."""
+    return SceneDocument(
+        format="bindu scene",
+        version=1,
+        name=scene.name,
+        fps=scene.fps,
+        range=(scene.first, scene.last),
+        parts=[_part(scene, scene.parts[part]) for part in scene.tree_order],
+        layers=[_layer(scene, layer) for layer in scene.layer_order],
+        sets=[_set(scene, one) for one in sorted(scene.sets.values(), key=_by_name)],
+        markers=[
+            MarkerEntry(frame=marker.frame, label=marker.label, id=marker.id)
+            for marker in sorted(scene.markers.values(), key=lambda m: (m.frame, m.id))
+        ],
+        driven=[_driven(scene, one) for one in sorted(scene.driven.values(), key=_by_name)],
+        probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
+        what_ifs=[_what_if(scene, one) for one in sorted(scene.what_ifs.values(), key=_by_name)],
+        leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
+    )
+
+
+def _by_name(thing: Probe | PartSet | LeadGroup | WhatIf | DrivenKeys) -> str:
+    return thing.name
+
+
+def _what_if(scene: Scene, saved: WhatIf) -> WhatIfEntry:
+    def entries(variants: tuple[StepVariant, ...]) -> list[VariantEntry]:
+        return [_variant(scene, one) for one in variants if one.step in scene.steps]
+
+    return WhatIfEntry(
+        name=saved.name, id=saved.id, one=entries(saved.one), other=entries(saved.other)
+    )
+
+
+def _variant(scene: Scene, variant: StepVariant) -> VariantEntry:
+    step = scene.steps[variant.step]
+    return VariantEntry(
+        part=scene.parts[step.part].name,
+        step=step.name,
+        zone=variant.zone,
+        position=variant.position,
+        on=variant.on,
+    )
+
+
+def _lead(scene: Scene, lead: LeadGroup) -> LeadEntry:
+    return LeadEntry(
+        name=lead.name,
+        id=lead.id,
+        part=scene.parts[lead.part].name,
+        members=[scene.parts[part].name for part in lead.members],
+    )
+
+
+def _layer(scene: Scene, layer: Layer) -> LayerEntry:
+    return LayerEntry(
+        name=layer.name,
+        id=layer.id,
+        part=scene.parts[layer.part].name,
+        mode=layer.mode,
+        on=layer.on,
+        solo=layer.solo,
+    )
+
+
+def _set(scene: Scene, one: PartSet) -> SetEntry:
+    return SetEntry(
+        name=one.name,
+        id=one.id,
+        colour=one.colour,
+        parts=[scene.parts[part].name for part in one.parts],
+        channels=[full_name(scene, ref) for ref in one.channels],
+    )
+
+
+def _driven(scene: Scene, driven: DrivenKeys) -> DrivenEntry:
+    return DrivenEntry(
+        name=driven.name,
+        id=driven.id,
+        driver=to_names(scene, driven.driver),
+        range=(driven.low, driven.high),
+        stops=list(driven.stops),
+    )
+
+
+def _probe(scene: Scene, probe: Probe) -> ProbeEntry:
+    return ProbeEntry(
+        name=probe.name,
+        id=probe.id,
+        part=scene.parts[probe.part].name,
+        point=probe.point,
+        rolling=probe.rolling,
+        ground=scene.parts[probe.ground].name if probe.ground else None,
+    )
+
+
+def _part(scene: Scene, part: Part) -> PartEntry:
+    def name(channel: str) -> str:
+        return channel_name(scene, ChannelRef(part.id, channel))
+
+    known = scene.channel_ids(part.id)
+    refs = [ChannelRef(part.id, channel) for channel in known]
+    return PartEntry(
+        name=part.name,
+        id=part.id,
+        parent=scene.parts[part.parent].name if part.parent else None,
+        role=part.role,
+        side=part.side,
+        rest=RestEntry(translation=part.rest.translation, rotation=part.rest.rotation),
+        rotation_order=part.rotation_order,
+        shape=ShapeEntry(
+            kind=part.shape.kind,
+            size=part.shape.size,
+            offset=part.shape.offset,
+            colour=part.shape.colour,
+        ),
+        channels=[_channel(channel) for channel in scene.channels_of.get(part.id, ())],
+        values={name(c): part.values[c] for c in known if c in part.values},
+        curves=cast(Any, {name(r.channel): scene.curves[r] for r in refs if r in scene.curves}),
+        layers=cast(Any, _layer_curves(scene, part)),
+        steps=[_step(scene, s) for s in scene.steps_of.get(part.id, ()) if s.id in scene.steps],
+        locked=[name(channel) for channel in part.locked],
+        pose={name(c): part.pose[c] for c in known if c in part.pose},
+        pair=scene.parts[part.pair].name if part.pair else None,
+    )
+
+
+def _layer_curves(scene: Scene, part: Part) -> dict[str, dict[str, Curve]]:
+    found: dict[str, dict[str, Curve]] = {}
+    for layer in scene.layer_order:
+        for channel in scene.channel_ids(part.id):
+            curve = scene.curves.get(ChannelRef(part.id, layer_channel(layer.id, channel)))
+            if curve is not None:
+                name = channel_name(scene, ChannelRef(part.id, channel))
+                found.setdefault(layer.name, {})[name] = curve
+    return found
+
+
+def _channel(channel: OwnChannel) -> ChannelEntry:
+    return ChannelEntry(
+        name=channel.name,
+        id=channel.id,
+        kind=channel.kind,
+        default=channel.default,
+        low=channel.low,
+        high=channel.high,
+        unit=channel.unit,
+        options=list(channel.options),
+        shows=channel.shows,
+    )
+
+
+def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | BindingEntry:
+    settings = step.settings
+    if settings.groups:
+        return binding_entry(scene, step)
+    common: dict[str, Any] = {
+        "name": step.name,
+        "id": step.id,
+        "zone": step.zone,
+        "on": step.on,
+        "channel": channel_name(scene, ChannelRef(step.part, settings.writes[0])),
+        "kind": settings.kind,
+    }
+    if isinstance(settings, FormulaSettings):
+        text = to_names(scene, settings.text)
+        return FormulaEntry(**common, formula=text, mode=settings.mode)
+    if isinstance(settings, DrivenSettings):
+        name, mapping = scene.driven[settings.driven].name, curve_entry(settings.mapping)
+        return RowEntry(**common, driven=name, mapping=mapping, mode=settings.mode)
+    assert isinstance(settings, LimitSettings)
+    return LimitEntry(**common, low=settings.low, high=settings.high)

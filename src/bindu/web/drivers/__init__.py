@@ -1,0 +1,1 @@
+"""Sheets of driven keys and slip, over HTTP."""

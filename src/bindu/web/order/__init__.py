@@ -1,0 +1,1 @@
+"""Wiring, order, loops and what-ifs, over HTTP."""

@@ -1,0 +1,1 @@
+"""Scenes, edits and values, over HTTP."""

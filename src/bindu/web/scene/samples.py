@@ -1,0 +1,108 @@
+"""Many numbers as one binary answer.
+
+Layout: the length of the header (uint32, little-endian); the header, JSON padded with spaces to
+a multiple of four bytes; float32 blocks, little-endian. The header lists the blocks; one whose
+key the browser has already carries no offset and no numbers.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import struct
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from bindu.core.account.visibility import seen
+from bindu.core.curves.model import Array
+from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.graph.kinds.channel import tap_node
+from bindu.core.nodes.identity import OWN, NodeId, at_tap, stage_of, tap_of
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.names import known_channel
+from bindu.web.scene.schemas import SceneView, Shown, Want
+from bindu.web.scene.views import node_name
+
+
+def packed_samples(
+    evaluation: Evaluation, shown: Shown, revision: int, view: SceneView | None = None
+) -> bytes:
+    """The wanted numbers of an evaluation; a scene's view goes into the header as ``view``.
+
+    What is not there (any more) is listed as missing: a browser may ask just after an edit for
+    what it saw just before.
+    """
+    known = set(shown.have)
+    blocks, missing, data, size = [], [], [], 0
+    for name, found in _found(evaluation, shown.wants):
+        if found is None:
+            missing.append(name)
+            continue
+        key, values = found
+        block: dict[str, object] = {
+            "want": name,
+            "key": key,
+            "frames": len(values),
+            "width": int(np.prod(values.shape[1:])),
+        }
+        if key not in known:
+            known.add(key)
+            packed = np.ascontiguousarray(values, dtype="<f4").tobytes()
+            block["offset"] = size
+            data.append(packed)
+            size += len(packed)
+        blocks.append(block)
+    times = evaluation.times
+    head: dict[str, object] = {
+        "revision": revision,
+        "first": times.first,
+        "last": times.last,
+        "blocks": blocks,
+        "missing": missing,
+    }
+    if view is not None:
+        head["view"] = view.model_dump(mode="json")
+    text = json.dumps(head, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 4)
+    return b"".join((struct.pack("<I", len(text)), text, *data))
+
+
+Block = tuple[str, Array]
+"""The key of a result, and its values."""
+
+
+def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str, Block | None]]:
+    """The wanted numbers by name; None where nothing computes them."""
+    for want in wants:
+        if want.part == "*" and want.quantity == "world matrix":
+            for part in evaluation.scene.tree_order:
+                node_id = NodeId(part, "world matrix", at_tap("final"))
+                result = evaluation.results[node_id]
+                yield node_name(node_id), (result.key, result.values)
+        elif want.part == "*" and want.quantity == "seen":
+            for part in evaluation.scene.tree_order:
+                shown = seen(evaluation, part)
+                key = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
+                yield f"{part}/seen/final", (key, shown)
+        else:
+            name = f"{want.part}/{want.quantity}/{want.stage}"
+            stage = stage_of(want.stage)
+            node = _node(evaluation, NodeId(want.part, want.quantity, stage)) if stage else None
+            chosen = evaluation.result(node) if node else None
+            yield name, (chosen.key, chosen.values) if chosen else None
+
+
+def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:
+    """The node that a want means; None where nothing computes it."""
+    if node_id in evaluation.results:
+        return node_id
+    ref = ChannelRef(node_id.part, node_id.quantity)
+    if not known_channel(evaluation.scene, ref):
+        return None
+    if node_id.stage == OWN:
+        return node_id  # nothing reads it: a constant
+    tap = tap_of(node_id.stage)
+    if tap is None:
+        return None
+    return tap_node(evaluation.scene, ref, tap)

@@ -1,0 +1,373 @@
+"""What travels between browser and server. The browser's types are made from these."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from bindu.core.checks.findings import Finding
+from bindu.core.clips.clip import Clip
+from bindu.core.curves.model import Curve
+from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
+from bindu.core.scene.channels import ChannelRef, Tap, Zone
+from bindu.core.scene.model import (
+    ChannelKind,
+    ChannelShow,
+    Layer,
+    LeadGroup,
+    Marker,
+    PartSet,
+    Probe,
+    Rest,
+    Role,
+    RotationOrder,
+    Shape,
+    WhatIf,
+)
+from bindu.core.scene.model import Side as PartSide
+from bindu.core.scene.settings import StepSettings
+
+Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
+"""Which revision of a scene."""
+OneEdit = Annotated[AnyEdit, Field(discriminator="do")]
+
+
+class Incoming(BaseModel):
+    """Strict: unknown fields, numbers that are not finite, and texts in the place of numbers are
+    refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, strict=True)
+
+
+class Query(BaseModel):
+    """What stands in an address, where all is text."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class ScenePath(BaseModel):
+    """Which scene."""
+
+    scene_id: int = Field(ge=1, le=2**31 - 1)
+
+
+class NewScene(Incoming):
+    """An empty scene with a name."""
+
+    name: str
+
+
+class Want(Incoming):
+    """Wanted numbers: a channel at a tap or after a step, or a part's world matrix.
+
+    ``part`` may be ``*`` for the world matrices of all parts.
+    """
+
+    part: str
+    quantity: str
+    stage: str
+
+
+class Shown(Incoming):
+    """Numbers that are shown: what is wanted, and the keys of what the browser holds already."""
+
+    wants: list[Want] = Field(default=[], max_length=5000)
+    have: list[str] = Field(default=[], max_length=20_000)
+
+
+class Edits(Incoming):
+    """Edits, and the revision of the scene that their sender saw.
+
+    With ``shown``, the answer is binary like that to wanted numbers, with the scene's view in
+    its header, so that an edit is seen after one round trip.
+    """
+
+    revision: Revised
+    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
+    shown: Shown | None = None
+
+
+class Checked(Incoming):
+    """Edits that are only checked: nothing is saved or shown."""
+
+    edits: list[OneEdit] = Field(min_length=1, max_length=MOST_EDITS_AT_ONCE)
+
+
+class Retrace(Incoming):
+    """Undo or redo; ``revision`` is the one that its sender saw, ``shown`` as with edits."""
+
+    revision: Revised
+    shown: Shown | None = None
+
+
+class Restore(Retrace):
+    """Back to how the scene was at the revision ``to``."""
+
+    to: Revised
+
+
+class Samples(Shown):
+    """Wanted numbers, and edits to try without saving them."""
+
+    trying: list[OneEdit] = Field(default=[], max_length=MOST_EDITS_AT_ONCE)
+
+
+class CopyWish(Incoming):
+    """What to copy: the pose of channels on frame ``first``, or their curves up to ``last``."""
+
+    channels: list[ChannelRef] = Field(min_length=1, max_length=100_000)
+    first: float
+    last: float | None = None
+    layer: str | None = None
+
+
+class ClipView(BaseModel):
+    """A copy, to be pasted as it is."""
+
+    clip: Clip
+
+
+class Side(Incoming):
+    """One side of a comparison: a channel at a tap, now or as it was at a revision."""
+
+    part: str
+    channel: str
+    tap: Tap = "final"
+    revision: int | None = None
+
+
+class CompareWish(Incoming):
+    """Two channels to lay over each other. The second may be mirrored in zero, shifted in time,
+    or scaled and moved to fit the first."""
+
+    one: Side
+    other: Side
+    mirrored: bool = False
+    shift: float = 0.0
+    fit: bool = False
+
+
+class CompareView(BaseModel):
+    """Two curves over the range, and where they differ most.
+
+    Attributes:
+        slope: of the first curve, in its unit for each second.
+        factor, offset: what the second was multiplied by and what was added.
+    """
+
+    first: int
+    one: list[float]
+    other: list[float]
+    slope: list[float]
+    worst: float
+    worst_frame: int
+    factor: float
+    offset: float
+
+
+class Revision(BaseModel):
+    """Which revision a scene is at."""
+
+    revision: int
+
+
+class LedgerQuery(Query):
+    """Which channel."""
+
+    part: str
+    channel: str
+
+
+class SceneEntry(BaseModel):
+    """A line of the home page."""
+
+    id: int
+    name: str
+    parts: int
+    fps: float
+    first: int
+    last: int
+    revision: int
+    changed: datetime
+
+
+class SceneList(BaseModel):
+    """The home page."""
+
+    scenes: list[SceneEntry]
+
+
+class ChannelView(BaseModel):
+    """A channel: what it is, what it is set to, and its keys."""
+
+    id: str
+    name: str
+    kind: ChannelKind
+    unit: str
+    default: float
+    low: float | None
+    high: float | None
+    options: list[str]
+    value: float = Field(description="what it is set to where it has no keys")
+    curve: Curve | None
+    on_layers: dict[str, Curve] = Field(description="its curves on layers, by the layer's id")
+    limits: tuple[float | None, float | None] = Field(description="between which limits keep it")
+    steps: int = Field(description="how many steps write it")
+    shows: ChannelShow = Field(description="what it shows on the part's shape")
+    locked: bool
+
+
+class StepView(BaseModel):
+    """A step; references in its settings are names."""
+
+    id: str
+    name: str
+    zone: Zone
+    on: bool
+    settings: StepSettings
+    writes: list[str] = Field(description="the channels that it writes")
+    description: str
+    alike: int = Field(description="how many formulas, itself too, are the same but for numbers")
+
+
+class PartView(BaseModel):
+    """A part with its channels and steps."""
+
+    id: str
+    name: str
+    parent: str | None
+    role: Role
+    side: PartSide
+    rest: Rest
+    rotation_order: RotationOrder
+    shape: Shape
+    opposite: str | None = Field(description="the part on the other side")
+    paired: bool = Field(description="whether that was given by hand")
+    posed: bool = Field(description="whether it has an own default pose")
+    channels: list[ChannelView]
+    steps: list[StepView]
+
+
+class RowView(BaseModel):
+    """A row of driven keys: its step, and the channel that it drives."""
+
+    row: str
+    part: str
+    channel: str
+
+
+class DrivenView(BaseModel):
+    """A set of driven keys; references in the driver are names."""
+
+    id: str
+    name: str
+    driver: str
+    low: float
+    high: float
+    stops: list[float]
+    rows: list[RowView]
+
+
+class SceneHeader(BaseModel):
+    """The scene itself, its revision, and what undo and redo would do."""
+
+    id: int
+    name: str
+    fps: float
+    first: int
+    last: int
+    revision: int
+    undo: str | None
+    redo: str | None
+    findings: list[Finding]
+    looped: list[str] = Field(description="the parts that take part in a loop")
+    layers: list[Layer] = Field(description="from the lowest to the highest")
+    sets: list[PartSet]
+    markers: list[Marker]
+    driven: list[DrivenView]
+    probes: list[Probe]
+    leads: list[LeadGroup]
+    what_ifs: list[WhatIf]
+
+
+class SceneView(BaseModel):
+    """A scene, or what an edit changed of it.
+
+    Attributes:
+        order: the ids of all parts, in the order of the tree.
+        parts: all parts, or those that changed.
+    """
+
+    header: SceneHeader
+    order: list[str]
+    parts: list[PartView]
+    whole: bool = Field(description="whether parts holds all parts")
+    label: str | None = Field(None, description="what was just done")
+
+
+class ReadView(BaseModel):
+    """Something that a step reads, and the node it takes it from."""
+
+    label: str
+    part: str
+    quantity: str
+    tap: str
+    node: str
+
+
+class BeadView(BaseModel):
+    """A step in the ledger; nodes are names of wanted numbers, ``part/quantity/stage``."""
+
+    step: str | None
+    name: str
+    kind: str
+    zone: Zone
+    on: bool
+    description: str
+    incoming: str | None
+    outgoing: str | None
+    reads: list[ReadView]
+    held: bool
+    broken_from: int | None
+    broken_frames: int
+    cost: float = Field(description="how long it took, microseconds")
+    incomings: list[str] = Field(description="of a whole group, x, y and z before it")
+    outgoings: list[str] = Field(description="of a whole group, x, y and z after it")
+
+
+class TapView(BaseModel):
+    """A tap and the node that holds it."""
+
+    tap: Tap
+    node: str
+
+
+class LedgerView(BaseModel):
+    """The account of a channel, or of a whole group."""
+
+    part: str
+    channel: str
+    name: str
+    unit: str
+    revision: int
+    beads: list[BeadView]
+    taps: list[TapView]
+
+
+class Problem(BaseModel):
+    """Why a request was refused, and where."""
+
+    error: str
+    place: str = ""
+    column: int | None = None
+    nearest: list[str] = []
+    revision: int | None = None
+    changed: list[str] = Field(default=[], description="edits since, that touched the same things")
+
+
+class Health(BaseModel):
+    """Whether the server can work."""
+
+    status: Literal["ready", "waiting for the database"] = "ready"
