@@ -30,7 +30,7 @@ from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, RemoveRows,
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation.evaluate import evaluate
-from bindu.core.graph.build import tap_node
+from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
 from bindu.core.scene.model import Rest, Scene
