@@ -21,7 +21,7 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.spaces import MoveHandover
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate, evaluate_after
+from bindu.core.evaluation import evaluate, evaluate_after
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.graph.graph import graph_of
 from bindu.core.scene.channels import ChannelRef

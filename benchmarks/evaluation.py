@@ -17,7 +17,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate, evaluate_after
+from bindu.core.evaluation import Evaluation, evaluate, evaluate_after
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
 from bindu.web.collector import calm_collector

@@ -15,7 +15,7 @@ from benchmarks.rig import key_frames
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits.formulas import ChangeNumber
-from bindu.core.evaluation.evaluate import Evaluation, evaluate, evaluate_after
+from bindu.core.evaluation import Evaluation, evaluate, evaluate_after
 from bindu.core.formula.parser import parse
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Part, Rest, Scene, Step

@@ -16,7 +16,7 @@ import numpy as np
 
 from bindu.core.account.labels import loop_lines, node_label
 from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.nodes.identity import NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, Tap

@@ -7,7 +7,7 @@ import re
 import numpy as np
 from playwright.sync_api import Locator, Page, expect
 
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.names import channel_named
 from bindu.formats.scene.scene_json import read_scene

@@ -15,7 +15,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import GivenSettings

@@ -17,7 +17,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer, ChangeLayer, HoldChannel, MergeLayer, RemoveLayer
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

@@ -17,7 +17,7 @@ from bindu.core.account.wiring import wiring_of
 from bindu.core.checks.findings import findings
 from bindu.core.edits import applied
 from bindu.core.edits.rereading import Reread
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.graph.graph import graph_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, TRANSFORM_CHANNELS, ChannelRef

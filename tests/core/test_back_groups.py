@@ -14,7 +14,7 @@ from bindu.core.checks.findings import findings
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.graph.kinds import world
 from bindu.core.nodes import quaternion, running, travelled
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Times

@@ -26,7 +26,7 @@ from bindu.core.edits.spaces import (
     SwitchSpace,
 )
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.nodes.identity import Read
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene

@@ -12,7 +12,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import (
     AimSettings,

@@ -24,7 +24,7 @@ from bindu.core.edits.relations import GiveMotion, MoveRoot, PutWhere, TurnAbout
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.sets import PairParts
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.geometry.rotation import rotation_matrices
 from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal

@@ -18,7 +18,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.angles import nearest_angles, shown_angles
 from bindu.core.geometry.rotation import angles_quaternion, mean_rotation
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef

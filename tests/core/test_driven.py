@@ -29,7 +29,7 @@ from bindu.core.edits.parts import AddPart, RemoveParts, RenamePart
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, RemoveRows, ShapeRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap

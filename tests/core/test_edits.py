@@ -26,7 +26,7 @@ from bindu.core.edits.parts import (
 from bindu.core.edits.patch import inverse, patch_between, patched
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef

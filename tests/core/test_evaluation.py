@@ -14,7 +14,7 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import ChangeKeys, KeyChange
 from bindu.core.edits.parts import subtree
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
 from bindu.core.nodes.identity import NodeId, Stage
 from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
 from bindu.core.scene.model import Scene
@@ -70,7 +70,7 @@ def test_world_matrices_are_those_of_scipy(history: list[Scene]) -> None:
 @settings(max_examples=60)
 @given(histories(20), st.booleans())
 def test_after_edits_all_is_as_from_nothing(history: list[Scene], keeping: bool) -> None:
-    kept = Kept() if keeping else None
+    kept = KeptResults() if keeping else None
     evaluation = evaluate(history[0], kept)
     for scene in [*history[1:], history[0]]:
         evaluation = evaluate_after(evaluation, scene, kept)
@@ -119,7 +119,7 @@ def test_speed_is_the_way_since_the_frame_before() -> None:
 
 
 def test_an_edit_computes_only_what_it_reaches_and_undo_finds_the_old() -> None:
-    scene, kept = ferry_crossing(), Kept()
+    scene, kept = ferry_crossing(), KeptResults()
     whole = evaluate(scene, kept)
     edited = applied(scene, [SetValue("p3", "c1", 0.25)])
     after = evaluate_after(whole, edited, kept)

@@ -12,7 +12,7 @@ from bindu.core.edits.formulas import ChangeAlike, ChangeNumber, CopyFormula, Li
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.sets import PutSet
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.formula.numbers import numbers_in, shape_of, with_number
 from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal

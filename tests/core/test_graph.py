@@ -10,7 +10,7 @@ from bindu.core.account.labels import node_label
 from bindu.core.edits import applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph

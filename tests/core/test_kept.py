@@ -1,4 +1,4 @@
-"""Kept results: found again by content, and bounded."""
+"""KeptResults results: found again by content, and bounded."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import pytest
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluation.evaluate import Kept, Result, evaluate, evaluate_after
+from bindu.core.evaluation import KeptResults, Result, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
@@ -23,7 +23,7 @@ def result(key: str, numbers: int) -> Result:
 
 
 def test_the_least_recently_used_is_dropped_beyond_the_bound() -> None:
-    kept = Kept(most_bytes=8 * 30)
+    kept = KeptResults(most_bytes=8 * 30)
     for key in ("a", "b", "c"):
         kept.put(result(key, 10))
     assert kept.get("a") is not None
@@ -36,7 +36,7 @@ def test_the_least_recently_used_is_dropped_beyond_the_bound() -> None:
 
 
 def test_another_range_or_rate_never_finds_old_results() -> None:
-    kept, scene = Kept(), ferry_crossing()
+    kept, scene = KeptResults(), ferry_crossing()
     whole = evaluate(scene, kept)
     for change in (ChangeScene(last=60), ChangeScene(first=-10), ChangeScene(fps=30.0)):
         other = applied(scene, [change])
@@ -49,7 +49,7 @@ def test_another_range_or_rate_never_finds_old_results() -> None:
 
 
 def test_a_second_scene_shares_what_is_the_same() -> None:
-    kept = Kept()
+    kept = KeptResults()
     evaluate(ferry_crossing(), kept)
     other = evaluate(applied(ferry_crossing(), [SetValue("p3", "c1", 0.8)]), kept)
     assert {node_id.part for node_id in other.seconds} == {"p3"}

@@ -22,7 +22,7 @@ from bindu.core.edits.place import RestFromPose
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep, MoveStep, RemoveStep
-from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
@@ -78,7 +78,7 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...] | None) -> Non
     seen: Counter[str] = Counter()
     for _ in range(3):
         scene = seeds.seeded(random, *(kinds or seeds.drawn(random)))
-        kept = Kept()
+        kept = KeptResults()
         now = evaluate(scene, kept)
         for _ in range(14):
             try:

@@ -14,7 +14,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.steps import RemoveStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene

@@ -10,7 +10,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.nodes.identity import after
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Rest, Scene

@@ -23,7 +23,7 @@ from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PutMarker
 from bindu.core.edits.spaces import MoveHandover, PickAndCarry, RemoveHandover, SwitchSpace
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.placing.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.scene import model, settings

@@ -13,7 +13,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluation.evaluate import evaluate, evaluate_after
+from bindu.core.evaluation import evaluate, evaluate_after
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import digraph

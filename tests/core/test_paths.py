@@ -13,7 +13,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.smooth_path import smooth_path
 from bindu.core.nodes.identity import Stage
 from bindu.core.refusal import Refusal

@@ -17,7 +17,7 @@ from bindu.core.edits.parts import AddPart, MovePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.rotation_order import ChangeRotationOrder, rotation_error
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import rotation_matrices
 from bindu.core.refusal import Refusal

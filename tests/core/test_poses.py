@@ -17,7 +17,7 @@ from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
 from bindu.core.edits.sets import PairParts, PutSet, RemoveSet
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Rest, Scene

@@ -9,7 +9,7 @@ import pytest
 from bindu.core.edits import applied
 from bindu.core.edits.parts import RenamePart
 from bindu.core.edits.rules import ApplyRules, NameRule, matches
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef

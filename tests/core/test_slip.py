@@ -18,7 +18,7 @@ from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.probes import PutProbe, RemoveProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Rest, Scene
 from bindu.core.scene.settings import FormulaSettings, LimitSettings

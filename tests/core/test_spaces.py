@@ -20,7 +20,7 @@ from bindu.core.edits.spaces import (
     SwitchSpace,
 )
 from bindu.core.edits.steps import AddStep, ChangeStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.placing.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef

@@ -10,7 +10,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep, RemoveStep
 from bindu.core.edits.what_ifs import PutWhatIf, RemoveWhatIf
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import StepVariant

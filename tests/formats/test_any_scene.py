@@ -20,7 +20,7 @@ from bindu.core.edits.leads import PutLead
 from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts
 from bindu.core.edits.spaces import PickAndCarry
 from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (

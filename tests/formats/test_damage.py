@@ -9,7 +9,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, write_scene

@@ -11,7 +11,7 @@ import jsonschema
 import pytest
 from hypothesis import given, settings
 
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes

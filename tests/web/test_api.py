@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 import requests
 
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, write_scene

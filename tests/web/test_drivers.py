@@ -8,7 +8,7 @@ import requests
 
 from bindu.core.drivers.sheets import mapping_of, sheet_of
 from bindu.core.drivers.slip import fitted, slip_of
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.scene.names import parts_by_name
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows

@@ -17,7 +17,7 @@ from openapi_spec_validator import OpenAPIV31SpecValidator
 from sqlalchemy import Engine
 
 from bindu.core.edits.channels import SetValue
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.evaluation.work import Watch
 from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
@@ -181,7 +181,7 @@ def test_a_scene_that_cannot_be_shown_is_refused_and_can_be_undone(
     assert refused.status_code == 422
     assert "nothing of it was saved" in refused.get_json()["error"]
     assert scenes.revision(number) == 0
-    # Kept by an older version, say.
+    # KeptResults by an older version, say.
     scenes.edit(number, 0, [SetValue("p4", "scale.x", 13.0)])
     broken = client.get(url)
     assert broken.status_code == 500 and "Traceback" not in broken.text

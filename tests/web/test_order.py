@@ -10,7 +10,7 @@ import pytest
 
 from bindu.core.edits import applied
 from bindu.core.edits.steps import ChangeStep
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.scene.names import channel_named
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows

@@ -53,7 +53,7 @@ class StaleEdit(Exception):
 
 
 @dataclass(frozen=True)
-class Kept:
+class StoredScene:
     """A scene at a revision."""
 
     scene: Scene
@@ -109,7 +109,7 @@ class Scenes:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._seen: dict[int, Kept] = {}
+        self._seen: dict[int, StoredScene] = {}
 
     def reachable(self) -> bool:
         """Whether the database answers."""
@@ -158,7 +158,7 @@ class Scenes:
             session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
         self._seen.pop(scene_id, None)
 
-    def load(self, scene_id: int) -> Kept:
+    def load(self, scene_id: int) -> StoredScene:
         """The scene as it is now."""
         with Session(self._engine) as session:
             return self._present(session, _scene_row(session, scene_id))
@@ -194,7 +194,7 @@ class Scenes:
 
     def edit(
         self, scene_id: int, seen: int, edits: Sequence[AnyEdit], check: Check | None = None
-    ) -> tuple[Kept, str]:
+    ) -> tuple[StoredScene, str]:
         """Applies edits and stores what they change, all or nothing.
 
         Args:
@@ -218,7 +218,7 @@ class Scenes:
 
     def restore(
         self, scene_id: int, seen: int, revision: int, check: Check | None = None
-    ) -> tuple[Kept, str]:
+    ) -> tuple[StoredScene, str]:
         """Brings the scene back to how it was at a revision, as a new edit.
 
         Args and errors are those of ``edit``; a revision that it never had is refused.
@@ -232,10 +232,10 @@ class Scenes:
         seen: int,
         changed: Callable[[Scene], tuple[Scene, str]],
         check: Check | None,
-    ) -> tuple[Kept, str]:
+    ) -> tuple[StoredScene, str]:
         """Stores what a change makes of the present scene, under its label."""
 
-        def plan(before: Kept) -> _Plan:
+        def plan(before: StoredScene) -> _Plan:
             if not 0 <= seen <= before.revision:
                 raise Refusal(
                     f"the scene is at {before.revision}, not yet at {seen}.", place="revision"
@@ -253,8 +253,8 @@ class Scenes:
         return self._carried_out(scene_id, plan, check)
 
     def _carried_out(
-        self, scene_id: int, plan: Callable[[Kept], _Plan], check: Check | None
-    ) -> tuple[Kept, str]:
+        self, scene_id: int, plan: Callable[[StoredScene], _Plan], check: Check | None
+    ) -> tuple[StoredScene, str]:
         """Stores what is planned for the present scene, all or nothing. What takes long is done
         before the scene's row is locked, and anew when others changed the scene meanwhile."""
         for _ in range(MOST_TRIES):
@@ -262,7 +262,7 @@ class Scenes:
             planned = plan(before)
             if not planned.patch:
                 return before, planned.told
-            after = Kept(patched(before.scene, planned.patch), before.revision + 1)
+            after = StoredScene(patched(before.scene, planned.patch), before.revision + 1)
             if check is not None:
                 check(after.scene)
             with Session(self._engine) as session, session.begin():
@@ -275,7 +275,7 @@ class Scenes:
             return after, planned.told
         raise StaleEdit(self.revision(scene_id), [])
 
-    def undo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[Kept, str]:
+    def undo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[StoredScene, str]:
         """Takes the newest edit back, as a new edit. Returns the scene and what was undone.
 
         Raises:
@@ -285,7 +285,7 @@ class Scenes:
         """
         return self._retrace(scene_id, seen, check, back=True)
 
-    def redo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[Kept, str]:
+    def redo(self, scene_id: int, seen: int, check: Check | None = None) -> tuple[StoredScene, str]:
         """Does the edit again that was undone last. Returns the scene and what was redone; errors
         as of ``undo``."""
         return self._retrace(scene_id, seen, check, back=False)
@@ -298,10 +298,10 @@ class Scenes:
 
     def _retrace(
         self, scene_id: int, seen: int, check: Check | None, back: bool
-    ) -> tuple[Kept, str]:
+    ) -> tuple[StoredScene, str]:
         word = "undo" if back else "redo"
 
-        def plan(before: Kept) -> _Plan:
+        def plan(before: StoredScene) -> _Plan:
             with Session(self._engine) as session:
                 target = (_next_back if back else _next_forth)(session, scene_id)
                 if target is None:
@@ -320,10 +320,10 @@ class Scenes:
 
         return self._carried_out(scene_id, plan, check)
 
-    def _present(self, session: Session, row: SceneRow) -> Kept:
+    def _present(self, session: Session, row: SceneRow) -> StoredScene:
         kept = self._seen.get(row.id)
         if kept is None or kept.revision > row.revision:
-            kept = Kept(_loaded(session, row), row.revision)
+            kept = StoredScene(_loaded(session, row), row.revision)
         elif kept.revision < row.revision:
             newer = select(EditRow.patch).where(
                 EditRow.scene_id == row.id,
@@ -333,7 +333,7 @@ class Scenes:
             scene = kept.scene
             for patch in session.scalars(newer.order_by(EditRow.revision)):
                 scene = patched(scene, patch_of(patch))
-            kept = Kept(scene, row.revision)
+            kept = StoredScene(scene, row.revision)
         self._seen[row.id] = kept
         return kept
 
@@ -370,7 +370,7 @@ def _loaded(session: Session, row: SceneRow) -> Scene:
     )
 
 
-def _store(session: Session, row: SceneRow, after: Kept, planned: _Plan) -> None:
+def _store(session: Session, row: SceneRow, after: StoredScene, planned: _Plan) -> None:
     """Writes what a plan changes, and the edit; the row is locked."""
     scene = after.scene
     row.name, row.fps, row.first, row.last = scene.name, scene.fps, scene.first, scene.last

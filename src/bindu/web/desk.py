@@ -15,11 +15,11 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.store.scenes import Check, Kept, Scenes
+from bindu.store.scenes import Check, Scenes, StoredScene
 from bindu.web.evaluations import Evaluations
 from bindu.web.problems import Unshowable
 from bindu.web.scene.samples import packed_samples
@@ -28,7 +28,7 @@ from bindu.web.scene.views import changed_parts, scene_view
 from bindu.web.sender import SenderGone, watch_sender
 
 BINARY = "application/octet-stream"
-Change = Callable[[Check], tuple[Kept, str]]
+Change = Callable[[Check], tuple[StoredScene, str]]
 """Changes a scene, once its check has passed; the scene after it, and what was done."""
 
 
@@ -45,7 +45,7 @@ class Desk:
         start, so it is made only where it is asked for."""
         return APIBlueprint(name, __name__, url_prefix=url_prefix, doc_ui=self._documented)
 
-    def evaluated(self, scene_id: int) -> tuple[Kept, Evaluation]:
+    def evaluated(self, scene_id: int) -> tuple[StoredScene, Evaluation]:
         """The scene as it is now, and its evaluation."""
         kept = self.scenes.load(scene_id)
         return kept, self.evaluations.of(scene_id, kept.scene, watch_sender())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from threading import Lock
 
-from bindu.core.evaluation.evaluate import Evaluation, Kept, evaluate, evaluate_after
+from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
 from bindu.core.evaluation.work import Watch
 from bindu.core.scene.model import Scene
 
@@ -18,7 +18,7 @@ class Evaluations:
 
     def __init__(self) -> None:
         self._newest: OrderedDict[int, Evaluation] = OrderedDict()
-        self._kept = Kept()
+        self._kept = KeptResults()
         self._locks: dict[int, Lock] = {}
         self._lock = Lock()
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from bindu.core.account.labels import ledger_channel, node_label
 from bindu.core.curves.model import Curve, Key
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.graph import downstream, graph_of
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.graph.kinds.ties import step_made

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.account.ledger import effect, ledger_of
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.scene.channels import ChannelRef
 
 

@@ -12,7 +12,7 @@ import numpy as np
 
 from bindu.core.account.labels import read_label
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node

@@ -14,7 +14,7 @@ from bindu.core.account.labels import node_label, read_and_written, read_label
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.rereading import rereading
 from bindu.core.edits.steps import ChangeStep
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.build import build_node
 from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.kinds.ties import step_around, step_made

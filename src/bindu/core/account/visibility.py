@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.scene.channels import ChannelRef
 
 

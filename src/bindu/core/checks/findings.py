@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from bindu.core.account.labels import ledger_channel, node_label, step_name
 from bindu.core.checks.poles import Pole, poles
 from bindu.core.checks.shears import Shear, shears
-from bindu.core.evaluation.evaluate import Evaluation, Result
+from bindu.core.evaluation import Evaluation, Result
 from bindu.core.graph.kinds.ties import step_made
 from bindu.core.graph.loops import Loop
 from bindu.core.nodes.identity import NodeId

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.looking import POLE, normalized
 from bindu.core.geometry.places import weighted_mean
 from bindu.core.nodes.identity import QUATERNION, NodeId, after

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.ties import step_made
 from bindu.core.nodes.identity import QUATERNION, SOLVE, at_tap

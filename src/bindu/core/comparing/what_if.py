@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit
 from bindu.core.edits.steps import ChangeStep, MoveStep
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene, StepVariant

@@ -58,16 +58,20 @@ def solve_time(share: Array, first: Array, second: Array) -> Array:
     a = 1.0 + 3.0 * first - 3.0 * second
     s = share.copy()
     error = ((a * s + b) * s + c) * s - share
+    # Each one goes its own way until it is there, whatever the others still need.
+    far = np.abs(error) > TOLERANCE
+    if not far.any():
+        return s
+    a, b, c, wanted, error, found = a[far], b[far], c[far], share[far], error[far], s[far]
     for _ in range(NEWTON_STEPS):
-        if not np.any(np.abs(error) > TOLERANCE):
-            return s
-        slope = (3.0 * a * s + 2.0 * b) * s + c
+        slope = (3.0 * a * found + 2.0 * b) * found + c
         step = np.divide(error, slope, out=np.zeros_like(error), where=slope > 1e-9)
-        s = np.clip(s - step, 0.0, 1.0)
-        error = ((a * s + b) * s + c) * s - share
+        found = np.where(np.abs(error) > TOLERANCE, np.clip(found - step, 0.0, 1.0), found)
+        error = ((a * found + b) * found + c) * found - wanted
     stubborn = np.abs(error) > TOLERANCE
     if np.any(stubborn):
-        s[stubborn] = _bisect(share[stubborn], a[stubborn], b[stubborn], c[stubborn])
+        found[stubborn] = _bisect(wanted[stubborn], a[stubborn], b[stubborn], c[stubborn])
+    s[far] = found
     return s
 
 

@@ -1,16 +1,14 @@
-"""The values of a curve at any frames."""
+"""The values of curves at any frames."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-from bindu.core.curves.bezier import cubic, limited, solve_time
 from bindu.core.curves.eases import EASES
-from bindu.core.curves.model import Array, Curve, Interpolation, Outside, Tangent
+from bindu.core.curves.model import Array, Curve, Outside
+from bindu.core.curves.segments import Places, Segments, segment_values, segments
 
 SEAM = 1e-9
 SEAM_SHARE = 1e-14
@@ -21,51 +19,8 @@ UPRIGHT = 1e-12
 """The share of a segment's time below which a handle leads straight up or down."""
 
 
-@dataclass(frozen=True)
-class Segments:
-    """A curve's segments as arrays of shape (K-1,): ends and inner control points."""
-
-    start: Array
-    span: Array
-    kind: tuple[Interpolation, ...]
-    value: Array  # (K-1, 4): the control points' values
-    first: Array  # inner control points' times as shares of the span
-    second: Array
-
-
-def segments(curve: Curve) -> Segments:
-    """The segments between the keys of a curve with at least two keys."""
-    keys = curve.keys
-    start, span = curve.frames[:-1], np.diff(curve.frames)
-    right = _reaches([key.right for key in keys[:-1]])
-    left = _reaches([key.left for key in keys[1:]])
-    right, left = limited(right, left, span)
-    values = np.array([key.value for key in keys])
-    points = np.stack(
-        [values[:-1], values[:-1] + right[:, 1], values[1:] - left[:, 1], values[1:]], axis=1
-    )
-    return Segments(
-        start,
-        span,
-        tuple(key.interpolation for key in keys[:-1]),
-        points,
-        right[:, 0] / span,
-        1.0 - left[:, 0] / span,
-    )
-
-
-def _reaches(tangents: Sequence[Tangent]) -> Array:
-    """How far handles reach, in frames and value, shape (K, 2); see ``Tangent.reach``."""
-    angles = np.radians(np.array([tangent.angle for tangent in tangents]))
-    lengths = np.array([tangent.length for tangent in tangents])
-    along = np.maximum(lengths * np.cos(angles), 0.0)
-    return np.stack([along, lengths * np.sin(angles)], axis=1)
-
-
 def curve_values(curve: Curve, frames: Array) -> Array:
-    """The curve's values.
-
-    Smooth segments are cubic Béziers in (frame, value), solved for the frame.
+    """The curve's values; see ``segment_values``.
 
     Args:
         curve: at least one key.
@@ -84,7 +39,43 @@ def curve_values(curve: Curve, frames: Array) -> Array:
         if np.any(outside):
             with np.errstate(over="ignore", invalid="ignore"):
                 inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
-    return _inside_values(curve, inside) + offset
+    place = np.searchsorted(curve.frames, inside, side="right") - 1
+    return segment_values(segments([curve]), place, inside, curve.kinds) + offset
+
+
+def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
+    """The values of B curves; the same as of each by itself, in one go where all of them hold
+    outside their keys.
+
+    Args:
+        curves: each at least one key.
+        frames: ascending, shape (F,).
+
+    Returns:
+        Values in the channels' units, shape (B, F).
+    """
+    if not all(curve.holds_outside for curve in curves):
+        return np.stack([curve_values(curve, frames) for curve in curves])
+    parts = segments(curves)
+    counts = np.diff(parts.ends, prepend=-1)
+    kinds = frozenset().union(*(curve.kinds for curve in curves))
+    inside = np.clip(
+        frames, parts.start[parts.ends - counts + 1, None], parts.start[parts.ends, None]
+    )
+    return segment_values(parts, _places(parts, counts, frames), inside, kinds)
+
+
+def _places(parts: Segments, counts: Places, frames: Array) -> Places:
+    """The segment of each curve that each frame is on, shape (B, F): the last key at or before
+    it, or the first one."""
+    # Keys at or before a frame, counted for all curves at once: each begins to count on the
+    # first frame that is not before it.
+    begins = np.searchsorted(frames, parts.start)
+    rows = np.repeat(np.arange(len(counts)), counts)
+    started = np.zeros((len(counts), len(frames) + 1), dtype=np.intp)
+    np.add.at(started, (rows, begins), 1)
+    before = np.cumsum(started[:, :-1], axis=1)
+    return np.asarray(np.maximum(before, 1) + (parts.ends - counts)[:, None])
 
 
 def end_slope(curve: Curve, at_end: bool) -> float:
@@ -92,16 +83,17 @@ def end_slope(curve: Curve, at_end: bool) -> float:
     last key."""
     if len(curve.keys) < 2:
         return 0.0
-    parts = segments(curve)
-    i = -1 if at_end else 0
-    if parts.kind[i] == "hold":
+    parts = segments([curve])
+    i = -2 if at_end else 0
+    kind = curve.keys[i].interpolation
+    if kind == "hold":
         return 0.0
     v = parts.value[i]
     straight = float((v[3] - v[0]) / parts.span[i])
-    if parts.kind[i] == "linear":
+    if kind == "linear":
         return straight
-    if parts.kind[i] in EASES:
-        ease = EASES[parts.kind[i]]
+    if kind in EASES:
+        ease = EASES[kind]
         return straight * (ease.end_slope if at_end else ease.start_slope)
     times = np.array([0.0, parts.first[i], parts.second[i], 1.0]) * parts.span[i]
     return _direction(times[::-1], v[::-1]) if at_end else _direction(times, v)
@@ -153,38 +145,3 @@ def _on_keys(curve: Curve, frames: Array, near: Array) -> Array:
     before = after - 1
     found = np.where(frames - keys[before] < keys[after] - frames, keys[before], keys[after])
     return np.where(np.abs(found - frames) <= near, found, frames)
-
-
-def _inside_values(curve: Curve, frames: Array) -> Array:
-    """Values between the first and the last key, both included."""
-    kinds = {key.interpolation for key in curve.keys[:-1]}
-    if kinds == {"linear"}:
-        values = np.array([key.value for key in curve.keys])
-        return np.asarray(np.interp(frames, curve.frames, values))
-    parts = segments(curve)
-    index = np.searchsorted(curve.frames, frames, side="right") - 1
-    at_last = index >= len(parts.start)
-    index = np.minimum(index, len(parts.start) - 1)
-    share = (frames - parts.start[index]) / parts.span[index]
-    if kinds == {"smooth"}:
-        values = _smooth(parts, index, share)
-    else:
-        values = parts.value[index, 0].copy()
-        kind = np.array(parts.kind)[index]
-        line = kind == "linear"
-        ends = parts.value[index[line]]
-        values[line] += share[line] * (ends[:, 3] - ends[:, 0])
-        bend = kind == "smooth"
-        values[bend] = _smooth(parts, index[bend], share[bend])
-        for name in kinds & EASES.keys():
-            eased = kind == name
-            ends = parts.value[index[eased]]
-            values[eased] += EASES[name].along(share[eased]) * (ends[:, 3] - ends[:, 0])
-    values[at_last] = curve.keys[-1].value
-    return values
-
-
-def _smooth(parts: Segments, index: npt.NDArray[np.intp], share: Array) -> Array:
-    s = solve_time(share, parts.first[index], parts.second[index])
-    points = parts.value[index]
-    return cubic(s, points[:, 0], points[:, 1], points[:, 2], points[:, 3])

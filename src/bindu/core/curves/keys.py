@@ -8,8 +8,9 @@ from dataclasses import replace
 
 from bindu.core.curves.bezier import solve_time
 from bindu.core.curves.eases import EASES
-from bindu.core.curves.evaluate import curve_values, segments
+from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve, Interpolation, Key, Tangent
+from bindu.core.curves.segments import segments
 from bindu.core.curves.tangents import with_smart_tangents
 from bindu.core.refusal import Refusal
 
@@ -184,7 +185,7 @@ def _extended(curve: Curve, frame: float, value: float) -> Curve:
 
 
 def _split_segment(curve: Curve, i: int, frame: float) -> Curve:
-    parts = segments(curve)
+    parts = segments([curve])
     start, span = parts.start[i], parts.span[i]
     one = parts.start[i : i + 1] * 0.0
     s = float(

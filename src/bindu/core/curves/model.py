@@ -74,19 +74,37 @@ class Curve:
     @cached_property
     def frames(self) -> Array:
         """The keys' frames, shape (K,)."""
-        return np.array([key.frame for key in self.keys])
+        return np.ascontiguousarray(self.numbers[:, 0])
+
+    @cached_property
+    def numbers(self) -> Array:
+        """Each key's frame, value, and the angle and length of its left and its right tangent,
+        shape (K, 6)."""
+        return np.array(
+            [
+                (k.frame, k.value, k.left.angle, k.left.length, k.right.angle, k.right.length)
+                for k in self.keys
+            ]
+        )
+
+    @cached_property
+    def kinds(self) -> frozenset[Interpolation]:
+        """The interpolations of its segments; of a single key, hold."""
+        return frozenset(key.interpolation for key in self.keys[:-1]) or frozenset({"hold"})
+
+    @property
+    def holds_outside(self) -> bool:
+        """Whether it stands still before its first and after its last key."""
+        return self.before == self.after == "hold"
 
     @cached_property
     def digest(self) -> str:
         """A short text that is the same for equal curves only."""
         words: list[str] = [self.before, self.after]
-        numbers: list[float] = []
         for key in self.keys:
-            left, right = key.left, key.right
             words += (key.interpolation, key.mode)
-            numbers += (key.frame, key.value, left.angle, left.length, right.angle, right.length)
         made = hashlib.blake2b("\n".join(words).encode(), digest_size=16)
-        made.update(np.array(numbers).tobytes())
+        made.update(self.numbers.tobytes())
         return made.hexdigest()
 
     def key_at(self, frame: float) -> Key | None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from bindu.core.clips.clip import ClipPart, matrix_of, mirror_signs, world_rest_axes
 from bindu.core.curves.model import Array, Curve, Key, Tangent
-from bindu.core.evaluation.evaluate import Evaluation, evaluate_only
+from bindu.core.evaluation import Evaluation, evaluate_only
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import with_other_parts
 from bindu.core.graph.kinds.channel import tap_node

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation, evaluate_after
+from bindu.core.evaluation import Evaluation, evaluate_after
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.numbers import written_number
 from bindu.core.formula.references import to_names

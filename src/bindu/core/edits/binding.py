@@ -11,9 +11,9 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation, evaluate, row_at
+from bindu.core.evaluation import Evaluation, evaluate, row_at
 from bindu.core.geometry.angles import nearest_angles
-from bindu.core.geometry.places import points_inside, points_outside
+from bindu.core.geometry.places import points_inside, points_outside, rest_place
 from bindu.core.geometry.rotation import inverse, product
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.quaternion import quaternion_node
@@ -179,7 +179,7 @@ def _base(evaluation: Evaluation, step: Step, settings: ConstraintSettings, n: i
     reads = owner_reads(scene, step, settings.write, settings.tap)
     inputs = iter([row_at(evaluation.read(read), n) for read in reads])
     parented = scene.parts[step.part].parent is not None
-    return owner_base(owner_frame(scene, step.part), parented, settings.write, inputs)
+    return owner_base(rest_place(owner_frame(scene, step.part)), parented, settings.write, inputs)
 
 
 def _before(evaluation: Evaluation, step: Step, group: str, n: int) -> Array:

@@ -14,7 +14,7 @@ from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.parts import checked_rest
 from bindu.core.edits.trees import ancestors, subtree
-from bindu.core.evaluation.evaluate import Evaluation, evaluate, evaluate_only
+from bindu.core.evaluation import Evaluation, evaluate, evaluate_only
 from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import rotation_matrices

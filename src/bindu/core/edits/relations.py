@@ -17,7 +17,7 @@ from bindu.core.curves.thin import thinned_places
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.choices import refuse_steps
 from bindu.core.edits.place import PlacePart
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
 from bindu.core.nodes.operation import Indices

@@ -15,7 +15,7 @@ from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.frames import with_places_kept_from
 from bindu.core.edits.keys import without_curve
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.places import points_inside, rest_place, turned_inside
 from bindu.core.graph.kinds.channel import channel_before

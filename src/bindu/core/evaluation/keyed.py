@@ -6,7 +6,7 @@ import numpy as np
 
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import evaluate
+from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Layer, Scene
 from bindu.core.scene.settings import LayerSettings

@@ -11,7 +11,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, TIMES, measured
 from bindu.core.formula.parser import parse
-from bindu.core.formula.tree import Constant, Measure, Number, Reference, Tree
+from bindu.core.formula.tree import Call, Constant, Measure, Number, Reference, Tree
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Times
 
@@ -33,6 +33,16 @@ class Formula:
         """Whether it reads the time itself."""
         return any(isinstance(t, Constant) and t.name in TIMES[:2] for t in _inner(self.tree))
 
+    @cached_property
+    def shape(self) -> str:
+        """The same for formulas that differ only in their numbers and in what they read."""
+        return _shape(self.tree, {read: n for n, read in enumerate(self.reads)})
+
+    @cached_property
+    def numbers(self) -> tuple[float, ...]:
+        """Its numbers, in the order in which they are met."""
+        return tuple(_numbers(self.tree))
+
     def values(self, inputs: Sequence[Array], times: Times) -> Array:
         """The formula's value, shape (F,) or (1,) where it does not change over time.
 
@@ -40,9 +50,26 @@ class Formula:
             inputs: an array for each of ``reads``.
             times: the frames.
         """
-        found = dict(zip(self.reads, inputs, strict=True))
-        with np.errstate(all="ignore"):
-            return np.atleast_1d(_value(self.tree, found, times))
+        return np.asarray(values_of_many([self], [one[None] for one in inputs], times)[0])
+
+
+def values_of_many(formulas: Sequence[Formula], inputs: Sequence[Array], times: Times) -> Array:
+    """The values of B formulas of one shape.
+
+    Args:
+        formulas: with the same ``shape``.
+        inputs: for each of their reads a stack, shape (B, F, …) or (B, 1, …).
+        times: the frames.
+
+    Returns:
+        Shape (B, F), or (B, 1) where they do not change over time.
+    """
+    first = formulas[0]
+    numbers = np.array([formula.numbers for formula in formulas])[:, :, None]
+    found = dict(zip(first.reads, inputs, strict=True))
+    with np.errstate(all="ignore"):
+        made = _value(first.tree, found, iter(np.moveaxis(numbers, 1, 0)), times)
+    return np.broadcast_to(made, (len(formulas), made.shape[-1]))
 
 
 @lru_cache(maxsize=50_000)
@@ -67,26 +94,55 @@ def _inner(tree: Tree) -> Iterator[Tree]:
 
 
 def _reads(tree: Tree) -> list[Read]:
+    if isinstance(tree, Call):
+        return [read for argument in tree.arguments for read in _reads(argument)]
+    return _own_reads(tree)
+
+
+def _own_reads(tree: Tree) -> list[Read]:
     if isinstance(tree, Reference):
         return [Read(tree.part, tree.channel or "", tree.tap, tree.back)]
     if isinstance(tree, Measure):
         reads = MEASURES[tree.name].reads
         pairs = zip(tree.parts, reads, strict=True)
         return [Read(p.part, read, p.tap, p.back) for p, read in pairs]
-    if isinstance(tree, Number | Constant):
-        return []
-    return [read for argument in tree.arguments for read in _reads(argument)]
+    return []
 
 
-def _value(tree: Tree, found: Mapping[Read, Array], times: Times) -> Array:
+def _numbers(tree: Tree) -> Iterator[float]:
     if isinstance(tree, Number):
-        return np.array([tree.value])
+        yield tree.value
+    elif isinstance(tree, Call):
+        for argument in tree.arguments:
+            yield from _numbers(argument)
+
+
+def _shape(tree: Tree, places: Mapping[Read, int]) -> str:
+    if isinstance(tree, Number):
+        return "#"
+    if isinstance(tree, Constant):
+        return tree.name
+    reads = ",".join(str(places[read]) for read in _own_reads(tree))
+    if isinstance(tree, Reference):
+        return f"{{{reads}}}"
+    if isinstance(tree, Measure):
+        return f"{tree.name}{{{reads}}}"
+    return f"{tree.name}({','.join(_shape(argument, places) for argument in tree.arguments)})"
+
+
+def _value(
+    tree: Tree, found: Mapping[Read, Array], numbers: Iterator[Array], times: Times
+) -> Array:
+    """A stack of values, shape (B, F), (B, 1) or, of what is the same for all, (1, F) or (1, 1);
+    ``numbers`` gives those of the formulas in the order in which they are met."""
+    if isinstance(tree, Number):
+        return next(numbers)
     if isinstance(tree, Constant):
         return _constant(tree.name, times)
     if isinstance(tree, Reference | Measure):
-        values = [found[read] for read in _reads(tree)]
+        values = [found[read] for read in _own_reads(tree)]
         return measured(tree.name, values) if isinstance(tree, Measure) else values[0]
-    arguments = [_value(argument, found, times) for argument in tree.arguments]
+    arguments = [_value(argument, found, numbers, times) for argument in tree.arguments]
     compute = OPERATORS.get(tree.name) or FUNCTIONS[tree.name].compute
     counted = arguments[:1] if tree.name == "if" else arguments
     return _sound(np.asarray(compute(*arguments)), counted)
@@ -104,7 +160,7 @@ def _sound(made: Array, counted: Sequence[Array]) -> Array:
 
 def _constant(name: str, times: Times) -> Array:
     if name == "frame":
-        return times.frames
+        return times.frames[None]
     if name == "seconds":
-        return times.frames / times.fps
-    return np.array([times.fps if name == "fps" else CONSTANTS[name]])
+        return times.frames[None] / times.fps
+    return np.array([[times.fps if name == "fps" else CONSTANTS[name]]])

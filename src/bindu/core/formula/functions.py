@@ -1,8 +1,9 @@
 """The functions, operators, constants and measures that formulas can use.
 
-All work on float64 arrays of shape (F,) or (1,) and broadcast. Angles are degrees. Truth is a
-number: 0 is false, anything else true; comparisons give 0 or 1. Where an operation has no finite
-result, and in all that is computed from it, there is no value: the compiler sees to that.
+All work on float64 arrays of any shape, the last dimension the frames, and broadcast. Angles are
+degrees. Truth is a number: 0 is false, anything else true; comparisons give 0 or 1. Where an
+operation has no finite result, and in all that is computed from it, there is no value: the compiler
+sees to that.
 """
 
 from __future__ import annotations
@@ -141,7 +142,7 @@ def _same(values: Array) -> Array:
 
 
 def _coordinate(axis: int) -> Calculation:
-    return lambda position: position[:, axis]
+    return lambda position: position[..., axis]
 
 
 def _along(axis: int) -> Calculation:
@@ -149,7 +150,7 @@ def _along(axis: int) -> Calculation:
 
     def along(position: Array, matrix: Array) -> Array:
         direction = _direction(matrix, axis)
-        return np.asarray(((position - matrix[:, :, 3]) * direction).sum(axis=1))
+        return np.asarray(((position - matrix[..., 3]) * direction).sum(axis=-1))
 
     return along
 
@@ -161,22 +162,22 @@ def _angle(axis: int) -> Calculation:
     def angle(a: Array, b: Array) -> Array:
         x, y = _direction(a, axis), _direction(b, axis)
         x, y = np.broadcast_arrays(x, y)
-        across = np.linalg.norm(np.cross(x, y), axis=1)
-        return np.asarray(np.degrees(np.arctan2(across, (x * y).sum(axis=1))))
+        across = np.linalg.norm(np.cross(x, y), axis=-1)
+        return np.asarray(np.degrees(np.arctan2(across, (x * y).sum(axis=-1))))
 
     return angle
 
 
 def _direction(matrix: Array, axis: int) -> Array:
-    """A part's axis in the world, of length 1, shape (F, 3)."""
-    direction = matrix[:, :, axis]
-    return np.asarray(direction / np.linalg.norm(direction, axis=1, keepdims=True))
+    """A part's axis in the world, of length 1, shape (…, 3)."""
+    direction = matrix[..., axis]
+    return np.asarray(direction / np.linalg.norm(direction, axis=-1, keepdims=True))
 
 
 MEASURES: dict[str, MeasureKind] = {
     "distance": MeasureKind(
         ("world position", "world position"),
-        lambda a, b: np.asarray(np.linalg.norm(a - b, axis=1)),
+        lambda a, b: np.asarray(np.linalg.norm(a - b, axis=-1)),
         "distance({a}, {b})",
     ),
     "travelled": MeasureKind(("travelled",), _same, "travelled({a})"),

@@ -26,14 +26,14 @@ class Shown:
     """What was shown last.
 
     Attributes:
-        angles: degrees about x, y, z, shape (3,), without ``turns``.
-        turns: whole turns on top of them, shape (3,).
-        plain: the angles were those that came in.
+        angles: degrees about x, y, z, shape (…, 3), without ``turns``.
+        turns: whole turns on top of them, shape (…, 3).
+        plain: where the angles were those that came in, shape (…).
     """
 
     angles: Array
     turns: Array
-    plain: bool
+    plain: Flags
 
 
 def shown_angles(
@@ -52,24 +52,28 @@ def shown_angles(
     running count of changes, without a loop over rows.
 
     Args:
-        rotations: quaternions, shape (N, 4) or (1, 4).
-        plain: angles that came in, degrees about x, y, z, shape (N, 3) or (1, 3).
+        rotations: quaternions, shape (…, N, 4) or (…, 1, 4): N rows each.
+        plain: angles that came in, degrees about x, y, z, shape (…, N, 3) or (…, 1, 3).
         order: which axis is applied first, second, third.
         before: what was shown on the row before the first; None: the first plain angles.
 
     Returns:
-        Degrees about x, y, z, shape (N, 3), and what was shown last.
+        Degrees about x, y, z, shape (…, N, 3), and what was shown last.
     """
-    count = max(len(rotations), len(plain))
+    shape = np.broadcast_shapes(rotations.shape[:-1], plain.shape[:-1])
     given = angles_quaternion(plain, order)
     away = np.minimum(_chord(rotations - given), _chord(rotations + given))
-    same = np.broadcast_to(away <= SAME, count)
-    if same.all() and before is None:
-        shown = np.broadcast_to(plain, (count, 3)).copy()
-        return shown, Shown(shown[-1], np.zeros(3), True)
-    start = before or Shown(plain[0], np.zeros(3), True)
+    same: Flags = np.broadcast_to(np.asarray(away <= SAME), shape)
+    start = before or Shown(plain[..., 0, :], np.zeros(3), np.ones(shape[:-1], dtype=bool))
+    unchanged = np.asarray(same.all(axis=-1) & (before is None))
+    if unchanged.all():
+        shown = np.broadcast_to(plain, (*shape, 3)).copy()
+        return shown, Shown(shown[..., -1, :], np.zeros(3), same[..., -1])
     angles, turns = _continued(rotations, plain, order, same, start)
-    return angles + 360.0 * turns, Shown(angles[-1], turns[-1], bool(same[-1]))
+    shown = angles + 360.0 * turns
+    if unchanged.any():
+        shown = np.where(unchanged[..., None, None], plain, shown)
+    return shown, Shown(angles[..., -1, :], turns[..., -1, :], same[..., -1])
 
 
 def nearest_angles(rotations: Array, order: RotationOrder, near: Array) -> Array:
@@ -85,7 +89,7 @@ def nearest_angles(rotations: Array, order: RotationOrder, near: Array) -> Array
         Degrees about x, y, z, shape (N, 3).
     """
     none = np.zeros(len(rotations), dtype=bool)
-    start = Shown(near, np.zeros(3), False)
+    start = Shown(near, np.zeros(3), np.zeros((), dtype=bool))
     angles, turns = _continued(rotations, near[None], order, none, start)
     return np.asarray(angles + 360.0 * turns)
 
@@ -100,28 +104,31 @@ def _continued(
 ) -> tuple[Array, Array]:
     """See ``shown_angles``: the angles, and the whole turns on top of them."""
     places = ["xyz".index(axis) for axis in order]
-    count = len(same)
+    shape = same.shape
     angles, apart, together = _angles(rotations, places)
-    one_way = np.empty((count + 1, 3))
-    one_way[0], one_way[1:] = start.angles[places], angles
-    one_way[1:][same] = np.broadcast_to(plain[:, places], (count, 3))[same]
-    locked = ~same & np.broadcast_to(apart | together, count)
+    one_way = np.empty((*shape[:-1], shape[-1] + 1, 3))
+    one_way[..., 0, :] = start.angles[..., places]
+    one_way[..., 1:, :] = np.where(same[..., None], plain[..., places], angles)
+    locked = np.asarray(~same & (apart | together))
     if locked.any():
-        _split_at_lock(one_way, locked, np.broadcast_to(apart, count))
+        _split_at_lock(one_way, locked, np.broadcast_to(apart, shape))
     other_way = one_way * OTHER_WAY + 180.0
-    stay = _turned(one_way[1:] - one_way[:-1])
-    change = _turned(other_way[1:] - one_way[:-1])
+    before = one_way[..., :-1, :]
+    stay, change = _turned(one_way[..., 1:, :] - before), _turned(other_way[..., 1:, :] - before)
     # A plain row is always written the one way; counting begins anew behind it.
-    changes = np.cumsum((change < stay) & ~locked & ~same)
-    behind = np.maximum.accumulate(np.where(same, changes, 0))
-    chosen = one_way.copy()
-    changed = (changes - behind) % 2 == 1
-    chosen[1:][changed] = other_way[1:][changed]
-    turns = -np.round(np.diff(chosen, axis=0) / 360.0)
-    turns[same & np.concatenate([[start.plain], same[:-1]])] = 0.0
-    shown, whole = np.empty((count, 3)), np.empty((count, 3))
-    shown[:, places], whole[:, places] = chosen[1:], np.cumsum(turns, axis=0)
-    return shown, whole + start.turns
+    changes = np.cumsum(np.asarray((change < stay) & ~locked & ~same), axis=-1)
+    behind = np.maximum.accumulate(np.where(same, changes, 0), axis=-1)
+    changed = np.asarray((changes - behind) % 2 == 1)
+    chosen = one_way
+    chosen[..., 1:, :] = np.where(changed[..., None], other_way[..., 1:, :], one_way[..., 1:, :])
+    turns = -np.round(np.diff(chosen, axis=-2) / 360.0)
+    plain_before = np.concatenate(
+        [np.broadcast_to(start.plain, shape[:-1])[..., None], same[..., :-1]], axis=-1
+    )
+    turns[same & plain_before] = 0.0
+    shown, whole = np.empty((*shape, 3)), np.empty((*shape, 3))
+    shown[..., places], whole[..., places] = chosen[..., 1:, :], np.cumsum(turns, axis=-2)
+    return shown, whole + start.turns[..., None, :]
 
 
 def _angles(rotations: Array, axes: list[int]) -> tuple[Array, Flags, Flags]:
@@ -132,12 +139,12 @@ def _angles(rotations: Array, axes: list[int]) -> tuple[Array, Flags, Flags]:
     (E. Bernardes, S. Viollet, "Quaternion to Euler angles conversion", PLoS ONE 17, 2022).
     """
     handed = 1.0 if (axes[1] - axes[0]) % 3 == 1 else -1.0
-    i, j, k = (handed * rotations[:, axis] for axis in axes)
-    w = rotations[:, 3]
+    i, j, k = (handed * rotations[..., axis] for axis in axes)
+    w = rotations[..., 3]
     difference, minus = np.arctan2(k - i, w + j), np.hypot(k - i, w + j)
     total, plus = np.arctan2(i + k, w - j), np.hypot(i + k, w - j)
     middle = np.pi / 2.0 - 2.0 * np.arctan2(plus, minus)
-    angles = np.stack([total - difference, middle, total + difference], axis=1)
+    angles = np.stack([total - difference, middle, total + difference], axis=-1)
     return np.degrees(handed * angles), np.asarray(plus <= LOCK), np.asarray(minus <= LOCK)
 
 
@@ -145,6 +152,13 @@ def _split_at_lock(angles: Array, locked: Flags, apart: Flags) -> None:
     """Gives the rows at gimbal lock, in place, the sum or the difference of the outer angles that
     the row before them has, where the rotation does not say it; ``apart`` where it says their
     difference. ``angles`` has one row more, in front."""
+    for one in np.ndindex(locked.shape[:-1]):
+        if locked[one].any():
+            _split_rows(angles[one], locked[one], apart[one])
+
+
+def _split_rows(angles: Array, locked: Flags, apart: Flags) -> None:
+    """See ``_split_at_lock``; for one run of rows."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], locked, [False]]).astype(int)))
     swaps = np.flatnonzero(locked[1:] & locked[:-1] & (apart[1:] != apart[:-1])) + 1
     ends = sorted({*edges.tolist(), *swaps.tolist()})
@@ -162,10 +176,10 @@ def _split_at_lock(angles: Array, locked: Flags, apart: Flags) -> None:
 
 
 def _turned(differences: Array) -> Array:
-    """How far rows of angles are apart, full turns aside: the sum of squares, shape (N,)."""
+    """How far rows of angles are apart, full turns aside: the sum of squares, shape (…)."""
     within = differences - 360.0 * np.round(differences / 360.0)
-    return np.asarray((within**2).sum(axis=1))
+    return np.asarray((within**2).sum(axis=-1))
 
 
 def _chord(differences: Array) -> Array:
-    return np.asarray(np.linalg.norm(differences, axis=1))
+    return np.asarray(np.linalg.norm(differences, axis=-1))

@@ -15,13 +15,13 @@ POLE = 1e-7
 
 
 def normalized(vectors: Array) -> Array:
-    """Vectors of length 1, shape (N, 3); not finite where there is none."""
+    """Vectors of length 1, shape (…, 3); not finite where there is none."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.asarray(vectors / np.linalg.norm(vectors, axis=1)[:, None])
+        return np.asarray(vectors / np.linalg.norm(vectors, axis=-1)[..., None])
 
 
 @dataclass(frozen=True)
-class Side:
+class KeptSide:
     """Where something looked last, and the side that it kept: directions of shape (3,)."""
 
     direction: Array
@@ -29,8 +29,8 @@ class Side:
 
 
 def looking(
-    directions: Array, ups: Array, axis: Vector, up_axis: Vector, before: Side | None = None
-) -> tuple[Array, Side] | None:
+    directions: Array, ups: Array, axis: Vector, up_axis: Vector, before: KeptSide | None = None
+) -> tuple[Array, KeptSide] | None:
     """Rotations that turn ``axis`` to directions, and ``up_axis`` as near up as can be.
 
     The side (direction times up) is carried from frame to frame by the least turn, and where
@@ -69,41 +69,65 @@ def looking(
     filled = kept[earlier]
     filled = normalized(filled - (filled * directions).sum(axis=1)[:, None] * directions)
     made = product(_frame(directions, filled), _inverse_own(axis, up_axis))
-    return made if before is None else made[1:], Side(directions[at[-1]], kept[-1])
+    return made if before is None else made[1:], KeptSide(directions[at[-1]], kept[-1])
+
+
+def looking_all_along(directions: Array, ups: Array, axis: Vector, up_axis: Vector) -> Array | None:
+    """The same as ``looking`` for several things at once, where up says something on all frames;
+    else None.
+
+    Args:
+        directions, ups: shape (B, N, 3) or (B, 1, 3).
+        axis, up_axis: in the own axes of all of them.
+
+    Returns:
+        Quaternions, shape (B, N, 4).
+    """
+    directions, ups = np.broadcast_arrays(normalized(directions), normalized(ups))
+    sides = cross(directions, ups)
+    lengths = np.linalg.norm(sides, axis=-1)
+    if not np.all(lengths > POLE):
+        return None
+    sides = sides / lengths[..., None]
+    carried = _carried(sides[:, :-1], directions[:, :-1], directions[:, 1:])
+    flips = np.where((carried * sides[:, 1:]).sum(axis=-1) < 0.0, -1.0, 1.0)
+    sides[:, 1:] *= np.cumprod(flips, axis=-1)[..., None]
+    filled = normalized(sides - (sides * directions).sum(axis=-1)[..., None] * directions)
+    return product(_frame(directions, filled), _inverse_own(axis, up_axis))
 
 
 def least_turn(directions: Array, turned: Array, rotation: Array) -> Array:
     """Rotations whose axis looks along directions, by the least turn from what they are.
 
     Args:
-        directions: shape (N, 3).
-        turned: where the axis looks now, shape (N, 3).
-        rotation: what is turned, quaternions, shape (N, 4).
+        directions: shape (…, 3).
+        turned: where the axis looks now, shape (…, 3).
+        rotation: what is turned, quaternions, shape (…, 4).
     """
     directions, turned = np.broadcast_arrays(normalized(directions), normalized(turned))
-    cosine = (directions * turned).sum(axis=1)
+    cosine = (directions * turned).sum(axis=-1)
     axis = cross(turned, directions)
     # Opposite ways have no least turn: any axis across will do, always the same one.
-    across = cross(turned, np.eye(3)[np.argmin(np.abs(turned), axis=1)])
+    across = cross(turned, np.eye(3)[np.argmin(np.abs(turned), axis=-1)])
     opposite = np.asarray(cosine < -1.0 + 1e-12)
-    arc = np.concatenate([axis, 1.0 + cosine[:, None]], axis=1)
+    arc = np.concatenate([axis, 1.0 + cosine[..., None]], axis=-1)
     arc[opposite, :3], arc[opposite, 3] = across[opposite], 0.0
-    arc /= np.linalg.norm(arc, axis=1)[:, None]
+    arc /= np.linalg.norm(arc, axis=-1)[..., None]
     return product(arc, rotation)
 
 
 def _carried(sides: Array, start: Array, end: Array) -> Array:
     """Sides after the least turn that takes one direction to another."""
     total = start + end
-    along = (end * sides).sum(axis=1) / np.maximum(1.0 + (start * end).sum(axis=1), 1e-12)
-    return np.asarray(sides - along[:, None] * total)
+    along = (end * sides).sum(axis=-1) / np.maximum(1.0 + (start * end).sum(axis=-1), 1e-12)
+    return np.asarray(sides - along[..., None] * total)
 
 
 def _frame(directions: Array, sides: Array) -> Array:
     """Quaternions of the axes direction, up, side; not finite where they are not."""
-    axes = np.stack([directions, cross(sides, directions), sides], axis=2)
-    bad = np.asarray(~np.isfinite(axes).all(axis=(1, 2)))
-    made = quaternions_of(np.where(bad[:, None, None], np.eye(3), axes))
+    axes = np.stack([directions, cross(sides, directions), sides], axis=-1)
+    bad = np.asarray(~np.isfinite(axes).all(axis=(-2, -1)))
+    made = quaternions_of(np.where(bad[..., None, None], np.eye(3), axes))
     made[bad] = np.nan
     return made
 

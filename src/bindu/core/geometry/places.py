@@ -1,13 +1,13 @@
 """Places as seen from spaces: how targets are read, and owners written.
 
-A place is a matrix of three rows, shape (N, 3, 4): three columns of axes and one of the origin.
+A place is a matrix of three rows, shape (…, 3, 4): three columns of axes and one of the origin.
 Rotations and scales are taken from places as seen from where they are written, so that what lies
 above both cancels, however it is mirrored or scaled.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -20,68 +20,69 @@ IDENTITY = np.eye(3, 4)[None]
 
 def rest_place(local: LocalFrame) -> Array:
     """A rest as a place in the parent, shape (1, 3, 4)."""
-    axes = np.eye(3) if local.axes is None else local.axes
-    return np.concatenate([axes, local.place[:, None]], axis=1)[None]
+    return local.matrix[None]
 
 
 def within(outer: Array, inner: Array) -> Array:
     """A place given inside another, seen from where the outer one is seen."""
-    made = np.matmul(outer[:, :, :3], inner)
-    made[:, :, 3] += outer[:, :, 3]
+    made = np.matmul(outer[..., :3], inner)
+    made[..., 3] += outer[..., 3]
     return np.asarray(made)
 
 
 def seen_from(outer: Array, place: Array) -> Array:
     """A place as seen from another; not finite where that has no size along some axis."""
-    back = inverted(outer[:, :, :3])
+    back = inverted(outer[..., :3])
     with np.errstate(invalid="ignore"):
-        made = np.matmul(back, place[:, :, :3])
-        moved = np.matmul(back, (place[:, :, 3] - outer[:, :, 3])[:, :, None])
-    return np.concatenate([made, moved], axis=2)
+        made = np.matmul(back, place[..., :3])
+        moved = np.matmul(back, (place[..., 3] - outer[..., 3])[..., None])
+    return np.concatenate([made, moved], axis=-1)
 
 
 def inverted(linear: Array) -> Array:
-    """Inverses by cofactors, shape (N, 3, 3); not finite where there is none."""
+    """Inverses by cofactors, shape (…, 3, 3); not finite where there is none."""
     rows = np.stack(
         [
-            cross(linear[:, :, 1], linear[:, :, 2]),
-            cross(linear[:, :, 2], linear[:, :, 0]),
-            cross(linear[:, :, 0], linear[:, :, 1]),
+            cross(linear[..., 1], linear[..., 2]),
+            cross(linear[..., 2], linear[..., 0]),
+            cross(linear[..., 0], linear[..., 1]),
         ],
-        axis=1,
+        axis=-2,
     )
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.asarray(rows / (linear[:, :, 0] * rows[:, 0]).sum(axis=1)[:, None, None])
+        return np.asarray(rows / (linear[..., 0] * rows[..., 0, :]).sum(axis=-1)[..., None, None])
 
 
 def points_inside(place: Array, points: Array) -> Array:
-    """Points seen from a place, given where the place is, shape (N, 3)."""
-    if _unturned(place):
-        return np.asarray(points - place[:, :, 3])
-    away = (points - place[:, :, 3])[:, :, None]
-    with np.errstate(invalid="ignore"):
-        return np.asarray(np.matmul(inverted(place[:, :, :3]), away)[:, :, 0])
+    """Points seen from a place, given where the place is, shape (…, 3)."""
+    away = points - place[..., 3]
+
+    def turned() -> Array:
+        with np.errstate(invalid="ignore"):
+            return np.asarray(np.matmul(inverted(place[..., :3]), away[..., None])[..., 0])
+
+    return _where_turned(place, away, turned)
 
 
 def points_outside(place: Array, points: Array) -> Array:
-    """Points given inside a place, seen from where the place is, shape (N, 3)."""
-    return np.asarray(np.matmul(place[:, :, :3], points[:, :, None])[:, :, 0] + place[:, :, 3])
+    """Points given inside a place, seen from where the place is, shape (…, 3)."""
+    return np.asarray(np.matmul(place[..., :3], points[..., None])[..., 0] + place[..., 3])
 
 
 def rotation_and_scale(place: Array, signs: Array | None = None) -> tuple[Array, Array]:
-    """The rotation of a place as quaternions, shape (N, 4), and its scale, shape (N, 3), negative
+    """The rotation of a place as quaternions, shape (…, 4), and its scale, shape (…, 3), negative
     along axes that are mirrored; not finite where it has none.
 
     Args:
-        place: shape (N, 3, 4) or (N, 3, 3).
-        signs: of the scale channels of what stands there, shape (N, 3); see ``orthonormal``.
+        place: shape (…, 3, 4) or (…, 3, 3).
+        signs: of the scale channels of what stands there, shape (…, 3); see ``orthonormal``.
     """
-    linear, mirrored = orthonormal(place[:, :, :3], signs)
-    scale = np.linalg.norm(place[:, :, :3], axis=1) * mirrored
-    bad = np.asarray(~np.isfinite(linear).all(axis=(1, 2)))
+    linear, mirrored = orthonormal(place[..., :3], signs)
+    scale = np.linalg.norm(place[..., :3], axis=-2) * mirrored
+    bad = np.asarray(~np.isfinite(linear).all(axis=(-2, -1)))
     if not bad.any():
         return quaternions_of(linear), scale
-    made = quaternions_of(np.where(bad[:, None, None], np.eye(3), linear))
+    made = quaternions_of(np.where(bad[..., None, None], np.eye(3), linear))
     made[bad] = np.nan
     return made, scale
 
@@ -92,55 +93,67 @@ def rotation_of(place: Array, signs: Array | None = None) -> Array:
 
 
 def turned_outside(place: Array, rotation: Array) -> Array:
-    """A rotation given inside a place, seen from where the place is, quaternions of shape (N, 4).
+    """A rotation given inside a place, seen from where the place is, quaternions of shape (…, 4).
     Where the place is mirrored, the x axis of what is turned is."""
-    if _unturned(place):
-        return rotation
-    return rotation_of(np.matmul(place[:, :, :3], matrices_of(rotation)))
+    return _where_turned(
+        place,
+        rotation,
+        lambda: rotation_of(np.matmul(place[..., :3], matrices_of(rotation))),
+    )
 
 
 def turned_inside(place: Array, rotation: Array) -> Array:
     """A rotation seen from inside a place, given where the place is; see ``turned_outside``, which
     it takes back."""
-    if _unturned(place):
-        return rotation
-    with np.errstate(invalid="ignore"):
-        return rotation_of(np.matmul(inverted(place[:, :, :3]), matrices_of(rotation)))
+
+    def turned() -> Array:
+        with np.errstate(invalid="ignore"):
+            return rotation_of(np.matmul(inverted(place[..., :3]), matrices_of(rotation)))
+
+    return _where_turned(place, rotation, turned)
 
 
 def directions_inside(place: Array, directions: Array) -> Array:
-    """Directions seen from inside a place, given where the place is, shape (N, 3)."""
-    if _unturned(place):
-        return directions
-    with np.errstate(invalid="ignore"):
-        turned = np.matmul(inverted(place[:, :, :3]), directions[:, :, None])
-    return np.asarray(turned[:, :, 0])
+    """Directions seen from inside a place, given where the place is, shape (…, 3)."""
+
+    def turned() -> Array:
+        with np.errstate(invalid="ignore"):
+            return np.asarray(np.matmul(inverted(place[..., :3]), directions[..., None])[..., 0])
+
+    return _where_turned(place, directions, turned)
 
 
 def place_of(translation: Array, quaternion: Array, scale: Array) -> Array:
     """A place from what channels say."""
-    frames = max(len(translation), len(quaternion), len(scale))
-    place = np.empty((frames, 3, 4))
-    place[:, :, :3] = matrices_of(quaternion) * scale[:, None, :]
-    place[:, :, 3] = translation
+    shape = np.broadcast_shapes(translation.shape, quaternion.shape[:-1] + (3,), scale.shape)
+    place = np.empty((*shape, 4))
+    place[..., :3] = matrices_of(quaternion) * scale[..., None, :]
+    place[..., 3] = translation
     return place
 
 
 def signs_of(scale: Array) -> Array:
-    """-1 where a scale is negative, else 1, shape (N, 3)."""
+    """-1 where a scale is negative, else 1, shape (…, 3)."""
     return np.where(scale < 0.0, -1.0, 1.0)
 
 
 def weighted_mean(values: Sequence[Array], weights: Sequence[Array]) -> Array:
-    """The weighted mean of vectors, shape (N, 3); not finite where the weights sum to zero."""
+    """The weighted mean of vectors, shape (…, 3); not finite where the weights sum to zero."""
     if len(values) == 1:
-        return np.where(weights[0][:, None] > 0.0, values[0], np.nan)
+        return np.where(weights[0][..., None] > 0.0, values[0], np.nan)
     total = sum(weights)
     with np.errstate(divide="ignore", invalid="ignore"):
-        shares = [np.where(total > 0.0, weight / total, np.nan)[:, None] for weight in weights]
+        shares = [np.where(total > 0.0, weight / total, np.nan)[..., None] for weight in weights]
     return np.asarray(sum(share * value for share, value in zip(shares, values, strict=True)))
 
 
-def _unturned(place: Array) -> bool:
-    """Whether a place stands still with the axes of where it is seen from."""
-    return len(place) == 1 and np.array_equal(place[0, :, :3], np.eye(3))
+def _where_turned(place: Array, unturned: Array, turned: Callable[[], Array]) -> Array:
+    """What a place makes of vectors: themselves, to the last bit, where it stands still with the
+    axes of where it is seen from. Of several places in a stack each is looked at by itself."""
+    if place.shape[-3] > 1:
+        return turned()
+    still = np.asarray((place[..., :3] == np.eye(3)).all(axis=(-3, -2, -1)))
+    if still.all():
+        return unturned
+    made = turned()
+    return np.where(still[..., None, None], unturned, made) if still.any() else made

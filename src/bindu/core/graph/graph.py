@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from bindu.core.graph.build import Replacements, build_node, roots
 from bindu.core.graph.kinds.ties import step_around
 from bindu.core.graph.loops import Loop, nodes_without_loops
+from bindu.core.graph.marches import Marches
 from bindu.core.graph.order import dependents_of
 from bindu.core.nodes.identity import OWN, NodeId
 from bindu.core.nodes.node import Node
@@ -24,6 +25,8 @@ class Graph:
         order: topological; ties by zone, then by the parts' order in the tree, then by the
             steps' listed order.
         ranks: each node's longest distance from a node that reads nothing.
+        levels: the same where a group that runs frame by frame counts as one node, which comes
+            before all that reads any of it: nodes of one level can be computed in any order.
         dependents: the nodes that read a node.
         loops: all that feed themselves.
         held: nodes in a loop or downstream of one.
@@ -37,6 +40,7 @@ class Graph:
     nodes: Mapping[NodeId, Node]
     order: tuple[NodeId, ...]
     ranks: Mapping[NodeId, int]
+    levels: Mapping[NodeId, int]
     dependents: Mapping[NodeId, tuple[NodeId, ...]]
     loops: tuple[Loop, ...]
     held: frozenset[NodeId]
@@ -53,19 +57,39 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
     else:
         wanted = list(only)
     nodes, order, loops, replacements, marches = nodes_without_loops(scene, wanted)
-    ranks: dict[NodeId, int] = {}
-    for node_id in order:
-        # What is read one frame back has no rank yet.
-        inputs = (i for i in nodes[node_id].inputs if i in ranks)
-        ranks[node_id] = max((ranks[i] + 1 for i in inputs), default=0)
+    ranks = _ranks(nodes, order)
+    levels = _levels(nodes, order, marches) if marches else ranks
     dependents = dependents_of(nodes)
     # A value that only the held reads wanted is not computed any more.
     in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))
     unbroken = {i: build_node(scene, i, {}).inputs for i, _ in replacements if i in nodes}
     return Graph(
-        scene, nodes, order, ranks, dependents, loops, held, replacements, unbroken, marches
+        scene, nodes, order, ranks, levels, dependents, loops, held, replacements, unbroken, marches
     )
+
+
+def _ranks(nodes: Mapping[NodeId, Node], order: Iterable[NodeId]) -> dict[NodeId, int]:
+    ranks: dict[NodeId, int] = {}
+    for node_id in order:
+        # What is read one frame back has no rank yet.
+        ranks[node_id] = 1 + max((ranks.get(i, -1) for i in nodes[node_id].inputs), default=-1)
+    return ranks
+
+
+def _levels(
+    nodes: Mapping[NodeId, Node], order: Iterable[NodeId], marches: Marches
+) -> dict[NodeId, int]:
+    levels: dict[NodeId, int] = {}
+    for node_id in order:
+        if node_id in levels:
+            continue
+        members = marches.get(node_id, (node_id,))
+        inside = set(members)
+        read = (i for member in members for i in nodes[member].inputs if i not in inside)
+        level = 1 + max((levels[i] for i in read), default=-1)
+        levels.update(dict.fromkeys(members, level))
+    return levels
 
 
 def downstream(dependents: Mapping[NodeId, tuple[NodeId, ...]], start: set[NodeId]) -> set[NodeId]:

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.evaluate import values_of_many
 from bindu.core.curves.model import Array, Curve
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Reach, Times
 
 
 @dataclass(frozen=True)
-class StillNumber:
+class StillNumber(InBatches):
     """The same number on every frame."""
 
     value: float
@@ -21,15 +22,19 @@ class StillNumber:
 
     @property
     def digest(self) -> str:
+        """See ``Operation``."""
         return f"constant {self.value!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (1,)."""
-        return np.array([self.value])
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[StillNumber], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, 1)."""
+        return stacked([one.value for one in operations])
 
 
 @dataclass(frozen=True)
-class OwnCurve:
+class OwnCurve(InBatches):
     """A channel's own curve."""
 
     curve: Curve
@@ -37,15 +42,19 @@ class OwnCurve:
 
     @property
     def digest(self) -> str:
+        """See ``Operation``."""
         return f"keys {self.curve.digest}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,)."""
-        return curve_values(self.curve, times.frames)
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[OwnCurve], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F)."""
+        return values_of_many([one.curve for one in operations], times.frames)
 
 
 @dataclass(frozen=True)
-class Component:
+class Component(InBatches):
     """One axis of a group that a step wrote as a whole."""
 
     axis: int
@@ -53,8 +62,17 @@ class Component:
 
     @property
     def digest(self) -> str:
+        """See ``Operation``."""
         return f"component {self.axis}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,) or (1,)."""
-        return np.ascontiguousarray(inputs[0][:, self.axis])
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.axis
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[Component], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F) or (B, 1)."""
+        return np.ascontiguousarray(inputs[0][..., operations[0].axis])

@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Reach, Times
 
 
 @dataclass(frozen=True)
-class ThreeChannels:
+class ThreeChannels(InBatches):
     """Three channels as one vector; a number stands for a component that has no input."""
 
     components: tuple[float | None, float | None, float | None]
@@ -20,12 +21,23 @@ class ThreeChannels:
 
     @property
     def digest(self) -> str:
+        """See ``Operation``."""
         return f"group {self.components!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3), or (1, 3) when no component changes."""
-        vector = np.empty((max((len(i) for i in inputs), default=1), 3))
+    @property
+    def alike(self) -> tuple[bool, ...]:
+        """See ``InBatches``: which components have an input."""
+        return tuple(one is None for one in self.components)
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[ThreeChannels], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3), or (B, 1, 3) when no component changes."""
+        frames = max((stack.shape[1] for stack in inputs), default=1)
+        vectors = np.empty((len(operations), frames, 3))
         rest = iter(inputs)
-        for axis, constant in enumerate(self.components):
-            vector[:, axis] = next(rest) if constant is None else constant
-        return vector
+        for axis, moving in enumerate(operations[0].alike):
+            numbers = () if moving else [one.components[axis] for one in operations]
+            vectors[..., axis] = next(rest) if moving else stacked(numbers)
+        return vectors

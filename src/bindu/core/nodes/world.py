@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import points_outside, within
+from bindu.core.geometry.rotation import matrices_of, rotation_matrices
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Reach, Times
 
 
 @dataclass(frozen=True)
-class WorldPosition:
+class WorldPosition(InBatches):
     """Where a part's origin is in the world. Inputs: parent's world matrix (unless a root), own
     translation."""
 
@@ -22,20 +25,25 @@ class WorldPosition:
 
     @property
     def digest(self) -> str:
-        return f"world position {self.local!r}"
+        """See ``Operation``."""
+        return f"world position {self.local.digest}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3) or (1, 3), metres."""
-        position = self.local.position(inputs[-1])
-        if len(inputs) == 1:
-            return position
-        parent = inputs[0]
-        turned = np.matmul(parent[:, :, :3], position[:, :, None])[:, :, 0]
-        return np.asarray(turned + parent[:, :, 3])
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.local.axes is None
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[WorldPosition], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3) or (B, 1, 3), metres."""
+        position = _positions([one.local for one in operations], inputs[-1])
+        return position if len(inputs) == 1 else points_outside(inputs[0], position)
 
 
 @dataclass(frozen=True)
-class WorldMatrix:
+class WorldMatrix(InBatches):
     """A part's world matrix: parent's world · T(rest) · R(rest) · T · R · S.
 
     Inputs: parent's world matrix (unless a root), own translation, rotation and scale.
@@ -46,24 +54,41 @@ class WorldMatrix:
 
     @property
     def digest(self) -> str:
-        return f"world matrix {self.local!r}"
+        """See ``Operation``."""
+        return f"world matrix {self.local.digest}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """The upper three rows, shape (F, 3, 4) or (1, 3, 4)."""
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.local.order, self.local.axes is None
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[WorldMatrix], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """The upper three rows, shape (B, F, 3, 4) or (B, 1, 3, 4)."""
         translation, rotation, scale = inputs[-3:]
-        linear = self.local.turned(rotation)
-        if scale.shape[0] > 1 or np.any(scale != 1.0):
-            linear = linear * scale[:, None, :]
-        if self.local.axes is not None:
-            linear = self.local.axes @ linear
-        position = self.local.position(translation)
-        frames = max(len(linear), len(position))
-        matrix = np.empty((frames, 3, 4))
-        matrix[:, :, :3] = linear
-        matrix[:, :, 3] = position
-        if len(inputs) == 3:
-            return matrix
-        parent = inputs[0]
-        world: Array = np.matmul(parent[:, :, :3], matrix)
-        world[:, :, 3] += parent[:, :, 3]
-        return world
+        locals_ = [one.local for one in operations]
+        if rotation.shape[-1] == 4:
+            linear = matrices_of(rotation)
+        else:
+            linear = rotation_matrices(rotation, locals_[0].order)
+        if np.any(scale != 1.0):
+            linear = linear * scale[..., None, :]
+        if locals_[0].axes is not None:
+            linear = np.matmul(stacked([local.axes for local in locals_]), linear)
+        position = _positions(locals_, translation)
+        frames = max(linear.shape[1], position.shape[1], scale.shape[1])
+        matrix = np.empty((len(operations), frames, 3, 4))
+        matrix[..., :3] = linear
+        matrix[..., 3] = position
+        return matrix if len(inputs) == 3 else within(inputs[0], matrix)
+
+
+def _positions(locals_: Sequence[LocalFrame], translation: Array) -> Array:
+    """Positions in the parents, (B, F, 3), from translation channels, (B, F, 3)."""
+    places = stacked([local.place for local in locals_])
+    if locals_[0].axes is None:
+        return np.asarray(translation + places)
+    axes = stacked([local.axes for local in locals_])
+    return np.asarray(np.matmul(axes, translation[..., None])[..., 0] + places)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.places import points_outside, turned_outside
 from bindu.core.geometry.rotation import inverse, product
 from bindu.core.placing.spaces import (

@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.curves.spans import Span, with_span
-from bindu.core.evaluation.evaluate import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
 from bindu.core.nodes.operation import Indices

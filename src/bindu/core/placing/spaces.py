@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation, evaluate_only, row_at
+from bindu.core.evaluation import Evaluation, evaluate_only, row_at
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.places import (
     IDENTITY,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol, cast
 
@@ -10,6 +10,7 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import between
+from bindu.core.nodes.batches import InBatches, batch_key, computed_together
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.scene.channels import ChannelRef, Zone
@@ -68,7 +69,7 @@ class SharedSolve(Protocol):
 
 
 @dataclass(frozen=True)
-class Weighted:
+class Weighted(InBatches):
     """A step at a weight: the value that comes in, moved toward what the step makes of it,
     straight or, where it ``turns``, the shortest way. At weight 0 nothing is changed, not even
     where the step makes no finite number.
@@ -81,6 +82,7 @@ class Weighted:
 
     @property
     def digest(self) -> str:
+        """See ``Operation``."""
         return f"weighted {self.turns} {self.step.digest}"
 
     @property
@@ -88,30 +90,45 @@ class Weighted:
         """That of the step itself."""
         return self.step.reach
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, …) or (1, …) as what comes in."""
-        return self._mixed(inputs, self.step.compute(inputs[:-1], times))
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.turns, batch_key(self.step)
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[Weighted], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, …) or (B, 1, …) as what comes in."""
+        made = computed_together([one.step for one in operations], inputs[:-1], times)
+        return weighed(inputs[0], made, inputs[-1], operations[0].turns)
 
     def running(self) -> Running:
         """See ``OverTime``."""
-        return _WeightedRunning(cast(OverTime, self.step).running(), self._mixed)
+        return _WeightedRunning(cast(OverTime, self.step).running(), self.turns)
 
-    def _mixed(self, inputs: Sequence[Array], made: Array) -> Array:
-        incoming, share = inputs[0], np.clip(inputs[-1], 0.0, 1.0)
-        whole = share.reshape(-1, *[1] * (incoming.ndim - 1))
-        if self.turns:
-            mixed = between(incoming, made, share)
-        else:
-            mixed = (1.0 - whole) * incoming + whole * made
-        return np.where(whole == 0.0, incoming, mixed)
+
+def weighed(incoming: Array, made: Array, weight: Array, turns: bool) -> Array:
+    """What comes in, moved toward what is made of it; see ``Weighted``.
+
+    Args:
+        incoming, made: shape (…, F, 3) or the like, (…, F) of channels.
+        weight: shape (…, F).
+        turns: they are quaternions.
+    """
+    share = np.clip(weight, 0.0, 1.0)
+    whole = share.reshape(*share.shape, *[1] * (incoming.ndim - share.ndim))
+    mixed = between(incoming, made, share) if turns else (1.0 - whole) * incoming + whole * made
+    return np.where(whole == 0.0, incoming, mixed)
 
 
 class _WeightedRunning:
-    def __init__(self, step: Running, mixed: Callable[[Sequence[Array], Array], Array]) -> None:
-        self._step, self._mixed = step, mixed
+    def __init__(self, step: Running, turns: bool) -> None:
+        self._step, self._turns = step, turns
 
     def following(self, inputs: Sequence[Array], times: Times) -> Array:
-        return self._mixed(inputs, self._step.following(inputs[:-1], times))
+        made = self._step.following(inputs[:-1], times)
+        return weighed(inputs[0], made, inputs[-1], self._turns)
 
 
 def kind_checks_channel(scene: Scene, part: str, channel: str) -> str:

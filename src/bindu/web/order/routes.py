@@ -13,7 +13,7 @@ from bindu.core.comparing.what_if import differences, differing_channels, varian
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel, found_part
 from bindu.core.edits.relations import relation_of
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.web.desk import BINARY, Desk, as_json

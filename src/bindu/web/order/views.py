@@ -11,7 +11,7 @@ from bindu.core.account.loop_report import LoopReport, loop_reports
 from bindu.core.account.mutual import mutual_pairs
 from bindu.core.account.wiring import wiring_of
 from bindu.core.comparing.what_if import Difference
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.ties import step_made
 from bindu.core.placing.handovers import handover_states
 from bindu.core.placing.spaces import active_space, space_ref

@@ -14,7 +14,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
 from bindu.formats.scene.scene_json import read_scene, write_scene
-from bindu.store.scenes import Check, Kept
+from bindu.store.scenes import Check, StoredScene
 from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.problems import REFUSALS
 from bindu.web.scene.samples import packed_samples
@@ -92,7 +92,7 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/edits", responses={200: SceneView, **REFUSALS})
     def edit_scene(path: ScenePath, body: Edits) -> Response:
-        def edit(check: Check) -> tuple[Kept, str]:
+        def edit(check: Check) -> tuple[StoredScene, str]:
             return desk.scenes.edit(path.scene_id, body.revision, body.edits, check)
 
         return desk.changing(path.scene_id, body.revision, edit, body.shown)
@@ -104,7 +104,7 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/undo", responses={200: SceneView, **REFUSALS})
     def undo(path: ScenePath, body: Retrace) -> Response:
-        def back(check: Check) -> tuple[Kept, str]:
+        def back(check: Check) -> tuple[StoredScene, str]:
             after, what = desk.scenes.undo(path.scene_id, body.revision, check)
             return after, f"undone: {what}"
 
@@ -112,7 +112,7 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/redo", responses={200: SceneView, **REFUSALS})
     def redo(path: ScenePath, body: Retrace) -> Response:
-        def forth(check: Check) -> tuple[Kept, str]:
+        def forth(check: Check) -> tuple[StoredScene, str]:
             after, what = desk.scenes.redo(path.scene_id, body.revision, check)
             return after, f"redone: {what}"
 
@@ -120,7 +120,7 @@ def edit_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/restore", responses={200: SceneView, **REFUSALS})
     def restore(path: ScenePath, body: Restore) -> Response:
-        def restored(check: Check) -> tuple[Kept, str]:
+        def restored(check: Check) -> tuple[StoredScene, str]:
             return desk.scenes.restore(path.scene_id, body.revision, body.to, check)
 
         return desk.changing(path.scene_id, body.revision, restored, body.shown)

@@ -16,7 +16,7 @@ import numpy as np
 
 from bindu.core.account.visibility import seen
 from bindu.core.curves.model import Array
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.nodes.identity import OWN, NodeId, at_tap, stage_of, tap_of
 from bindu.core.scene.channels import ChannelRef

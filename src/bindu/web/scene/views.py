@@ -8,7 +8,7 @@ from bindu.core.account.ledger import Bead, group_ledger, ledger_of
 from bindu.core.checks.findings import Finding, findings
 from bindu.core.drivers.copying import alike_counts, shape_key
 from bindu.core.edits.patch import Patch
-from bindu.core.evaluation.evaluate import Evaluation
+from bindu.core.evaluation import Evaluation
 from bindu.core.formula.references import to_names
 from bindu.core.nodes.identity import NodeId
 from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel, step_and_key

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -10,9 +10,10 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
-from bindu.core.geometry.looking import Side, least_turn, looking
+from bindu.core.geometry.looking import KeptSide, least_turn, looking, looking_all_along
 from bindu.core.geometry.places import directions_inside, weighted_mean
 from bindu.core.geometry.rotation import angles_quaternion, matrices_of, product
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
@@ -29,7 +30,7 @@ from bindu.core.steps.bound.checks import (
     found_target,
     target_names,
 )
-from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads
+from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads, rests_of
 
 WORLD = Space("world")
 NEAREST = 1e-9
@@ -37,7 +38,7 @@ NEAREST = 1e-9
 
 
 @dataclass(frozen=True)
-class AimOperation:
+class AimOperation(InBatches):
     """See ``AimSettings``; ``looking`` says how it stays stable through the pole.
 
     Directions are brought to where the owner's channels count by the full inverse of what lies
@@ -58,43 +59,104 @@ class AimOperation:
         """Frames before, since they keep the side; without an up, this frame."""
         return "this frame" if self.settings.up == "none" else "frames before"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Quaternions, shape (F, 4) or (1, 4)."""
-        return self._made(inputs, times, None)[0]
+    @cached_property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: all but whom it reads, and the numbers."""
+        told = self.settings
+        return (
+            (told.axis, told.up_axis, told.up, any(told.offset)),
+            tuple(target.part is None for target in told.targets),
+            self.parented,
+            self.local.order,
+        )
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[AimOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Quaternions, shape (B, F, 4) or (B, 1, 4)."""
+        return _Aims(operations).made(inputs, None)[0]
 
     def running(self) -> Running:
         """See ``OverTime``."""
-        return KeptRunning(self._made)
+        return KeptRunning(self._following)
 
-    def _made(
-        self, inputs: Sequence[Array], times: Times, before: Side | None
-    ) -> tuple[Array, Side | None]:
-        settings, rest = self.settings, iter(inputs[1:])
+    def _following(
+        self, inputs: Sequence[Array], times: Times, before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
+        made, kept = _Aims([self]).made([one[None] for one in inputs], before)
+        return made[0], kept
+
+
+class _Aims:
+    """Aims that are alike, computed over a stack of their inputs."""
+
+    def __init__(self, operations: Sequence[AimOperation]) -> None:
+        self._first = operations[0]
+        self._settings = self._first.settings
+        self._operations = operations
+
+    def made(
+        self, inputs: Sequence[Array], before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
+        """Quaternions, and the side that counts for the next frame."""
+        settings, rest = self._settings, iter(inputs[1:])
         points, weights = [], []
         for target in settings.targets:
             points.append(np.zeros((1, 3)) if target.part is None else next(rest))
             weights.append(np.maximum(next(rest), 0.0))
         own = next(rest)
-        up = next(rest) - own if settings.up == "part" else np.array([settings.up_direction])
-        base = owner_base(self.local, self.parented, WORLD, rest)
+        up = next(rest) - own if settings.up == "part" else self._up_directions()
+        rests = rests_of([one.local for one in self._operations])
+        base = owner_base(rests, self._first.parented, WORLD, rest)
         directions = weighted_mean(points, weights) - own
-        good = np.linalg.norm(directions, axis=1) > NEAREST
+        good = np.linalg.norm(directions, axis=-1) > NEAREST
         directions, up = directions_inside(base, directions), directions_inside(base, up)
-        good = good & np.isfinite(directions).all(axis=1)
-        directions = np.where(good[:, None], directions, np.array([settings.axis]))
-        found = None
-        if settings.up != "none":
-            near = ~(np.linalg.norm(up, axis=1)[:, None] > NEAREST)
-            up = np.where(near, directions, up)
-            found = looking(directions, up, settings.axis, settings.up_axis, before)
-        if found is None:
-            turned = np.matmul(matrices_of(inputs[0]), np.array(settings.axis))
-            made, kept = least_turn(directions, turned, inputs[0]), before
-        else:
-            made, kept = found
+        good = good & np.isfinite(directions).all(axis=-1)
+        directions = np.where(good[..., None], directions, np.array([settings.axis]))
+        made, kept = self._looking(inputs[0], directions, up, before)
         if any(settings.offset):
-            made = product(made, angles_quaternion(np.array([settings.offset]), self.local.order))
-        return np.where(good[:, None], made, np.nan), kept
+            offsets = stacked([one.settings.offset for one in self._operations])
+            made = product(made, angles_quaternion(offsets, self._first.local.order))
+        return np.where(good[..., None], made, np.nan), kept
+
+    def _up_directions(self) -> Array:
+        return stacked([one.settings.up_direction for one in self._operations])
+
+    def _looking(
+        self, incoming: Array, directions: Array, up: Array, before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
+        """Toward directions, and up as near as can be."""
+        settings = self._settings
+        if settings.up == "none":
+            return self._least_turn(incoming, directions), before
+        near = ~(np.linalg.norm(up, axis=-1)[..., None] > NEAREST)
+        up = np.where(near, directions, up)
+        if before is None:
+            made = looking_all_along(directions, up, settings.axis, settings.up_axis)
+            if made is not None and len(self._operations) > 1:
+                return made, None
+        directions, up = np.broadcast_arrays(directions, up)
+        return self._one_by_one(incoming, directions, up, before)
+
+    def _one_by_one(
+        self, incoming: Array, directions: Array, up: Array, before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
+        """Where some have an up that says nothing on some frames."""
+        settings, kept = self._settings, before
+        found = []
+        for n in range(len(self._operations)):
+            one = looking(directions[n], up[n], settings.axis, settings.up_axis, before)
+            if one is None:
+                found.append(self._least_turn(incoming[n], directions[n]))
+            else:
+                found.append(one[0])
+                kept = one[1]
+        return np.stack(np.broadcast_arrays(*found)), kept
+
+    def _least_turn(self, incoming: Array, directions: Array) -> Array:
+        turned = np.matmul(matrices_of(incoming), np.array(self._settings.axis))
+        return least_turn(directions, turned, incoming)
 
 
 class AimKind:

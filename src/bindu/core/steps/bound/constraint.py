@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -22,6 +22,7 @@ from bindu.core.geometry.places import (
     weighted_mean,
 )
 from bindu.core.geometry.rotation import angles_quaternion, mean_rotation, product
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read, before
 from bindu.core.nodes.operation import Operation, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
@@ -48,16 +49,17 @@ from bindu.core.steps.bound.targets import (
     owner_base,
     owner_frame,
     owner_reads,
+    rests_of,
     seen_target,
     target_reads,
 )
 
-Kept = tuple[Shown, Shown]
+AnglesBefore = tuple[Shown, Shown]
 """The target's and the owner's angles on the frame before."""
 
 
 @dataclass(frozen=True)
-class ConstraintOperation:
+class ConstraintOperation(InBatches):
     """One group of a constraint: the weighted mean of its targets, written in its space.
 
     Rotations and scales are taken from the targets' places as seen from where the owner's
@@ -85,91 +87,141 @@ class ConstraintOperation:
     @property
     def reach(self) -> Reach:
         """Frames before where some axes of a rotation follow, as angles; else this frame."""
-        return "frames before" if self._by_angles else "this frame"
+        return "frames before" if self.by_angles else "this frame"
 
     @property
-    def _by_angles(self) -> bool:
+    def by_angles(self) -> bool:
+        """Whether it works on angles, since only some axes of a rotation follow."""
         return self.quantity == "quaternion" and self.settings.axes != ALL_AXES
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3) or (1, 3); of a rotation quaternions, (F, 4) or (1, 4)."""
-        return self._made(inputs, times, None)[0]
+    @cached_property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: all but whom it reads, and the numbers."""
+        told = self.settings
+        return (
+            self.quantity,
+            self.local.order,
+            self.parented,
+            self.positions,
+            (told.kind, told.axes, any(told.offset), told.read.kind, told.write.kind),
+            tuple(target.part is None for target in told.targets),
+        )
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[ConstraintOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3) or (B, 1, 3); of a rotation quaternions, (B, F, 4) or (B, 1, 4)."""
+        return _Constraints(operations).made(inputs, None)[0]
 
     def running(self) -> Running:
         """See ``OverTime``."""
-        return KeptRunning(self._made)
+        return KeptRunning(self._following)
 
-    def _made(
-        self, inputs: Sequence[Array], times: Times, before: Kept | None
-    ) -> tuple[Array, Kept | None]:
-        rest = iter(inputs[1:])
-        targets, angles, weights = [], [], []
-        for target, parented in zip(self.settings.targets, self.parented[1:], strict=True):
-            targets.append(self._target(target, parented, rest))
-            own = self.quantity == "quaternion" and own_angles(self.settings, target)
-            angles.append(next(rest) if own else np.zeros((1, 3)))
-            weights.append(np.maximum(next(rest), 0.0))
-        base = owner_base(self.local, self.parented[0], self.settings.write, rest)
-        if self.quantity == "translation":
-            places = [target.place[:, :, 3] for target in targets]
-            return self._translation(inputs[0], weighted_mean(places, weights), base), None
-        if self.quantity == "scale":
-            return self._scale(inputs[0], targets, weights, base), None
-        if not self._by_angles:
-            found = [self._rotation(base, t, n) for n, t in enumerate(targets)]
-            return self._turned(mean_rotation(found, weights)), None
-        found = [self._rotation(IDENTITY, target, n) for n, target in enumerate(targets)]
-        mean = self._turned(mean_rotation(found, weights))
-        came = next(rest) if self.settings.write.kind == "local" else np.zeros((1, 3))
-        near = weighted_mean(angles, weights)
-        return self._by_some_axes(inputs[0], mean, near, came, base, before)
+    def _following(
+        self, inputs: Sequence[Array], times: Times, before: AnglesBefore | None
+    ) -> tuple[Array, AnglesBefore | None]:
+        made, kept = _Constraints([self]).made([one[None] for one in inputs], before)
+        return made[0], kept
 
     def taken(self, inputs: Sequence[Array]) -> list[Array]:
         """The places that rotations are taken from, as seen from where they are written, each of
         shape (N, 3, 4)."""
+        return _Constraints([self]).taken([one[None] for one in inputs])
+
+
+class _Constraints:
+    """Constraints that are alike, computed over a stack of their inputs."""
+
+    def __init__(self, operations: Sequence[ConstraintOperation]) -> None:
+        self._first = operations[0]
+        self._settings = self._first.settings
+        self._operations = operations
+        self._rests = rests_of([one.local for one in operations])
+
+    def made(
+        self, inputs: Sequence[Array], before: AnglesBefore | None
+    ) -> tuple[Array, AnglesBefore | None]:
+        """The group, and the angles that count for the next frame."""
+        quantity, write, rest = self._first.quantity, self._settings.write, iter(inputs[1:])
+        targets, angles, weights = [], [], []
+        for n, target in enumerate(self._settings.targets):
+            targets.append(self._target(n, rest))
+            own = quantity == "quaternion" and own_angles(self._settings, target)
+            angles.append(next(rest) if own else np.zeros((1, 3)))
+            weights.append(np.maximum(next(rest), 0.0))
+        base = owner_base(self._rests, self._first.parented[0], write, rest)
+        if quantity == "translation":
+            places = [target.place[..., 3] for target in targets]
+            return self._translation(inputs[0], weighted_mean(places, weights), base), None
+        if quantity == "scale":
+            return self._scale(inputs[0], targets, weights, base), None
+        if not self._first.by_angles:
+            found = [self._rotation(base, t, n) for n, t in enumerate(targets)]
+            return self._turned(mean_rotation(found, weights)), None
+        found = [self._rotation(IDENTITY, target, n) for n, target in enumerate(targets)]
+        mean = self._turned(mean_rotation(found, weights))
+        came = next(rest) if write.kind == "local" else np.zeros((1, 3))
+        near = weighted_mean(angles, weights)
+        return self._by_some_axes(inputs[0], mean, near, came, base, before)
+
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """See ``ConstraintOperation.taken``; of the first constraint."""
         rest = iter(inputs[1:])
         targets = []
-        for target, parented in zip(self.settings.targets, self.parented[1:], strict=True):
-            targets.append(self._target(target, parented, rest))
-            for _ in range(1 + own_angles(self.settings, target)):
+        for n, target in enumerate(self._settings.targets):
+            targets.append(self._target(n, rest))
+            for _ in range(1 + own_angles(self._settings, target)):
                 next(rest)
-        base = owner_base(self.local, self.parented[0], self.settings.write, rest)
+        base = owner_base(self._rests, self._first.parented[0], self._settings.write, rest)
         places = [target.place for target in targets if target.rotation is None]
-        return [place if base is IDENTITY else seen_from(base, place) for place in places]
+        seen = [place if base is IDENTITY else seen_from(base, place) for place in places]
+        return [place.reshape(-1, 3, 4) for place in seen]
 
-    def _target(self, target: Target, parented: bool, rest: Inputs) -> SeenTarget:
-        if self.positions:
-            place = np.zeros((len(read := next(rest)), 3, 4))
-            place[:, :, 3] = read
+    def _target(self, n: int, rest: Inputs) -> SeenTarget:
+        if self._first.positions:
+            read = next(rest)
+            place = np.zeros((*read.shape, 4))
+            place[..., 3] = read
             return SeenTarget(place)
-        turns = self.quantity != "translation"
-        seen = seen_target(target.part, parented, self.settings.read, turns, rest)
-        if self.quantity != "translation" or self.settings.kind != "full":
+        target, parented = self._settings.targets[n], self._first.parented[n + 1]
+        turns = self._first.quantity != "translation"
+        seen = seen_target(target.part, parented, self._settings.read, turns, rest)
+        if turns or self._settings.kind != "full":
             return seen
-        place = seen.place.copy()
-        place[:, :, 3] = points_outside(place, np.array([target.offset.translation]))
+        moved = points_outside(seen.place, self._offsets(n, "translation"))
+        place = np.zeros((*moved.shape, 4))
+        place[..., :3], place[..., 3] = seen.place[..., :3], moved
         return SeenTarget(place)
+
+    def _offsets(self, n: int, group: str) -> Array:
+        """Of each constraint the offset from its ``n``-th target, shape (B, 1, 3)."""
+        return stacked([getattr(o.settings.targets[n].offset, group) for o in self._operations])
+
+    def _offset(self) -> Array:
+        """Of each constraint the offset from all targets, shape (B, 1, 3)."""
+        return stacked([one.settings.offset for one in self._operations])
 
     def _rotation(self, base: Array, target: SeenTarget, n: int) -> Array:
         """A target's rotation seen from a base, with its offset."""
         found = seen_rotation_and_scale(base, target)[0]
-        if self.settings.kind == "full":
-            found = product(found, self._turn(self.settings.targets[n].offset.rotation))
+        if self._settings.kind == "full":
+            found = product(found, self._turn(self._offsets(n, "rotation")))
         return found
 
     def _turned(self, rotation: Array) -> Array:
         """The mean of the targets with the offset of the whole constraint."""
-        if self.settings.kind != "full" and any(self.settings.offset):
-            return product(rotation, self._turn(self.settings.offset))
+        if self._settings.kind != "full" and any(self._settings.offset):
+            return product(rotation, self._turn(self._offset()))
         return rotation
 
-    def _turn(self, degrees: Sequence[float]) -> Array:
-        return angles_quaternion(np.array([degrees]), self.local.order)
+    def _turn(self, degrees: Array) -> Array:
+        return angles_quaternion(degrees, self._first.local.order)
 
     def _translation(self, incoming: Array, place: Array, base: Array) -> Array:
-        if self.settings.kind != "full":
-            place = place + np.array(self.settings.offset)
-        if self.settings.axes != ALL_AXES:
+        if self._settings.kind != "full":
+            place = place + self._offset()
+        if self._settings.axes != ALL_AXES:
             place = self._chosen(points_outside(base, incoming), place)
         return points_inside(base, place)
 
@@ -180,12 +232,12 @@ class ConstraintOperation:
         near: Array,
         own: Array,
         base: Array,
-        before: Kept | None,
-    ) -> tuple[Array, Kept | None]:
+        before: AnglesBefore | None,
+    ) -> tuple[Array, AnglesBefore | None]:
         """The rotation whose angles along the axes that follow are the targets', else those that
         come in; ``near`` and ``own`` are the channels' own where they count."""
-        good = np.isfinite(rotation).all(axis=1, keepdims=True)
-        order = self.local.order
+        good = np.isfinite(rotation).all(axis=-1, keepdims=True)
+        order = self._first.local.order
         rotation = np.where(good, rotation, (0.0, 0.0, 0.0, 1.0))
         near = np.where(np.isfinite(near), near, 0.0)
         start = before or (None, None)
@@ -199,17 +251,18 @@ class ConstraintOperation:
     ) -> Array:
         """The channels' scale."""
         found = []
-        for target, seen in zip(self.settings.targets, targets, strict=True):
+        for n, seen in enumerate(targets):
             size = seen_rotation_and_scale(base, seen)[1]
-            found.append(size * target.offset.scale if self.settings.kind == "full" else size)
+            full = self._settings.kind == "full"
+            found.append(size * self._offsets(n, "scale") if full else size)
         scale = weighted_mean(found, weights)
-        if self.settings.kind != "full":
-            scale = scale * np.array(self.settings.offset)
+        if self._settings.kind != "full":
+            scale = scale * self._offset()
         return self._chosen(incoming, scale)
 
     def _chosen(self, incoming: Array, made: Array) -> Array:
         """The made vector along the axes that follow, else the one that comes in."""
-        follow = np.array([axis in self.settings.axes for axis in AXES])
+        follow = np.array([axis in self._settings.axes for axis in AXES])
         return np.where(follow, made, incoming)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,7 +13,6 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import (
     points_inside,
     points_outside,
-    rest_place,
     rotation_and_scale,
     seen_from,
     signs_of,
@@ -22,6 +21,7 @@ from bindu.core.geometry.places import (
     within,
 )
 from bindu.core.geometry.rotation import between, inverse, product
+from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import DEFAULT, Read
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
@@ -29,11 +29,11 @@ from bindu.core.scene.channels import GROUPS, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import FollowSettings
 from bindu.core.steps.bound.checks import checked_tap
-from bindu.core.steps.bound.targets import owner_frame
+from bindu.core.steps.bound.targets import owner_frame, rests_of
 
 
 @dataclass(frozen=True)
-class FollowOperation:
+class FollowOperation(InBatches):
     """One group of a follow step. Inputs: incoming, the parent's world matrix, the same at its
     rest, the signs of whose scale tell its mirrored axes, the share.
 
@@ -49,20 +49,28 @@ class FollowOperation:
         """See ``Operation``."""
         return f"follow {self!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.quantity
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[FollowOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3) or (B, 1, 3); of the rotation quaternions, (B, F, 4) or (B, 1, 4)."""
         incoming, parent, still, *scale, share = inputs
         share = np.clip(share, 0.0, 1.0)
-        rest = rest_place(self.local)
-        if self.quantity == "translation":
+        rest = rests_of([one.local for one in operations])
+        if operations[0].quantity == "translation":
             inside = points_outside(rest, incoming)
             apart = points_outside(parent, inside) - points_outside(still, inside)
-            place = points_outside(still, inside) + share[:, None] * apart
+            place = points_outside(still, inside) + share[..., None] * apart
             return points_inside(within(parent, rest), place)
-        turn, size = rotation_and_scale(self.taken(inputs)[0], signs_of(scale[0]))
-        if self.quantity == "scale":
+        turn, size = rotation_and_scale(seen_from(still, parent), signs_of(scale[0]))
+        if operations[0].quantity == "scale":
             with np.errstate(divide="ignore", invalid="ignore"):
-                return np.asarray(incoming * (1.0 + share[:, None] * (size - 1.0)) / size)
+                return np.asarray(incoming * (1.0 + share[..., None] * (size - 1.0)) / size)
         none = np.broadcast_to((0.0, 0.0, 0.0, 1.0), turn.shape)
         lacks = product(inverse(turn), between(none, turn, share))
         return turned_inside(rest, product(lacks, turned_outside(rest, incoming)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -20,6 +20,7 @@ from bindu.core.geometry.places import (
     within,
 )
 from bindu.core.geometry.rotation import cross, inverse, product
+from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import QUATERNION, SOLVE, Read, Stage, before
 from bindu.core.nodes.operation import Operation, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
@@ -27,7 +28,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import LeadGroup, Scene, Step
 from bindu.core.scene.settings import LeadSettings
-from bindu.core.steps.bound.targets import Inputs, owner_frame
+from bindu.core.steps.bound.targets import Inputs, owner_frame, rests_of
 
 
 @dataclass(frozen=True)
@@ -203,7 +204,7 @@ def _stretch(
 
 
 @dataclass(frozen=True)
-class MemberOperation:
+class MemberOperation(InBatches):
     """A member's own channels, from where its group is. Inputs: incoming, the group; where its
     parent is another one than the part above all members, that part's world matrix (unless it is
     the world) and the parent's."""
@@ -219,17 +220,26 @@ class MemberOperation:
         """See ``Operation``."""
         return f"member {self!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3); of the rotation quaternions, (F, 4)."""
-        place = inputs[1][:, self.member]
-        base = rest_place(self.local)
-        if self.elsewhere:
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.quantity, self.elsewhere
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[MemberOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3); of the rotation quaternions, (B, F, 4)."""
+        members = np.array([one.member for one in operations])
+        place = inputs[1][np.arange(len(operations)), :, members]
+        base = rests_of([one.local for one in operations])
+        if operations[0].elsewhere:
             *above, parent = inputs[2:]
             base = within(parent, base)
             base = seen_from(above[0], base) if above else base
-        if self.quantity == "translation":
-            return points_inside(base, place[:, :3])
-        return turned_inside(base, place[:, 3:])
+        if operations[0].quantity == "translation":
+            return points_inside(base, place[..., :3])
+        return turned_inside(base, place[..., 3:])
 
 
 class LeadKind:

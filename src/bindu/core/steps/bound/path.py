@@ -10,8 +10,8 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
-from bindu.core.geometry.looking import Side, looking
-from bindu.core.geometry.places import directions_inside, points_inside, points_outside
+from bindu.core.geometry.looking import KeptSide, looking
+from bindu.core.geometry.places import directions_inside, points_inside, points_outside, rest_place
 from bindu.core.geometry.smooth_path import smooth_path
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Reach, Running, Times
@@ -62,12 +62,12 @@ class PathOperation:
         return KeptRunning(self._made)
 
     def _made(
-        self, inputs: Sequence[Array], times: Times, before: Side | None
-    ) -> tuple[Array, Side | None]:
+        self, inputs: Sequence[Array], times: Times, before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
         rest = iter(inputs[1:])
         points = [self._point(point, rest) for point in self.settings.points]
         progress = next(rest)
-        base = owner_base(self.local, self.parented, WORLD, rest)
+        base = owner_base(rest_place(self.local), self.parented, WORLD, rest)
         path = smooth_path(points, self.settings.closed)
         places = path.at_share(self._share(progress))
         if self.quantity == "translation":
@@ -75,8 +75,8 @@ class PathOperation:
         return self._rotation(directions_inside(base, path.directions(places)), base, before)
 
     def _rotation(
-        self, directions: Array, base: Array, before: Side | None
-    ) -> tuple[Array, Side | None]:
+        self, directions: Array, base: Array, before: KeptSide | None
+    ) -> tuple[Array, KeptSide | None]:
         settings = self.settings
         up = np.array([settings.up_direction])
         # Where the whole way leads straight up, any side will do, always the same one.

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
@@ -15,12 +16,12 @@ from bindu.core.geometry.places import (
     place_of,
     points_inside,
     points_outside,
-    rest_place,
     seen_from,
     turned_inside,
     turned_outside,
 )
 from bindu.core.geometry.rotation import angles_quaternion, between, product
+from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Indices, Operation, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
@@ -29,24 +30,24 @@ from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene, Step
 from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
-from bindu.core.steps.bound.targets import owner_frame
+from bindu.core.steps.bound.targets import owner_frame, rests_of
 
 MOST_SPACES = 100
 MOST_HANDOVERS = 10_000
 
 
 @dataclass(frozen=True)
-class _Kept:
+class _SpacesBefore:
     """What a space step keeps of the frame before: the handover that it was in (-1: none), the
-    space before that, and the one that was active."""
+    space before that, and the one that was active; each of shape (1, 1)."""
 
-    at: int
-    old: int
-    active: int
+    at: Indices
+    old: Indices
+    active: Indices
 
 
 @dataclass(frozen=True)
-class SpaceOperation:
+class SpaceOperation(InBatches):
     """Where the part is: its own place inside its offset inside the space that is active.
 
     At a blend the place in the old space, with the offset before, goes over to the new one:
@@ -74,123 +75,155 @@ class SpaceOperation:
         """See ``Operation``."""
         return f"space {self!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3); of the rotation quaternions, (F, 4)."""
-        frames = times.frames
-        active = active_spaces(inputs[-1], len(self.sources), len(frames))
-        at = self._handovers_at(frames)
-        return self._placed(inputs, frames, active, self._before(active, at, times), at)
+    @cached_property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: all but the handovers, of which there are as many."""
+        return self.quantity, self.sources, self.parented, len(self.handovers)
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[SpaceOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3); of the rotation quaternions, (B, F, 4)."""
+        spaces = _Spaces(operations)
+        active = active_spaces(inputs[-1], len(operations[0].sources), len(times.frames))
+        at = spaces.handovers_at(times.frames)
+        return spaces.placed(inputs, times.frames, active, spaces.before(active, at, times), at)
 
     def running(self) -> Running:
         """See ``OverTime``."""
         return KeptRunning(self._following)
 
     def _following(
-        self, inputs: Sequence[Array], times: Times, before: _Kept | None
-    ) -> tuple[Array, _Kept]:
-        active = active_spaces(inputs[-1], len(self.sources), 1)
-        at = self._handovers_at(times.frames)
-        now = int(active[0])
+        self, inputs: Sequence[Array], times: Times, before: _SpacesBefore | None
+    ) -> tuple[Array, _SpacesBefore]:
+        inputs = [one[None] for one in inputs]
+        spaces = _Spaces([self])
+        now = active_spaces(inputs[-1], len(self.sources), 1)
+        at = spaces.handovers_at(times.frames)
         # Where a handover begins, the space of the frame before is the old one.
-        earlier = before or _Kept(int(at[0]), now, now)
-        old = earlier.old if earlier.at == at[0] else earlier.active
-        made = self._placed(inputs, times.frames, active, np.array([old]), at)
-        return made, _Kept(int(at[0]), old, now)
+        earlier = before or _SpacesBefore(at, now, now)
+        old = np.where(earlier.at == at, earlier.old, earlier.active)
+        made = spaces.placed(inputs, times.frames, now, old, at)
+        return made[0], _SpacesBefore(at, old, now)
 
-    def _placed(
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """The space that is active as seen from the part's parent, shape (F, 3, 4)."""
+        spaces = _Spaces([self]).seen([one[None] for one in inputs[1:-1]])
+        frames = max(len(one) for one in inputs)
+        active = active_spaces(inputs[-1][None], len(spaces), frames)
+        return [_gathered(spaces, active).reshape(-1, 3, 4)]
+
+
+class _Spaces:
+    """Space steps that are alike, computed over a stack of their inputs."""
+
+    def __init__(self, operations: Sequence[SpaceOperation]) -> None:
+        self._first = operations[0]
+        self._rests = rests_of([one.local for one in operations])
+        self._handovers = [one.handovers for one in operations]
+
+    def placed(
         self, inputs: Sequence[Array], frames: Array, active: Indices, old: Indices, at: Indices
     ) -> Array:
-        """The channels, of a space that is active and one that was before the handover ``at``."""
-        spaces = self._spaces(inputs[1:-1])
-        rest = rest_place(self.local)
-        own = self._own(inputs[0], rest, len(frames))
+        """The channels, of a space that is active and one that was before the handover ``at``,
+        each of shape (B, F)."""
+        spaces = self.seen(inputs[1:-1])
+        own = self._own(inputs[0], len(frames))
         made = self._inside(own, _gathered(spaces, active), at)
         share = self._shares(at, frames)
         if np.any(share < 1.0):
             made = _mixed(self._inside(own, _gathered(spaces, old), at - 1), made, share)
-        if self.quantity == "translation":
-            return points_inside(rest, made)
-        return turned_inside(rest, made)
+        if self._first.quantity == "translation":
+            return points_inside(self._rests, made)
+        return turned_inside(self._rests, made)
 
-    def taken(self, inputs: Sequence[Array]) -> list[Array]:
-        """The space that is active as seen from the part's parent, shape (F, 3, 4)."""
-        spaces = self._spaces(inputs[1:-1])
-        frames = max(len(i) for i in inputs)
-        return [_gathered(spaces, active_spaces(inputs[-1], len(spaces), frames))]
-
-    def _spaces(self, places: Sequence[Array]) -> list[Array]:
-        """Each space as seen from the part's parent."""
-        found = [IDENTITY if n is None else places[n] for n in self.sources]
-        if not self.parented:
+    def seen(self, places: Sequence[Array]) -> list[Array]:
+        """Each space as seen from the parts' parents."""
+        sources = self._first.sources
+        found = [IDENTITY if n is None else places[n] for n in sources]
+        if not self._first.parented:
             return found
         return [
             IDENTITY if n == 0 else seen_from(places[0], place)
-            for n, place in zip(self.sources, found, strict=True)
+            for n, place in zip(sources, found, strict=True)
         ]
 
-    def _own(self, incoming: Array, rest: Array, frames: int) -> Array:
-        """The part's place in its parent: positions, or quaternions."""
-        if self.quantity == "translation":
-            return np.broadcast_to(points_outside(rest, incoming), (frames, 3))
-        return np.broadcast_to(turned_outside(rest, incoming), (frames, 4))
+    def handovers_at(self, frames: Array) -> Indices:
+        """The handover that each frame is in or behind, -1 before the first, shape (B, F)."""
+        starts = [[one.frame for one in handovers] for handovers in self._handovers]
+        return np.array([np.searchsorted(s, frames, side="right") - 1 for s in starts])
+
+    def before(self, active: Indices, at: Indices, times: Times) -> Indices:
+        """The space that was active before the handover of each frame, shape (B, F)."""
+        starts = self._at_handovers(at, float(times.first), "frame")
+        place = np.ceil(starts - times.frames[0]).astype(int) - 1
+        place = np.clip(place, 0, active.shape[-1] - 1)
+        return np.take_along_axis(active, place, axis=-1)
+
+    def _own(self, incoming: Array, frames: int) -> Array:
+        """The parts' places in their parents: positions, or quaternions."""
+        whole = (len(self._handovers), frames)
+        if self._first.quantity == "translation":
+            return np.broadcast_to(points_outside(self._rests, incoming), (*whole, 3))
+        return np.broadcast_to(turned_outside(self._rests, incoming), (*whole, 4))
 
     def _inside(self, own: Array, space: Array, at: Indices) -> Array:
         """The place inside a space, with the offset of a handover (-1: none)."""
         turns, moves = self._offsets
-        if self.quantity == "translation":
-            turned = points_outside(place_of(moves[at + 1], turns[at + 1], np.ones((1, 3))), own)
-            return points_outside(space, turned)
-        return turned_outside(space, product(turns[at + 1], own))
+        rows = np.arange(len(at))[:, None]
+        turn = turns[rows, at + 1]
+        if self._first.quantity == "translation":
+            offset = place_of(moves[rows, at + 1], turn, np.ones((1, 3)))
+            return points_outside(space, points_outside(offset, own))
+        return turned_outside(space, product(turn, own))
 
     @cached_property
     def _offsets(self) -> tuple[Array, Array]:
-        """The rotations and translations of no handover, then of each."""
-        angles = np.array([(0.0, 0.0, 0.0), *(h.rotation for h in self.handovers)])
-        moves = np.array([(0.0, 0.0, 0.0), *(h.translation for h in self.handovers)])
+        """The rotations and translations of no handover, then of each, shapes (B, H + 1, 4) and
+        (B, H + 1, 3)."""
+        still = ((0.0, 0.0, 0.0),)
+        angles = np.array([(*still, *(h.rotation for h in hs)) for hs in self._handovers])
+        moves = np.array([(*still, *(h.translation for h in hs)) for hs in self._handovers])
         return angles_quaternion(angles, "xyz"), moves
-
-    def _handovers_at(self, frames: Array) -> Indices:
-        """The handover that each frame is in or behind, -1 before the first."""
-        starts = [h.frame for h in self.handovers]
-        return np.asarray(np.searchsorted(starts, frames, side="right") - 1)
 
     def _shares(self, at: Indices, frames: Array) -> Array:
         """How far each frame is in its blend, slowly at both ends; 1 outside of blends."""
-        starts = np.array([-np.inf, *(h.frame for h in self.handovers)])[at + 1]
-        lengths = np.array([0, *(h.blend for h in self.handovers)])[at + 1]
+        starts = self._at_handovers(at, -np.inf, "frame")
+        lengths = self._at_handovers(at, 0.0, "blend")
         with np.errstate(invalid="ignore", divide="ignore"):
             share = np.where(lengths > 0, (frames - starts) / lengths, 1.0)
         share = np.clip(np.nan_to_num(share, nan=1.0), 0.0, 1.0)
         return np.asarray(share * share * (3.0 - 2.0 * share))
 
-    def _before(self, active: Indices, at: Indices, times: Times) -> Indices:
-        """The space that was active before the handover of each frame."""
-        starts = np.array([times.first, *(h.frame for h in self.handovers)])[at + 1]
-        place = np.ceil(starts - times.frames[0]).astype(int) - 1
-        return np.asarray(active[np.clip(place, 0, len(active) - 1)])
+    def _at_handovers(self, at: Indices, none: float, number: Literal["frame", "blend"]) -> Array:
+        """A number of the handover that each frame is in, shape (B, F); ``none`` before the
+        first."""
+        numbers = [[none, *(getattr(h, number) for h in hs)] for hs in self._handovers]
+        return np.take_along_axis(np.array(numbers, dtype=np.float64), at + 1, axis=-1)
 
 
 def active_spaces(choice: Array, count: int, frames: int) -> Indices:
-    """Which space is active on each frame, shape (frames,), whole numbers."""
+    """Which space is active on each frame, shape (…, frames), whole numbers."""
     whole = np.clip(np.rint(choice), 0, count - 1).astype(int)
-    return np.broadcast_to(whole, frames)
+    return np.broadcast_to(whole, (*whole.shape[:-1], frames))
 
 
 def _gathered(spaces: list[Array], active: Indices) -> Array:
-    """The active space of each frame, shape (F, 3, 4)."""
+    """The active space of each frame, shape (B, F, 3, 4)."""
     if all(space is IDENTITY for space in spaces):
         return IDENTITY
-    found = np.empty((len(active), 3, 4))
+    found = np.empty((*active.shape, 3, 4))
     for n, space in enumerate(spaces):
         chosen = active == n
-        found[chosen] = space[chosen] if len(space) > 1 else space
+        found[chosen] = np.broadcast_to(space, found.shape)[chosen]
     return found
 
 
 def _mixed(old: Array, new: Array, share: Array) -> Array:
-    if old.shape[1] == 4:
+    if old.shape[-1] == 4:
         return between(old, new, share)
-    return np.asarray(old + share[:, None] * (new - old))
+    return np.asarray(old + share[..., None] * (new - old))
 
 
 class SpaceStepKind:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from bindu.core.curves.model import Array
@@ -10,11 +10,11 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import (
     IDENTITY,
     place_of,
-    rest_place,
     seen_from,
     signs_of,
     within,
 )
+from bindu.core.nodes.batches import stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene, Step
@@ -80,6 +80,11 @@ def seen_target(
     return SeenTarget(place, signs_of(next(inputs)) if turns else None)
 
 
+def rests_of(locals_: Sequence[LocalFrame]) -> Array:
+    """Rests as places in the parents, a stack of shape (B, 1, 3, 4)."""
+    return stacked([local.matrix for local in locals_])
+
+
 def owner_reads(scene: Scene, step: Step, space: Space, tap: Tap) -> tuple[Read, ...]:
     """What is read of the owner's surroundings to write it in a space."""
     if space.kind in ("local", "parent"):
@@ -89,11 +94,18 @@ def owner_reads(scene: Scene, step: Step, space: Space, tap: Tap) -> tuple[Read,
     return (*_space_reads(space, tap, False), *around)
 
 
-def owner_base(local: LocalFrame, parented: bool, space: Space, inputs: Inputs) -> Array:
-    """Where the owner's channels count from, as seen from the space that it is written in."""
+def owner_base(rests: Array, parented: bool, space: Space, inputs: Inputs) -> Array:
+    """Where the owner's channels count from, as seen from the space that it is written in.
+
+    Args:
+        rests: the owner's rest, shape (1, 3, 4), or a stack of them, (B, 1, 3, 4).
+        parented: the owner has a parent.
+        space: in which it is written.
+        inputs: what ``owner_reads`` asked for.
+    """
     if space.kind == "local":
         return IDENTITY
-    base = rest_place(local)
+    base = rests
     if space.kind == "parent":
         return base
     outer = next(inputs) if space.kind == "part" else None

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 
 from bindu.core.curves.model import Array
-from bindu.core.formula.compiler import compiled
+from bindu.core.formula.compiler import compiled, values_of_many
 from bindu.core.formula.references import to_identities, to_names
+from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
@@ -19,7 +20,7 @@ from bindu.core.steps.driven.modes import combined
 
 
 @dataclass(frozen=True)
-class FormulaOperation:
+class FormulaOperation(InBatches):
     """Sets, adds to or scales the value that comes in."""
 
     settings: FormulaSettings
@@ -29,10 +30,19 @@ class FormulaOperation:
     def digest(self) -> str:
         return f"formula {self.settings.mode} {self.settings.text}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,) or (1,)."""
-        made = compiled(self.settings.text).values(inputs[1:], times)
-        return combined(self.settings.mode, inputs[0], made)
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: formulas that differ only in their numbers and in what they read."""
+        return self.settings.mode, compiled(self.settings.text).shape
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[FormulaOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F) or (B, 1)."""
+        formulas = [compiled(one.settings.text) for one in operations]
+        made = values_of_many(formulas, inputs[1:], times)
+        return combined(operations[0].settings.mode, inputs[0], made)
 
 
 class FormulaKind:

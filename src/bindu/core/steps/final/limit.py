@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
@@ -20,7 +21,7 @@ from bindu.core.steps.base import kind_checks_channel
 
 
 @dataclass(frozen=True)
-class LimitOperation:
+class LimitOperation(InBatches):
     """Clamps the value that comes in."""
 
     settings: LimitSettings
@@ -30,9 +31,23 @@ class LimitOperation:
     def digest(self) -> str:
         return f"limit {self.settings.low!r} {self.settings.high!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,) or (1,)."""
-        return np.asarray(np.clip(inputs[0], self.settings.low, self.settings.high))
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: which ends it has."""
+        return self.settings.low is None, self.settings.high is None
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[LimitOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F) or (B, 1)."""
+        low, high = (
+            None
+            if getattr(operations[0].settings, end) is None
+            else stacked([getattr(one.settings, end) for one in operations])
+            for end in ("low", "high")
+        )
+        return np.asarray(np.clip(inputs[0], low, high))
 
 
 class LimitKind:

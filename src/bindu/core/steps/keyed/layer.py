@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
@@ -17,7 +18,7 @@ from bindu.core.scene.settings import LayerMode, LayerSettings
 
 
 @dataclass(frozen=True)
-class LayerOperation:
+class LayerOperation(InBatches):
     """Adds the layer's curve to the value that comes in, or puts it in its place."""
 
     mode: LayerMode
@@ -27,10 +28,18 @@ class LayerOperation:
     def digest(self) -> str:
         return f"layer {self.mode}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F,) or (1,)."""
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.mode
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[LayerOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F) or (B, 1)."""
         below, own = inputs
-        return below + own if self.mode == "add" else np.asarray(own)
+        return below + own if operations[0].mode == "add" else np.asarray(own)
 
 
 class LayerKind:

@@ -1,0 +1,61 @@
+"""Nodes that wait for nothing any more, put together so that each kind is computed at once."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Hashable, Iterator, Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.evaluation.results import Result, finite_result
+from bindu.core.nodes.batches import batch_key, computed_together
+from bindu.core.nodes.identity import NodeId
+from bindu.core.nodes.node import Node
+from bindu.core.nodes.operation import Times
+
+MOST_NUMBERS = 1 << 16
+"""How many numbers a batch makes, about: few enough that all stays in the processor's cache."""
+
+Pending = tuple[Node, str, Sequence[Array]]
+"""A node, the key of its result and its inputs."""
+
+
+def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
+    """The results of nodes none of which reads another; each takes an even share of the time of
+    its batch."""
+    groups: dict[Hashable, list[Pending]] = {}
+    for one in pending:
+        node, _, inputs = one
+        shapes = tuple(values.shape for values in inputs)
+        groups.setdefault((batch_key(node.operation), shapes), []).append(one)
+    for group in groups.values():
+        frames = max((len(values) for values in group[0][2]), default=len(times.frames))
+        size = max((values[0].size for values in group[0][2]), default=1)
+        count = max(1, MOST_NUMBERS // (frames * size))
+        for start in range(0, len(group), count):
+            yield from _batch(group[start : start + count], times)
+
+
+def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
+    start = time.perf_counter()
+    stacks = [np.stack(arrays) for arrays in zip(*(one[2] for one in group), strict=True)]
+    made = computed_together([node.operation for node, _, _ in group], stacks, times)
+    all_good = bool(np.isfinite(made).all())
+    seconds = (time.perf_counter() - start) / len(group)
+    for n, (node, key, inputs) in enumerate(group):
+        if all_good:
+            yield node.id, Result(key, made[n], seconds=seconds)
+        else:
+            incoming = inputs[0] if inputs else None
+            yield node.id, replace(finite_result(key, made[n], incoming, times), seconds=seconds)
+
+
+def by_level(todo: Sequence[NodeId], levels: Mapping[NodeId, int]) -> Iterator[list[NodeId]]:
+    """Nodes in groups of one level, the lowest first; the order within a level stays."""
+    found: dict[int, list[NodeId]] = {}
+    for node_id in todo:
+        found.setdefault(levels[node_id], []).append(node_id)
+    for level in sorted(found):
+        yield found[level]

@@ -1,0 +1,91 @@
+"""What nodes came to, and keeping it."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import OrderedDict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from threading import Lock
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.nodes.operation import Times
+
+
+@dataclass(frozen=True)
+class Result:
+    """What a node came to.
+
+    Attributes:
+        key: made from the node's settings and its inputs' keys; equal keys, equal values.
+        values: shape (F, …), or (1, …) where nothing changes over time.
+        broken_from: the first frame on which the step made no finite number and was held at
+            its input; None where all is well.
+        broken_frames: on how many frames.
+        seconds: how long it took to compute.
+    """
+
+    key: str
+    values: Array
+    broken_from: int | None = None
+    broken_frames: int = 0
+    seconds: float = field(default=0.0, compare=False)
+
+    @property
+    def frames(self) -> int:
+        """On how many frames it has values: 1 where it stands still."""
+        return len(self.values)
+
+
+def result_key(base: str, digest: str, inputs: Iterable[str]) -> str:
+    """What a result is kept under: made from the frames, the node's settings and its inputs'
+    keys."""
+    text = "\n".join((base, digest, *inputs))
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+def finite_result(key: str, made: Array, incoming: Array | None, times: Times) -> Result:
+    """The result with values that are not finite held at what came in, shape (F, …) or (1, …);
+    at 0 where nothing of that shape did."""
+    good = np.isfinite(made)
+    if good.all():
+        return Result(key, made)
+    if incoming is None or made.shape[1:] != incoming.shape[1:]:
+        incoming = np.zeros((1, *made.shape[1:]))
+    bad = np.broadcast_to(~good, np.broadcast_shapes(made.shape, incoming.shape))
+    values = np.where(bad, incoming, made)
+    frames = np.flatnonzero(bad.reshape(len(bad), -1).any(axis=1))
+    count = len(frames) if len(bad) > 1 else len(times.frames)
+    return Result(key, values, times.first + int(frames[0]), count)
+
+
+class KeptResults:
+    """Results by key, the least recently used dropped beyond a number of bytes. Several threads may
+    use it at once."""
+
+    def __init__(self, most_bytes: int = 512 * 1024 * 1024) -> None:
+        self._lock = Lock()
+        self._most_bytes = most_bytes
+        self._bytes = 0
+        self._results: OrderedDict[str, Result] = OrderedDict()
+
+    def get(self, key: str) -> Result | None:
+        """The result kept under a key, if it still is."""
+        with self._lock:
+            result = self._results.get(key)
+            if result is not None:
+                self._results.move_to_end(key)
+            return result
+
+    def put(self, result: Result) -> None:
+        """Keeps a result."""
+        with self._lock:
+            if result.key in self._results:
+                return
+            self._results[result.key] = result
+            self._bytes += result.values.nbytes
+            while self._bytes > self._most_bytes and len(self._results) > 1:
+                _, dropped = self._results.popitem(last=False)
+                self._bytes -= dropped.values.nbytes
