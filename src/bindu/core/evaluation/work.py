@@ -2,22 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Protocol
 
-from bindu.core.formula.compiler import compiled
 from bindu.core.graph.graph import Graph
-from bindu.core.nodes.channel import OwnCurve
-from bindu.core.nodes.identity import QUATERNION, SOLVE, NodeId
-from bindu.core.nodes.operation import Operation
+from bindu.core.nodes.identity import QUATERNION, NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS
-from bindu.core.steps.base import Weighted
-from bindu.core.steps.bound.constraint import ConstraintOperation
-from bindu.core.steps.bound.lead import LeadOperation
-from bindu.core.steps.bound.path import PathOperation
-from bindu.core.steps.driven.driven_keys import DrivenOperation
-from bindu.core.steps.driven.formula import FormulaOperation
 
 MOST_NUMBERS = 200_000_000
 """Numbers that one evaluation keeps: 1.6 GB."""
@@ -53,18 +44,10 @@ def refuse_too_much(
     Raises:
         Refusal: with how much it would be, and what to do.
     """
-    moving: set[NodeId] = set()
-    numbers = work = 0
-    for node_id in todo:
-        node = graph.nodes[node_id]
-        marched = node_id in graph.marches
-        if marched or _moves(node.operation) or _any_moving(node.inputs, moving, known):
-            moving.add(node_id)
-            size = _size(node_id, node.operation)
-            numbers += frames * size
-            work += (
-                frames * (FRAME_BY_FRAME if marched else 1) * _calculations(node.operation, size)
-            )
+    numbers, work = _sums(graph, frames, todo)
+    if numbers <= MOST_NUMBERS and work <= MOST_WORK:
+        return
+    numbers, work = _sums(graph, frames, _moving(graph, todo, known))
     if numbers > MOST_NUMBERS or work > MOST_WORK:
         raise Refusal(
             f"it would take some {work:,} calculations and {numbers:,} numbers over {frames:,} "
@@ -74,39 +57,28 @@ def refuse_too_much(
         )
 
 
-def _any_moving(
-    inputs: Collection[NodeId], moving: set[NodeId], known: Mapping[NodeId, Sized]
-) -> bool:
-    return any(i in moving or (i in known and known[i].frames > 1) for i in inputs)
+def _sums(graph: Graph, frames: int, nodes: Iterable[NodeId]) -> tuple[int, int]:
+    """How many numbers nodes make, and how many calculations that takes, where all of them change
+    over time."""
+    numbers = work = 0
+    for node_id in nodes:
+        operation = graph.nodes[node_id].operation
+        size = operation.numbers or SIZES.get(node_id.quantity, 1)
+        numbers += frames * size
+        each = FRAME_BY_FRAME if node_id in graph.marches else 1
+        work += frames * each * (size + operation.calculations)
+    return numbers, work
 
 
-def _moves(operation: Operation) -> bool:
-    """Whether something changes over time by itself."""
-    if isinstance(operation, Weighted):
-        return _moves(operation.step)
-    if isinstance(operation, FormulaOperation):
-        return compiled(operation.settings.text).timed
-    if isinstance(operation, DrivenOperation):
-        return compiled(operation.driver).timed
-    return isinstance(operation, OwnCurve) or operation.reach != "this frame"
-
-
-def _size(node_id: NodeId, operation: Operation) -> int:
-    if node_id.quantity == SOLVE and isinstance(operation, LeadOperation):
-        return 7 * len(operation.locals)
-    return SIZES.get(node_id.quantity, 1)
-
-
-def _calculations(operation: Operation, size: int) -> int:
-    """Roughly how many calculations make one frame of a value."""
-    if isinstance(operation, Weighted):
-        return 2 * size + _calculations(operation.step, size)
-    if isinstance(operation, FormulaOperation):
-        return 4 * compiled(operation.settings.text).calculations
-    if isinstance(operation, DrivenOperation):
-        return 8 + 4 * compiled(operation.driver).calculations
-    if isinstance(operation, PathOperation):
-        return 600 * len(operation.settings.points)
-    if isinstance(operation, ConstraintOperation):
-        return 40 * len(operation.settings.targets)
-    return size
+def _moving(graph: Graph, todo: Iterable[NodeId], known: Mapping[NodeId, Sized]) -> list[NodeId]:
+    """Those of some nodes, given in their order, that change over time."""
+    moving: dict[NodeId, None] = {}
+    for node_id in todo:
+        node = graph.nodes[node_id]
+        if (
+            node_id in graph.marches
+            or node.operation.moves
+            or any(i in moving or (i in known and known[i].frames > 1) for i in node.inputs)
+        ):
+            moving[node_id] = None
+    return list(moving)

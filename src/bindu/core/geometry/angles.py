@@ -9,6 +9,7 @@ import numpy.typing as npt
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import angles_quaternion, quaternions_of
+from bindu.core.geometry.vectors import dot, length
 from bindu.core.scene.model import RotationOrder
 
 SAME = 1e-12
@@ -178,8 +179,8 @@ def _split_rows(angles: Array, locked: Flags, apart: Flags) -> None:
 def _turned(differences: Array) -> Array:
     """How far rows of angles are apart, full turns aside: the sum of squares, shape (…)."""
     within = differences - 360.0 * np.round(differences / 360.0)
-    return np.asarray((within**2).sum(axis=-1))
+    return dot(within, within)
 
 
 def _chord(differences: Array) -> Array:
-    return np.asarray(np.linalg.norm(differences, axis=-1))
+    return length(differences)

@@ -7,17 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.rotation import cross, product, quaternions_of
+from bindu.core.geometry.rotation import product, quaternions_of
+from bindu.core.geometry.vectors import all_finite, cross, dot, length, normalized
 from bindu.core.scene.settings import Vector
 
 POLE = 1e-7
 """Sine of the angle between aim and up below which up says nothing."""
-
-
-def normalized(vectors: Array) -> Array:
-    """Vectors of length 1, shape (…, 3); not finite where there is none."""
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return np.asarray(vectors / np.linalg.norm(vectors, axis=-1)[..., None])
 
 
 @dataclass(frozen=True)
@@ -49,7 +44,7 @@ def looking(
     """
     directions, ups = np.broadcast_arrays(normalized(directions), normalized(ups))
     sides = cross(directions, ups)
-    lengths = np.linalg.norm(sides, axis=1)
+    lengths = length(sides)
     with np.errstate(divide="ignore", invalid="ignore"):
         sides = sides / lengths[:, None]
     good = lengths > POLE
@@ -62,12 +57,12 @@ def looking(
     at = np.flatnonzero(good)
     kept = sides[at]
     carried = _carried(kept[:-1], directions[at[:-1]], directions[at[1:]])
-    flips = np.where((carried * kept[1:]).sum(axis=1) < 0.0, -1.0, 1.0)
+    flips = np.where(dot(carried, kept[1:]) < 0.0, -1.0, 1.0)
     kept[1:] *= np.cumprod(flips)[:, None]
     # Frames at the pole take the side of the good frame before, or of the first good one.
     earlier = np.maximum(np.searchsorted(at, np.arange(len(good)), side="right") - 1, 0)
     filled = kept[earlier]
-    filled = normalized(filled - (filled * directions).sum(axis=1)[:, None] * directions)
+    filled = normalized(filled - dot(filled, directions)[:, None] * directions)
     made = product(_frame(directions, filled), _inverse_own(axis, up_axis))
     return made if before is None else made[1:], KeptSide(directions[at[-1]], kept[-1])
 
@@ -85,14 +80,14 @@ def looking_all_along(directions: Array, ups: Array, axis: Vector, up_axis: Vect
     """
     directions, ups = np.broadcast_arrays(normalized(directions), normalized(ups))
     sides = cross(directions, ups)
-    lengths = np.linalg.norm(sides, axis=-1)
+    lengths = length(sides)
     if not np.all(lengths > POLE):
         return None
     sides = sides / lengths[..., None]
     carried = _carried(sides[:, :-1], directions[:, :-1], directions[:, 1:])
-    flips = np.where((carried * sides[:, 1:]).sum(axis=-1) < 0.0, -1.0, 1.0)
+    flips = np.where(dot(carried, sides[:, 1:]) < 0.0, -1.0, 1.0)
     sides[:, 1:] *= np.cumprod(flips, axis=-1)[..., None]
-    filled = normalized(sides - (sides * directions).sum(axis=-1)[..., None] * directions)
+    filled = normalized(sides - dot(sides, directions)[..., None] * directions)
     return product(_frame(directions, filled), _inverse_own(axis, up_axis))
 
 
@@ -105,28 +100,28 @@ def least_turn(directions: Array, turned: Array, rotation: Array) -> Array:
         rotation: what is turned, quaternions, shape (…, 4).
     """
     directions, turned = np.broadcast_arrays(normalized(directions), normalized(turned))
-    cosine = (directions * turned).sum(axis=-1)
+    cosine = dot(directions, turned)
     axis = cross(turned, directions)
     # Opposite ways have no least turn: any axis across will do, always the same one.
     across = cross(turned, np.eye(3)[np.argmin(np.abs(turned), axis=-1)])
     opposite = np.asarray(cosine < -1.0 + 1e-12)
     arc = np.concatenate([axis, 1.0 + cosine[..., None]], axis=-1)
     arc[opposite, :3], arc[opposite, 3] = across[opposite], 0.0
-    arc /= np.linalg.norm(arc, axis=-1)[..., None]
+    arc /= length(arc)[..., None]
     return product(arc, rotation)
 
 
 def _carried(sides: Array, start: Array, end: Array) -> Array:
     """Sides after the least turn that takes one direction to another."""
     total = start + end
-    along = (end * sides).sum(axis=-1) / np.maximum(1.0 + (start * end).sum(axis=-1), 1e-12)
+    along = dot(end, sides) / np.maximum(1.0 + dot(start, end), 1e-12)
     return np.asarray(sides - along[..., None] * total)
 
 
 def _frame(directions: Array, sides: Array) -> Array:
     """Quaternions of the axes direction, up, side; not finite where they are not."""
     axes = np.stack([directions, cross(sides, directions), sides], axis=-1)
-    bad = np.asarray(~np.isfinite(axes).all(axis=(-2, -1)))
+    bad = ~all_finite(axes, 2)
     made = quaternions_of(np.where(bad[..., None, None], np.eye(3), axes))
     made[bad] = np.nan
     return made

@@ -13,7 +13,8 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
-from bindu.core.geometry.rotation import cross, matrices_of, orthonormal, quaternions_of
+from bindu.core.geometry.rotation import matrices_of, orthonormal, quaternions_of
+from bindu.core.geometry.vectors import all_finite, cross, dot, length
 
 IDENTITY = np.eye(3, 4)[None]
 
@@ -50,7 +51,7 @@ def inverted(linear: Array) -> Array:
         axis=-2,
     )
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.asarray(rows / (linear[..., 0] * rows[..., 0, :]).sum(axis=-1)[..., None, None])
+        return np.asarray(rows / dot(linear[..., 0], rows[..., 0, :])[..., None, None])
 
 
 def points_inside(place: Array, points: Array) -> Array:
@@ -78,8 +79,8 @@ def rotation_and_scale(place: Array, signs: Array | None = None) -> tuple[Array,
         signs: of the scale channels of what stands there, shape (…, 3); see ``orthonormal``.
     """
     linear, mirrored = orthonormal(place[..., :3], signs)
-    scale = np.linalg.norm(place[..., :3], axis=-2) * mirrored
-    bad = np.asarray(~np.isfinite(linear).all(axis=(-2, -1)))
+    scale = length(np.swapaxes(place[..., :3], -1, -2)) * mirrored
+    bad = ~all_finite(linear, 2)
     if not bad.any():
         return quaternions_of(linear), scale
     made = quaternions_of(np.where(bad[..., None, None], np.eye(3), linear))

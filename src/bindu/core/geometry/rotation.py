@@ -6,6 +6,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
+from bindu.core.geometry.vectors import cross, dot, length, normalized
 from bindu.core.scene.model import RotationOrder
 
 
@@ -64,18 +65,6 @@ def matrices_of(quaternions: Array) -> Array:
     return matrix
 
 
-def cross(first: Array, second: Array) -> Array:
-    """Cross products of vectors, shape (…, 3). NumPy's own takes several times as long, since it
-    first moves axes about."""
-    made = np.empty(np.broadcast_shapes(first.shape, second.shape))
-    a, b, c = first[..., 0], first[..., 1], first[..., 2]
-    x, y, z = second[..., 0], second[..., 1], second[..., 2]
-    made[..., 0] = b * z - c * y
-    made[..., 1] = c * x - a * z
-    made[..., 2] = a * y - b * x
-    return made
-
-
 def orthonormal(linear: Array, signs: Array | None = None) -> tuple[Array, Array]:
     """The rotation in the linear part of a matrix, and which axes it mirrors.
 
@@ -96,11 +85,9 @@ def orthonormal(linear: Array, signs: Array | None = None) -> tuple[Array, Array
     elif np.any(signs < 0.0):
         linear = linear * signs[..., None, :]
     across = cross(linear[..., 0], linear[..., 1])
-    mirrored = (across * linear[..., 2]).sum(axis=-1) < 0.0
+    mirrored = dot(across, linear[..., 2]) < 0.0
     signs = np.broadcast_to(signs, np.broadcast_shapes(signs.shape, linear.shape[:-1]))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        x = linear[..., 0] / np.linalg.norm(linear[..., 0], axis=-1)[..., None]
-        z = across / np.linalg.norm(across, axis=-1)[..., None]
+    x, z = normalized(linear[..., 0]), normalized(across)
     if mirrored.any():
         turned = np.where(mirrored, -1.0, 1.0)[..., None]
         x, z = x * turned, z * turned
@@ -149,19 +136,17 @@ def between(start: Array, end: Array, share: Array) -> Array:
     Returns:
         Quaternions, shape (…, 4).
     """
-    cosine = (start * end).sum(axis=-1)
+    cosine = dot(start, end)
     end = np.where(cosine[..., None] < 0.0, -end, end)
     # The angle from both chords is exact near 0 and near half a turn, where arccos is not.
-    apart = 2.0 * np.arctan2(
-        np.linalg.norm(end - start, axis=-1), np.linalg.norm(end + start, axis=-1)
-    )
+    apart = 2.0 * np.arctan2(length(end - start), length(end + start))
     sine = np.sin(apart)
     near = sine < 1e-9
     safe = np.where(near, 1.0, sine)
     one = np.where(near, 1.0 - share, np.sin((1.0 - share) * apart) / safe)
     other = np.where(near, share, np.sin(share * apart) / safe)
     made = one[..., None] * start + other[..., None] * end
-    return np.asarray(made / np.linalg.norm(made, axis=-1)[..., None])
+    return normalized(made)
 
 
 def mean_rotation(rotations: list[Array], weights: list[Array]) -> Array:
@@ -238,6 +223,6 @@ def _karcher_step(mean: Array, turns: Array, shares: Array) -> Array:
 
 def turn_by(vectors: Array) -> Array:
     """Quaternions of turns about vectors by their lengths in radians, (…, 4) from (…, 3)."""
-    half = np.linalg.norm(vectors, axis=-1)[..., None] / 2.0
+    half = length(vectors)[..., None] / 2.0
     share = np.where(half > 1e-9, np.sin(half) / np.where(half > 1e-9, half, 1.0), 1.0) / 2.0
     return np.concatenate([vectors * share, np.cos(half)], axis=-1)

@@ -8,15 +8,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.nodes.operation import Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 
 
 @dataclass(frozen=True)
-class Delayed:
+class Delayed(Operation):
     """A value as it was one frame back; on the first frame, the seed."""
 
-    digest: str = "one frame back"
-    reach: Reach = "this frame"
+    @property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return "one frame back"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, …); inputs: the value, and its seed."""

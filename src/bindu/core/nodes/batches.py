@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from abc import ABC, abstractmethod
 from collections.abc import Hashable, Sequence
 from typing import Any
 
@@ -12,7 +11,7 @@ from bindu.core.curves.model import Array
 from bindu.core.nodes.operation import Operation, Times
 
 
-class InBatches(ABC):
+class InBatches(Operation):
     """An operation that computes many nodes by one call over a stack of their inputs.
 
     What a node comes to never depends on the others in its stack, to the last bit: a node that is
@@ -26,7 +25,6 @@ class InBatches(ABC):
         return ()
 
     @classmethod
-    @abstractmethod
     def compute_many(
         cls, operations: Sequence[Any], inputs: Sequence[Array], times: Times
     ) -> Array:
@@ -41,6 +39,7 @@ class InBatches(ABC):
         Returns:
             Shape (B, F, …), or (B, 1, …) where nothing changes over time.
         """
+        raise NotImplementedError
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """See ``Operation``."""

@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.evaluate import values_of_many
 from bindu.core.curves.model import Array, Curve
 from bindu.core.nodes.batches import InBatches, stacked
-from bindu.core.nodes.operation import Reach, Times
+from bindu.core.nodes.operation import Times
 
 
 @dataclass(frozen=True)
@@ -18,7 +18,6 @@ class StillNumber(InBatches):
     """The same number on every frame."""
 
     value: float
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -38,12 +37,16 @@ class OwnCurve(InBatches):
     """A channel's own curve."""
 
     curve: Curve
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
         """See ``Operation``."""
         return f"keys {self.curve.digest}"
+
+    @property
+    def moves(self) -> bool:
+        """It changes over time by itself."""
+        return True
 
     @classmethod
     def compute_many(
@@ -58,7 +61,6 @@ class Component(InBatches):
     """One axis of a group that a step wrote as a whole."""
 
     axis: int
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

@@ -9,7 +9,7 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.nodes.batches import InBatches, stacked
-from bindu.core.nodes.operation import Reach, Times
+from bindu.core.nodes.operation import Times
 
 
 @dataclass(frozen=True)
@@ -17,7 +17,6 @@ class ThreeChannels(InBatches):
     """Three channels as one vector; a number stands for a component that has no input."""
 
     components: tuple[float | None, float | None, float | None]
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

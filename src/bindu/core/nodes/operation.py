@@ -33,12 +33,13 @@ Reach = Literal["this frame", "frames before", "all frames"]
 """Of which frames of its inputs a value is made, beside its own one."""
 
 
-class Operation(Protocol):
+class Operation:
     """How a node is computed from its inputs, over all frames at once."""
 
     @property
     def digest(self) -> str:
         """A text that is the same only for operations that compute the same."""
+        raise NotImplementedError
 
     @property
     def reach(self) -> Reach:
@@ -46,9 +47,26 @@ class Operation(Protocol):
         ``OverTime``, so that it can also run frame by frame; one that reaches all frames needs
         some that are to come, and so can take no part in a group that reads itself one frame
         back."""
+        return "this frame"
+
+    @property
+    def moves(self) -> bool:
+        """Whether its values change over time though its inputs do not."""
+        return self.reach != "this frame"
+
+    @property
+    def calculations(self) -> int:
+        """Roughly how many calculations each frame takes, beside one for each number made."""
+        return 0
+
+    @property
+    def numbers(self) -> int | None:
+        """How many numbers it makes for each frame; None: as many as the quantity has."""
+        return None
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """The node's values; a leading dimension of 1 means the same on every frame."""
+        raise NotImplementedError
 
 
 class Running(Protocol):
@@ -61,8 +79,14 @@ class Running(Protocol):
         """
 
 
-class OverTime(Operation, Protocol):
+class OverTime(Operation):
     """An operation that reaches frames before."""
+
+    @property
+    def reach(self) -> Reach:
+        """See ``Operation``."""
+        return "frames before"
 
     def running(self) -> Running:
         """The operation before the scene's first frame."""
+        raise NotImplementedError

@@ -9,7 +9,7 @@ from bindu.core.curves.model import Array
 from bindu.core.geometry.angles import Shown, shown_angles
 from bindu.core.geometry.rotation import angles_quaternion
 from bindu.core.nodes.batches import InBatches
-from bindu.core.nodes.operation import Reach, Running, Times
+from bindu.core.nodes.operation import OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.scene.model import RotationOrder
 
@@ -19,7 +19,6 @@ class AnglesToQuaternion(InBatches):
     """A rotation as it is held from Bound on."""
 
     order: RotationOrder
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -39,11 +38,10 @@ class AnglesToQuaternion(InBatches):
 
 
 @dataclass(frozen=True)
-class ContinuousAngles(InBatches):
+class ContinuousAngles(InBatches, OverTime):
     """A quaternion shown as angles; see ``shown_angles``, to which the driven angles are plain."""
 
     order: RotationOrder
-    reach: Reach = "frames before"
 
     @property
     def digest(self) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.nodes.operation import Reach, Running, Times
+from bindu.core.nodes.operation import OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 
 
@@ -42,12 +42,14 @@ def path_ways(positions: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class Travelled:
+class Travelled(OverTime):
     """The true distance that a point has covered since the scene's first frame; see
     ``path_ways``."""
 
-    digest: str = "travelled by arcs"
-    reach: Reach = "frames before"
+    @property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return "travelled by arcs"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,), metres; input: world position."""
@@ -62,11 +64,10 @@ class Travelled:
 
 
 @dataclass(frozen=True)
-class TravelledAlong:
+class TravelledAlong(OverTime):
     """The distance covered, counted backwards where the part moves against its own axis."""
 
     axis: int
-    reach: Reach = "frames before"
 
     @property
     def digest(self) -> str:
@@ -126,12 +127,14 @@ def _signs(positions: Array, directions: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class Speed:
+class Speed(OverTime):
     """How fast a point moves: its way since the frame before; on the first frame, its way to
     the next one, so that a motion that is already under way does not start from rest."""
 
-    digest: str = "speed"
-    reach: Reach = "frames before"
+    @property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return "speed"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,), metres a second; input: distance travelled."""

@@ -12,7 +12,7 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import points_outside, within
 from bindu.core.geometry.rotation import matrices_of, rotation_matrices
 from bindu.core.nodes.batches import InBatches, stacked
-from bindu.core.nodes.operation import Reach, Times
+from bindu.core.nodes.operation import Times
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,6 @@ class WorldPosition(InBatches):
     translation."""
 
     local: LocalFrame
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
@@ -50,7 +49,6 @@ class WorldMatrix(InBatches):
     """
 
     local: LocalFrame
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

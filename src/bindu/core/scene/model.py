@@ -377,6 +377,10 @@ class Scene:
                     found.setdefault(ChannelRef(part, channel), []).append(step)
         return {ref: tuple(steps) for ref, steps in found.items()}
 
+    def is_written(self, ref: ChannelRef) -> bool:
+        """Whether any step writes a channel, a muted one too."""
+        return ref in self._writers
+
     def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
         """The last step that is on and writes a channel in a zone, given by its place in the
         order, or in an earlier one."""
@@ -385,8 +389,6 @@ class Scene:
 
     def writer_before(self, ref: ChannelRef, step: Step) -> Step | None:
         """The last step that is on and writes a channel before a step of the same part."""
-        if ref not in self._written[0]:
-            return None
         if (ref, step.id) in self._written[1]:
             return self._written[1][ref, step.id]
         listed = (one for one in self.writers(ref) if one.on and _listed(one) < _listed(step))

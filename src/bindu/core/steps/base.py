@@ -69,7 +69,7 @@ class SharedSolve(Protocol):
 
 
 @dataclass(frozen=True)
-class Weighted(InBatches):
+class Weighted(InBatches, OverTime):
     """A step at a weight: the value that comes in, moved toward what the step makes of it,
     straight or, where it ``turns``, the shortest way. At weight 0 nothing is changed, not even
     where the step makes no finite number.
@@ -89,6 +89,16 @@ class Weighted(InBatches):
     def reach(self) -> Reach:
         """That of the step itself."""
         return self.step.reach
+
+    @property
+    def moves(self) -> bool:
+        """Whether the step itself does."""
+        return self.step.moves
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 8 + self.step.calculations
 
     @property
     def alike(self) -> Hashable:

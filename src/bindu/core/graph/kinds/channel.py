@@ -34,6 +34,8 @@ def channel_node(scene: Scene, ref: ChannelRef, stage: Stage) -> NodeId:
 def last_written(scene: Scene, ref: ChannelRef, stage: Stage) -> Stage:
     """Right after the last step that is on and writes a channel up to a tap, or before a step; or
     the channel's own value."""
+    if not scene.is_written(ref):
+        return OWN
     until = step_around(scene, stage)
     if until is not None:
         last = scene.writer_before(ref, until)

@@ -13,9 +13,10 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.looking import KeptSide, least_turn, looking, looking_all_along
 from bindu.core.geometry.places import directions_inside, weighted_mean
 from bindu.core.geometry.rotation import angles_quaternion, matrices_of, product
+from bindu.core.geometry.vectors import all_finite, length
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
@@ -38,7 +39,7 @@ NEAREST = 1e-9
 
 
 @dataclass(frozen=True)
-class AimOperation(InBatches):
+class AimOperation(InBatches, OverTime):
     """See ``AimSettings``; ``looking`` says how it stays stable through the pole.
 
     Directions are brought to where the owner's channels count by the full inverse of what lies
@@ -110,9 +111,9 @@ class _Aims:
         rests = rests_of([one.local for one in self._operations])
         base = owner_base(rests, self._first.parented, WORLD, rest)
         directions = weighted_mean(points, weights) - own
-        good = np.linalg.norm(directions, axis=-1) > NEAREST
+        good = length(directions) > NEAREST
         directions, up = directions_inside(base, directions), directions_inside(base, up)
-        good = good & np.isfinite(directions).all(axis=-1)
+        good = good & all_finite(directions, 1)
         directions = np.where(good[..., None], directions, np.array([settings.axis]))
         made, kept = self._looking(inputs[0], directions, up, before)
         if any(settings.offset):
@@ -130,7 +131,7 @@ class _Aims:
         settings = self._settings
         if settings.up == "none":
             return self._least_turn(incoming, directions), before
-        near = ~(np.linalg.norm(up, axis=-1)[..., None] > NEAREST)
+        near = ~(length(up)[..., None] > NEAREST)
         up = np.where(near, directions, up)
         if before is None:
             made = looking_all_along(directions, up, settings.axis, settings.up_axis)

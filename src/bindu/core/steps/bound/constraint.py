@@ -24,7 +24,7 @@ from bindu.core.geometry.places import (
 from bindu.core.geometry.rotation import angles_quaternion, mean_rotation, product
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read, before
-from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, Zone, step_channel
@@ -59,7 +59,7 @@ AnglesBefore = tuple[Shown, Shown]
 
 
 @dataclass(frozen=True)
-class ConstraintOperation(InBatches):
+class ConstraintOperation(InBatches, OverTime):
     """One group of a constraint: the weighted mean of its targets, written in its space.
 
     Rotations and scales are taken from the targets' places as seen from where the owner's
@@ -88,6 +88,11 @@ class ConstraintOperation(InBatches):
     def reach(self) -> Reach:
         """Frames before where some axes of a rotation follow, as angles; else this frame."""
         return "frames before" if self.by_angles else "this frame"
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 40 * len(self.settings.targets)
 
     @property
     def by_angles(self) -> bool:

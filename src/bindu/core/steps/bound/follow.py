@@ -23,7 +23,7 @@ from bindu.core.geometry.places import (
 from bindu.core.geometry.rotation import between, inverse, product
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import DEFAULT, Read
-from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS, Zone, step_channel
 from bindu.core.scene.model import Scene, Step
@@ -42,7 +42,6 @@ class FollowOperation(InBatches):
 
     quantity: str
     local: LocalFrame
-    reach: Reach = "this frame"
 
     @cached_property
     def digest(self) -> str:
@@ -133,11 +132,13 @@ class FollowKind:
 
 
 @dataclass(frozen=True)
-class Unchanged:
+class Unchanged(Operation):
     """What comes in goes out."""
 
-    digest: str = "unchanged"
-    reach: Reach = "this frame"
+    @property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return "unchanged"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """The shape that comes in."""

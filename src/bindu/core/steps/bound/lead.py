@@ -19,10 +19,11 @@ from bindu.core.geometry.places import (
     turned_outside,
     within,
 )
-from bindu.core.geometry.rotation import cross, inverse, product
+from bindu.core.geometry.rotation import inverse, product
+from bindu.core.geometry.vectors import cross
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import QUATERNION, SOLVE, Read, Stage, before
-from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.operation import Operation, OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
@@ -32,7 +33,7 @@ from bindu.core.steps.bound.targets import Inputs, owner_frame, rests_of
 
 
 @dataclass(frozen=True)
-class LeadOperation:
+class LeadOperation(OverTime):
     """Where all members of a lead group are.
 
     Between two changes of the lead, the leads move by their own channels, and carry all others:
@@ -53,12 +54,16 @@ class LeadOperation:
     locals: tuple[LocalFrame, ...]
     elsewhere: tuple[bool, ...]
     above: bool
-    reach: Reach = "frames before"
 
     @cached_property
     def digest(self) -> str:
         """See ``Operation``."""
         return f"lead {self!r}"
+
+    @property
+    def numbers(self) -> int:
+        """See ``Operation``."""
+        return 7 * len(self.locals)
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Each member's position and rotation in the part above all, shape (F, M, 7): metres and
@@ -213,7 +218,6 @@ class MemberOperation(InBatches):
     member: int
     local: LocalFrame
     elsewhere: bool
-    reach: Reach = "this frame"
 
     @cached_property
     def digest(self) -> str:

@@ -14,7 +14,7 @@ from bindu.core.geometry.looking import KeptSide, looking
 from bindu.core.geometry.places import directions_inside, points_inside, points_outside, rest_place
 from bindu.core.geometry.smooth_path import smooth_path
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Running, Times
+from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
@@ -35,7 +35,7 @@ ORIGIN = (0.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True)
-class PathOperation:
+class PathOperation(OverTime):
     """See ``PathSettings`` and ``SmoothPath``."""
 
     settings: PathSettings
@@ -52,6 +52,11 @@ class PathOperation:
     def reach(self) -> Reach:
         """Of the rotation frames before, since they keep the side; else this frame."""
         return "frames before" if self.quantity == "quaternion" else "this frame"
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 600 * len(self.settings.points)
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F, 3) or (1, 3); of the rotation quaternions, (F, 4) or (1, 4)."""

@@ -23,7 +23,7 @@ from bindu.core.geometry.places import (
 from bindu.core.geometry.rotation import angles_quaternion, between, product
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Indices, Operation, Reach, Running, Times
+from bindu.core.nodes.operation import Indices, Operation, OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
@@ -47,7 +47,7 @@ class _SpacesBefore:
 
 
 @dataclass(frozen=True)
-class SpaceOperation(InBatches):
+class SpaceOperation(InBatches, OverTime):
     """Where the part is: its own place inside its offset inside the space that is active.
 
     At a blend the place in the old space, with the offset before, goes over to the new one:
@@ -68,7 +68,6 @@ class SpaceOperation(InBatches):
     sources: tuple[int | None, ...]
     parented: bool
     handovers: tuple[Handover, ...]
-    reach: Reach = "frames before"
 
     @cached_property
     def digest(self) -> str:

@@ -12,7 +12,7 @@ from bindu.core.curves.model import Array, Curve
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import to_names
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -22,17 +22,26 @@ from bindu.core.steps.driven.modes import combined
 
 
 @dataclass(frozen=True)
-class DrivenOperation:
+class DrivenOperation(Operation):
     """Sets, adds to or scales the value that comes in by the mapped driver."""
 
     driver: str
     mapping: Curve
     mode: FormulaMode
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
         return f"driven keys {self.mode} {self.mapping.digest} {self.driver}"
+
+    @property
+    def moves(self) -> bool:
+        """Whether the driver reads the time itself."""
+        return compiled(self.driver).timed
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 8 + 4 * compiled(self.driver).calculations
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,) or (1,)."""

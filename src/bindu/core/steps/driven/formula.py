@@ -10,7 +10,7 @@ from bindu.core.formula.compiler import compiled, values_of_many
 from bindu.core.formula.references import to_identities, to_names
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -24,11 +24,20 @@ class FormulaOperation(InBatches):
     """Sets, adds to or scales the value that comes in."""
 
     settings: FormulaSettings
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
         return f"formula {self.settings.mode} {self.settings.text}"
+
+    @property
+    def moves(self) -> bool:
+        """Whether it reads the time itself."""
+        return compiled(self.settings.text).timed
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 4 * compiled(self.settings.text).calculations
 
     @property
     def alike(self) -> Hashable:

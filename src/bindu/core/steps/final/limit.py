@@ -11,7 +11,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -25,7 +25,6 @@ class LimitOperation(InBatches):
     """Clamps the value that comes in."""
 
     settings: LimitSettings
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:

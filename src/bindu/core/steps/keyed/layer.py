@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
-from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene, Step
@@ -22,7 +22,6 @@ class LayerOperation(InBatches):
     """Adds the layer's curve to the value that comes in, or puts it in its place."""
 
     mode: LayerMode
-    reach: Reach = "this frame"
 
     @property
     def digest(self) -> str:
