@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Hashable, Iterator, Mapping, Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -28,8 +27,8 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
     groups: dict[Hashable, list[Pending]] = {}
     for one in pending:
         node, _, inputs = one
-        shapes = tuple(values.shape for values in inputs)
-        groups.setdefault((batch_key(node.operation), shapes), []).append(one)
+        like = (batch_key(node.operation), *[values.shape for values in inputs])
+        groups.setdefault(like, []).append(one)
     for group in groups.values():
         frames = max((len(values) for values in group[0][2]), default=len(times.frames))
         size = max((values[0].size for values in group[0][2]), default=1)
@@ -40,7 +39,7 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
 
 def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
     start = time.perf_counter()
-    stacks = [np.stack(arrays) for arrays in zip(*(one[2] for one in group), strict=True)]
+    stacks = [_stack(arrays) for arrays in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
     all_good = bool(np.isfinite(made).all())
     seconds = (time.perf_counter() - start) / len(group)
@@ -49,7 +48,12 @@ def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Res
             yield node.id, Result(key, made[n], seconds=seconds)
         else:
             incoming = inputs[0] if inputs else None
-            yield node.id, replace(finite_result(key, made[n], incoming, times), seconds=seconds)
+            yield node.id, finite_result(key, made[n], incoming, times)._replace(seconds=seconds)
+
+
+def _stack(arrays: Sequence[Array]) -> Array:
+    """Arrays of one shape as a stack; several times as fast as NumPy's own."""
+    return np.concatenate(arrays).reshape(len(arrays), *arrays[0].shape)
 
 
 def by_level(todo: Sequence[NodeId], levels: Mapping[NodeId, int]) -> Iterator[list[NodeId]]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import hashlib
 from collections import OrderedDict
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from threading import Lock
+from typing import NamedTuple
 
 import numpy as np
 
@@ -14,8 +14,7 @@ from bindu.core.curves.model import Array
 from bindu.core.nodes.operation import Times
 
 
-@dataclass(frozen=True)
-class Result:
+class Result(NamedTuple):
     """What a node came to.
 
     Attributes:
@@ -31,7 +30,7 @@ class Result:
     values: Array
     broken_from: int | None = None
     broken_frames: int = 0
-    seconds: float = field(default=0.0, compare=False)
+    seconds: float = 0.0
 
     @property
     def frames(self) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -41,3 +41,9 @@ class LocalFrame:
         """Axes and place, shape (3, 4)."""
         axes = np.eye(3) if self.axes is None else self.axes
         return np.concatenate([axes, self.place[:, None]], axis=1)
+
+
+@lru_cache(maxsize=100_000)
+def local_frame(rest: Rest, order: RotationOrder) -> LocalFrame:
+    """The frame of a rest; the same object again for the same rest."""
+    return LocalFrame(rest, order)

@@ -48,20 +48,25 @@ def build_nodes(
 ) -> dict[NodeId, Node]:
     """The wanted nodes and all that they are made of, by identity."""
     nodes: dict[NodeId, Node] = {}
+    find = partial(read_node, scene)
     pending = list(wanted)
     while pending:
         node_id = pending.pop()
         if node_id not in nodes:
-            nodes[node_id] = node = build_node(scene, node_id, replacements)
-            pending.extend(i for i in node.inputs if i not in nodes)
+            nodes[node_id] = node = _built(scene, node_id, replacements, find)
+            pending.extend([i for i in node.inputs if i not in nodes])
     return nodes
 
 
 def build_node(scene: Scene, node_id: NodeId, replacements: Replacements) -> Node:
     """One node, with the inputs that close a loop replaced."""
+    return _built(scene, node_id, replacements, partial(read_node, scene))
+
+
+def _built(scene: Scene, node_id: NodeId, replacements: Replacements, find: Find) -> Node:
     kind = KINDS.get(node_id.quantity, channel.made)
     make = back.made if node_id.stage.kind == "back" else kind
-    node = make(scene, node_id, partial(read_node, scene))
+    node = make(scene, node_id, find)
     if not replacements:
         return node
     inputs = tuple(replacements.get((node_id, n), i) for n, i in enumerate(node.inputs))

@@ -9,7 +9,6 @@ from bindu.core.graph.build import Replacements, build_node, roots
 from bindu.core.graph.kinds.ties import step_around
 from bindu.core.graph.loops import Loop, nodes_without_loops
 from bindu.core.graph.marches import Marches
-from bindu.core.graph.order import dependents_of
 from bindu.core.nodes.identity import OWN, NodeId
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import layer_and_channel
@@ -56,10 +55,9 @@ def graph_of(scene: Scene, only: Iterable[NodeId] | None = None) -> Graph:
         wanted += [NodeId(*ref, OWN) for ref in scene.curves]
     else:
         wanted = list(only)
-    nodes, order, loops, replacements, marches = nodes_without_loops(scene, wanted)
+    nodes, order, dependents, loops, replacements, marches = nodes_without_loops(scene, wanted)
     ranks = _ranks(nodes, order)
     levels = _levels(nodes, order, marches) if marches else ranks
-    dependents = dependents_of(nodes)
     # A value that only the held reads wanted is not computed any more.
     in_loops = {member for loop in loops for member in loop.members if member in nodes}
     held = frozenset(downstream(dependents, in_loops))

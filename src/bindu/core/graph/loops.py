@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import networkx as nx
 
@@ -17,6 +18,7 @@ from bindu.core.graph.marches import (
     needs_all_frames,
     order_with_marches,
 )
+from bindu.core.graph.order import Dependents, dependents_of
 from bindu.core.nodes.identity import DEFAULT, OWN, QUATERNION, SOLVE, NodeId, after, at_tap, tap_of
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, zone_index
@@ -55,25 +57,40 @@ def digraph(nodes: Mapping[NodeId, Node]) -> nx.DiGraph[NodeId]:
     return graph
 
 
-def nodes_without_loops(
-    scene: Scene, wanted: Iterable[NodeId]
-) -> tuple[dict[NodeId, Node], tuple[NodeId, ...], tuple[Loop, ...], Replacements, Marches]:
+class Unlooped(NamedTuple):
+    """The nodes of a scene in which nothing feeds itself any more.
+
+    Attributes:
+        nodes: by identity.
+        order: of evaluation.
+        dependents: the nodes that read a node.
+        loops: as they were found.
+        replacements: what the reads that are held take instead.
+        marches: the groups that run frame by frame.
+    """
+
+    nodes: dict[NodeId, Node]
+    order: tuple[NodeId, ...]
+    dependents: Dependents
+    loops: tuple[Loop, ...]
+    replacements: Replacements
+    marches: Marches
+
+
+def nodes_without_loops(scene: Scene, wanted: Iterable[NodeId]) -> Unlooped:
     """The nodes of a scene with each loop broken at one read.
 
     In each strongly connected group the reads of the step that comes first by ties are held,
     one after the other, until nothing feeds itself; always the same reads for the same scene.
-
-    Returns:
-        The nodes, their order, the loops as they were found, what was replaced, and the groups
-        that run frame by frame.
     """
     replacements: dict[tuple[NodeId, int], NodeId] = {}
     loops: list[Loop] = []
     while True:
         nodes = build_nodes(scene, wanted, replacements)
-        order, marches = order_with_marches(nodes)
+        dependents = dependents_of(nodes)
+        order, marches = order_with_marches(nodes, dependents)
         if len(order) == len(nodes):
-            return nodes, order, tuple(loops), replacements, marches
+            return Unlooped(nodes, order, dependents, tuple(loops), replacements, marches)
         graph = digraph(nodes)
         for group in _groups(graph, nodes):
             seeds = _seeds(scene, nodes, group)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import networkx as nx
 
-from bindu.core.graph.order import dependents_of, ordered
+from bindu.core.graph.order import Dependents, dependents_of, ordered
 from bindu.core.nodes.identity import NodeId
 from bindu.core.nodes.node import Node
 
@@ -14,11 +14,13 @@ Marches = Mapping[NodeId, tuple[NodeId, ...]]
 """For each member of a group, all its members in the order of one frame."""
 
 
-def order_with_marches(nodes: Mapping[NodeId, Node]) -> tuple[tuple[NodeId, ...], Marches]:
+def order_with_marches(
+    nodes: Mapping[NodeId, Node], dependents: Dependents
+) -> tuple[tuple[NodeId, ...], Marches]:
     """The order of evaluation, in which each group that feeds itself only one frame back stands
     together; and these groups. Nodes in a loop of one frame, or downstream of one, are left out.
     """
-    order = ordered(nodes, dependents_of(nodes))
+    order = ordered(nodes, dependents)
     if len(order) == len(nodes) or not any(node.delayed for node in nodes.values()):
         return order, {}
     groups = _groups(nodes)

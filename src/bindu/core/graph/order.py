@@ -13,11 +13,11 @@ Dependents = Mapping[NodeId, tuple[NodeId, ...]]
 
 def dependents_of(nodes: Mapping[NodeId, Node]) -> Dependents:
     """The nodes that read each node, each once."""
-    found: dict[NodeId, list[NodeId]] = {node_id: [] for node_id in nodes}
+    found: dict[NodeId, list[NodeId]] = {}
     for node_id, node in nodes.items():
         for source in dict.fromkeys(node.inputs):
-            found[source].append(node_id)
-    return {node_id: tuple(readers) for node_id, readers in found.items()}
+            found.setdefault(source, []).append(node_id)
+    return {node_id: tuple(found.get(node_id, ())) for node_id in nodes}
 
 
 def ordered(nodes: Mapping[NodeId, Node], dependents: Dependents) -> tuple[NodeId, ...]:
@@ -25,7 +25,7 @@ def ordered(nodes: Mapping[NodeId, Node], dependents: Dependents) -> tuple[NodeI
     ties comes next (A. B. Kahn, "Topological sorting of large networks", CACM 5, 1962, with a
     heap). Nodes in a loop, or downstream of one, are left out.
     """
-    waiting = {node_id: len(set(node.inputs)) for node_id, node in nodes.items()}
+    waiting = {i: len(n.inputs if len(n.inputs) < 2 else set(n.inputs)) for i, n in nodes.items()}
     ready = [(nodes[i].order, i) for i, count in waiting.items() if count == 0]
     heapq.heapify(ready)
     order: list[NodeId] = []

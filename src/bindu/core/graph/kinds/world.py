@@ -3,7 +3,7 @@ identity says part, quantity and tap."""
 
 from __future__ import annotations
 
-from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.local_frame import local_frame
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find
 from bindu.core.graph.kinds.ties import late_ties
@@ -33,7 +33,7 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
         return Node(node_id, (NodeId(part, source, stage),), operation, 0, ties)
     data = scene.parts[part]
     parent = (NodeId(data.parent, "world matrix", stage),) if data.parent else ()
-    local = LocalFrame(data.rest, data.rotation_order)
+    local = local_frame(data.rest, data.rotation_order)
     if quantity == "world position":
         own = (group_node(scene, part, "translation", stage),)
         return Node(node_id, parent + own, WorldPosition(local), 0, ties)

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.local_frame import LocalFrame, local_frame
 from bindu.core.geometry.places import (
     IDENTITY,
     place_of,
@@ -27,7 +27,7 @@ Inputs = Iterator[Array]
 def owner_frame(scene: Scene, part: str) -> LocalFrame:
     """The rest of a step's owner."""
     data = scene.parts[part]
-    return LocalFrame(data.rest, data.rotation_order)
+    return local_frame(data.rest, data.rotation_order)
 
 
 @dataclass(frozen=True)
