@@ -160,6 +160,16 @@ def test_what_layers_cannot_do_is_refused() -> None:
         applied(read, [RemoveLayer("l1")])
 
 
+@pytest.mark.parametrize("far", [1e9, -1e9])
+def test_a_merge_that_would_look_at_a_thousand_million_frames_is_refused(far: float) -> None:
+    scene = neck(
+        PutKeys("p1", "rotation.z", (Key(min(0.0, far), 0.0), Key(max(0.0, far), 40.0))),
+        PutKeys("p1", "l1:rotation.z", (Key(0.0, 5.0), Key(12.0, 9.0))),
+    )
+    with pytest.raises(Refusal, match=r"frames lie between keys.*nearer"):
+        applied(scene, [MergeLayer("l1")])
+
+
 def test_a_driven_weight_feeds_the_layer_and_its_keys() -> None:
     scene = neck(
         PutKeys("p1", "l1:rotation.z", (Key(0.0, 8.0),)),

@@ -10,6 +10,7 @@ import numpy as np
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key, Tangent
+from bindu.core.curves.whole_frames import whole_frames
 
 EXACT = 1e-9
 JUST_BEFORE = 1e-9
@@ -48,7 +49,7 @@ def _moves_outside(function: Function, frames: Sequence[float], edge: float) -> 
     if frames[0] <= edge <= frames[-1]:
         return False
     nearest = frames[0] if edge < frames[0] else frames[-1]
-    inside = np.arange(np.floor(min(nearest, edge)) + 1.0, np.ceil(max(nearest, edge)))
+    inside = whole_frames(np.floor(min(nearest, edge)) + 1.0, np.ceil(max(nearest, edge)))
     seen = function(np.concatenate([[nearest], inside, [edge]]))
     return bool(np.any(np.abs(seen - seen[0]) > EXACT))
 
@@ -58,7 +59,7 @@ def _segment(
 ) -> tuple[list[Key], Tangent]:
     """The keys from ``start`` up to, not including, ``end``, and the left tangent there."""
     third = (end - start) / 3.0
-    inside = np.arange(np.floor(start) + 1.0, end)
+    inside = whole_frames(np.floor(start) + 1.0, end)
     seen = function(inside)
     p1, p2, p3 = function(
         np.array([start + third, end - third, end - JUST_BEFORE * max(end - start, 1.0)])

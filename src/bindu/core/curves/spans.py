@@ -11,6 +11,7 @@ from bindu.core.curves.combine import fitted
 from bindu.core.curves.evaluate import curve_values, end_slope
 from bindu.core.curves.keys import found_key, with_inserted_key, with_keys
 from bindu.core.curves.model import Curve, Key
+from bindu.core.curves.whole_frames import whole_frames
 from bindu.core.refusal import Refusal
 
 Span = tuple[int, int]
@@ -94,7 +95,7 @@ def with_key_held(curve: Curve, frame: float) -> Curve:
     except Refusal:
         i = int(curve.frames.searchsorted(frame)) - 1
         start, end = curve.keys[i], curve.keys[i + 1]
-        inside = np.arange(np.floor(start.frame) + 1.0, end.frame)
+        inside = whole_frames(np.floor(start.frame) + 1.0, end.frame)
         values = curve_values(curve, inside)
         line = [Key(float(f), float(v), "linear") for f, v in zip(inside, values, strict=True)]
         first = replace(pinned(start), interpolation="linear")
@@ -137,7 +138,7 @@ def _repeated(made: Curve, curve: Curve, part: tuple[float, float]) -> Curve:
     turns = np.arange(np.floor((part[0] - first) / (last - first)),
                       np.ceil((part[1] - first) / (last - first)) + 1.0)  # fmt: skip
     if len(turns) * len(curve.keys) > 2.0 * (part[1] - part[0]) + 2.0:
-        frames = np.arange(np.ceil(part[0]), np.floor(part[1]) + 1.0)
+        frames = whole_frames(part[0], np.floor(part[1]) + 1.0)
     else:
         own = curve.frames - first
         own = np.concatenate([own, last - first - own]) if "mirror" in _modes(curve) else own

@@ -52,8 +52,13 @@ def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Res
 
 
 def _stack(arrays: Sequence[Array]) -> Array:
-    """Arrays of one shape as a stack; several times as fast as NumPy's own."""
-    return np.concatenate(arrays).reshape(len(arrays), *arrays[0].shape)
+    """Arrays of one shape as a stack, frames next to each other; see ``frames_last``."""
+    frames, *inner = arrays[0].shape
+    if not inner:
+        return np.concatenate(arrays).reshape(len(arrays), frames)
+    axes = range(1, len(inner) + 1)
+    runs = np.concatenate([one.transpose(*axes, 0) for one in arrays])
+    return runs.reshape(len(arrays), *inner, frames).transpose(0, -1, *axes)
 
 
 def by_level(todo: Sequence[NodeId], levels: Mapping[NodeId, int]) -> Iterator[list[NodeId]]:

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import angles_quaternion, quaternions_of
-from bindu.core.geometry.vectors import dot, length
+from bindu.core.geometry.vectors import dot, frames_last, length, vectors_of
 from bindu.core.scene.model import RotationOrder
 
 SAME = 1e-12
@@ -107,9 +107,10 @@ def _continued(
     places = ["xyz".index(axis) for axis in order]
     shape = same.shape
     angles, apart, together = _angles(rotations, places)
-    one_way = np.empty((*shape[:-1], shape[-1] + 1, 3))
-    one_way[..., 0, :] = start.angles[..., places]
-    one_way[..., 1:, :] = np.where(same[..., None], plain[..., places], angles)
+    one_way = frames_last((*shape[:-1], shape[-1] + 1, 3), 1)
+    for n, place in enumerate(places):
+        one_way[..., 0, n] = start.angles[..., place]
+        one_way[..., 1:, n] = np.where(same, plain[..., place], angles[..., n])
     locked = np.asarray(~same & (apart | together))
     if locked.any():
         _split_at_lock(one_way, locked, np.broadcast_to(apart, shape))
@@ -121,14 +122,15 @@ def _continued(
     behind = np.maximum.accumulate(np.where(same, changes, 0), axis=-1)
     changed = np.asarray((changes - behind) % 2 == 1)
     chosen = one_way
-    chosen[..., 1:, :] = np.where(changed[..., None], other_way[..., 1:, :], one_way[..., 1:, :])
-    turns = -np.round(np.diff(chosen, axis=-2) / 360.0)
+    np.copyto(chosen[..., 1:, :], other_way[..., 1:, :], where=changed[..., None])
     plain_before = np.concatenate(
         [np.broadcast_to(start.plain, shape[:-1])[..., None], same[..., :-1]], axis=-1
     )
-    turns[same & plain_before] = 0.0
-    shown, whole = np.empty((*shape, 3)), np.empty((*shape, 3))
-    shown[..., places], whole[..., places] = chosen[..., 1:, :], np.cumsum(turns, axis=-2)
+    shown, whole = frames_last((*shape, 3), 1), frames_last((*shape, 3), 1)
+    for n, place in enumerate(places):
+        turns = -np.round(np.diff(chosen[..., n], axis=-1) / 360.0)
+        turns[same & plain_before] = 0.0
+        shown[..., place], whole[..., place] = chosen[..., 1:, n], np.cumsum(turns, axis=-1)
     return shown, whole + start.turns[..., None, :]
 
 
@@ -145,7 +147,7 @@ def _angles(rotations: Array, axes: list[int]) -> tuple[Array, Flags, Flags]:
     difference, minus = np.arctan2(k - i, w + j), np.hypot(k - i, w + j)
     total, plus = np.arctan2(i + k, w - j), np.hypot(i + k, w - j)
     middle = np.pi / 2.0 - 2.0 * np.arctan2(plus, minus)
-    angles = np.stack([total - difference, middle, total + difference], axis=-1)
+    angles = vectors_of([total - difference, middle, total + difference])
     return np.degrees(handed * angles), np.asarray(plus <= LOCK), np.asarray(minus <= LOCK)
 
 

@@ -14,7 +14,16 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.rotation import matrices_of, orthonormal, quaternions_of
-from bindu.core.geometry.vectors import all_finite, cross, dot, length
+from bindu.core.geometry.vectors import (
+    all_finite,
+    columns_of,
+    cross,
+    dot,
+    frames_last,
+    length,
+    matrix_product,
+    transformed,
+)
 
 IDENTITY = np.eye(3, 4)[None]
 
@@ -26,7 +35,7 @@ def rest_place(local: LocalFrame) -> Array:
 
 def within(outer: Array, inner: Array) -> Array:
     """A place given inside another, seen from where the outer one is seen."""
-    made = np.matmul(outer[..., :3], inner)
+    made = matrix_product(outer[..., :3], inner)
     made[..., 3] += outer[..., 3]
     return np.asarray(made)
 
@@ -35,23 +44,17 @@ def seen_from(outer: Array, place: Array) -> Array:
     """A place as seen from another; not finite where that has no size along some axis."""
     back = inverted(outer[..., :3])
     with np.errstate(invalid="ignore"):
-        made = np.matmul(back, place[..., :3])
-        moved = np.matmul(back, (place[..., 3] - outer[..., 3])[..., None])
-    return np.concatenate([made, moved], axis=-1)
+        turned = matrix_product(back, place[..., :3])
+        moved = transformed(back, place[..., 3] - outer[..., 3])
+    return columns_of([*(turned[..., n] for n in range(3)), moved])
 
 
 def inverted(linear: Array) -> Array:
     """Inverses by cofactors, shape (…, 3, 3); not finite where there is none."""
-    rows = np.stack(
-        [
-            cross(linear[..., 1], linear[..., 2]),
-            cross(linear[..., 2], linear[..., 0]),
-            cross(linear[..., 0], linear[..., 1]),
-        ],
-        axis=-2,
-    )
+    x, y, z = (linear[..., n] for n in range(3))
+    rows = np.swapaxes(columns_of([cross(y, z), cross(z, x), cross(x, y)]), -1, -2)
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.asarray(rows / dot(linear[..., 0], rows[..., 0, :])[..., None, None])
+        return np.asarray(rows / dot(x, rows[..., 0, :])[..., None, None])
 
 
 def points_inside(place: Array, points: Array) -> Array:
@@ -60,14 +63,14 @@ def points_inside(place: Array, points: Array) -> Array:
 
     def turned() -> Array:
         with np.errstate(invalid="ignore"):
-            return np.asarray(np.matmul(inverted(place[..., :3]), away[..., None])[..., 0])
+            return transformed(inverted(place[..., :3]), away)
 
     return _where_turned(place, away, turned)
 
 
 def points_outside(place: Array, points: Array) -> Array:
     """Points given inside a place, seen from where the place is, shape (…, 3)."""
-    return np.asarray(np.matmul(place[..., :3], points[..., None])[..., 0] + place[..., 3])
+    return np.asarray(transformed(place[..., :3], points) + place[..., 3])
 
 
 def rotation_and_scale(place: Array, signs: Array | None = None) -> tuple[Array, Array]:
@@ -99,7 +102,7 @@ def turned_outside(place: Array, rotation: Array) -> Array:
     return _where_turned(
         place,
         rotation,
-        lambda: rotation_of(np.matmul(place[..., :3], matrices_of(rotation))),
+        lambda: rotation_of(matrix_product(place[..., :3], matrices_of(rotation))),
     )
 
 
@@ -109,7 +112,7 @@ def turned_inside(place: Array, rotation: Array) -> Array:
 
     def turned() -> Array:
         with np.errstate(invalid="ignore"):
-            return rotation_of(np.matmul(inverted(place[..., :3]), matrices_of(rotation)))
+            return rotation_of(matrix_product(inverted(place[..., :3]), matrices_of(rotation)))
 
     return _where_turned(place, rotation, turned)
 
@@ -119,7 +122,7 @@ def directions_inside(place: Array, directions: Array) -> Array:
 
     def turned() -> Array:
         with np.errstate(invalid="ignore"):
-            return np.asarray(np.matmul(inverted(place[..., :3]), directions[..., None])[..., 0])
+            return transformed(inverted(place[..., :3]), directions)
 
     return _where_turned(place, directions, turned)
 
@@ -127,7 +130,7 @@ def directions_inside(place: Array, directions: Array) -> Array:
 def place_of(translation: Array, quaternion: Array, scale: Array) -> Array:
     """A place from what channels say."""
     shape = np.broadcast_shapes(translation.shape, quaternion.shape[:-1] + (3,), scale.shape)
-    place = np.empty((*shape, 4))
+    place = frames_last((*shape, 4), 2)
     place[..., :3] = matrices_of(quaternion) * scale[..., None, :]
     place[..., 3] = translation
     return place

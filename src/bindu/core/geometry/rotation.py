@@ -6,7 +6,15 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.vectors import cross, dot, length, normalized
+from bindu.core.geometry.vectors import (
+    columns_of,
+    cross,
+    dot,
+    frames_last,
+    length,
+    normalized,
+    vectors_of,
+)
 from bindu.core.scene.model import RotationOrder
 
 
@@ -29,7 +37,7 @@ def rotation_matrices(angles: Array, order: RotationOrder) -> Array:
     si, sj, sk = sin[..., i], sin[..., j], sin[..., k]
     ci, cj, ck = cos[..., i], cos[..., j], cos[..., k]
     cc, cs, sc, ss = ci * ck, ci * sk, si * ck, si * sk
-    matrix = np.empty((*angles.shape[:-1], 3, 3))
+    matrix = frames_last((*angles.shape, 3), 2)
     matrix[..., i, i] = cj * ck
     matrix[..., i, j] = sj * sc - cs
     matrix[..., i, k] = sj * cc + ss
@@ -46,13 +54,13 @@ def quaternions_of(matrices: Array) -> Array:
     """Quaternions (x, y, z, w) of rotation matrices, shape (…, 4) from (…, 3, 3)."""
     flat = np.ascontiguousarray(matrices).reshape(-1, 3, 3)
     found = Rotation.from_matrix(flat, assume_valid=True).as_quat()
-    return np.asarray(found).reshape(*matrices.shape[:-2], 4)
+    return vectors_of(list(np.moveaxis(found.reshape(*matrices.shape[:-2], 4), -1, 0)))
 
 
 def matrices_of(quaternions: Array) -> Array:
     """Rotation matrices of unit quaternions (x, y, z, w), shape (…, 3, 3) from (…, 4)."""
     x, y, z, w = (quaternions[..., n] for n in range(4))
-    matrix = np.empty((*quaternions.shape[:-1], 3, 3))
+    matrix = frames_last((*quaternions.shape[:-1], 3, 3), 2)
     matrix[..., 0, 0] = 1.0 - 2.0 * (y * y + z * z)
     matrix[..., 0, 1] = 2.0 * (x * y - z * w)
     matrix[..., 0, 2] = 2.0 * (x * z + y * w)
@@ -92,19 +100,27 @@ def orthonormal(linear: Array, signs: Array | None = None) -> tuple[Array, Array
         turned = np.where(mirrored, -1.0, 1.0)[..., None]
         x, z = x * turned, z * turned
         signs = np.concatenate([signs[..., :1] * turned, signs[..., 1:]], axis=-1)
-    return np.stack([x, cross(z, x), z], axis=-1), signs
+    return columns_of([x, cross(z, x), z]), signs
 
 
 def angles_quaternion(angles: Array, order: RotationOrder) -> Array:
-    """Quaternions from angles about x, y, z in degrees, shape (…, 4) from (…, 3)."""
-    half = np.radians(angles) / 2.0
-    made: Array | None = None
-    for axis in order:
-        n = "xyz".index(axis)
-        turn = np.zeros((*angles.shape[:-1], 4))
-        turn[..., n], turn[..., 3] = np.sin(half[..., n]), np.cos(half[..., n])
-        made = turn if made is None else product(turn, made)
-    assert made is not None
+    """Quaternions from angles about x, y, z in degrees, shape (…, 4) from (…, 3).
+
+    Written out as in K. Shoemake, "Euler angle conversion", Graphics Gems IV, 1994; where the
+    order is left-handed, with all axes and angles turned round.
+    """
+    i, j, k = ("xyz".index(axis) for axis in order)
+    handed = 1.0 if (j - i) % 3 == 1 else -1.0
+    half = np.radians(handed * angles) / 2.0
+    sin, cos = np.sin(half), np.cos(half)
+    si, sj, sk = sin[..., i], sin[..., j], sin[..., k]
+    ci, cj, ck = cos[..., i], cos[..., j], cos[..., k]
+    cc, cs, sc, ss = ci * ck, ci * sk, si * ck, si * sk
+    made = frames_last((*angles.shape[:-1], 4), 1)
+    made[..., i] = handed * (cj * sc - sj * cs)
+    made[..., j] = handed * (cj * ss + sj * cc)
+    made[..., k] = handed * (cj * cs - sj * sc)
+    made[..., 3] = cj * cc + sj * ss
     return made
 
 
@@ -112,7 +128,7 @@ def product(first: Array, second: Array) -> Array:
     """The rotation ``second`` followed by ``first``, as quaternions, shape (…, 4)."""
     a, b, c, w = (first[..., n] for n in range(4))
     x, y, z, v = (second[..., n] for n in range(4))
-    made = np.empty(np.broadcast_shapes(first.shape, second.shape))
+    made = frames_last(np.broadcast_shapes(first.shape, second.shape), 1)
     made[..., 0] = w * x + v * a + b * z - c * y
     made[..., 1] = w * y + v * b + c * x - a * z
     made[..., 2] = w * z + v * c + a * y - b * x

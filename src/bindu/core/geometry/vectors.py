@@ -1,22 +1,71 @@
-"""Vectors: sums over a last dimension of three or four, several times as fast as NumPy's own, which
-are made for long dimensions."""
+"""Vectors and small matrices, many at a time.
+
+Whatever is made here has its last dimensions, of three or four, far apart in memory and the frames
+next to each other (``frames_last``): so each component is one long run of numbers, and NumPy works
+on it several times as fast. Shapes are not touched by that.
+"""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 import numpy as np
 
 from bindu.core.curves.model import Array
 
 
+def frames_last(shape: Sequence[int], dimensions: int) -> Array:
+    """An array to be filled, shape (…, F, 3) or the like, whose frames are next to each other.
+
+    Args:
+        shape: the whole shape.
+        dimensions: how many of the last dimensions are those of one vector or matrix.
+    """
+    *outer, frames = shape[:-dimensions]
+    made = np.empty((*outer, *shape[-dimensions:], frames))
+    axes = range(len(shape))
+    return made.transpose(*axes[: len(outer)], axes[-1], *axes[len(outer) : -1])
+
+
+def vectors_of(components: Sequence[Array]) -> Array:
+    """Vectors from their components, shape (…, F, N) from N arrays of shape (…, F)."""
+    made = frames_last((*np.broadcast_shapes(*(c.shape for c in components)), len(components)), 1)
+    for n, component in enumerate(components):
+        made[..., n] = component
+    return made
+
+
+def columns_of(columns: Sequence[Array]) -> Array:
+    """Matrices from their columns, shape (…, F, 3, N) from N arrays of shape (…, F, 3)."""
+    shape = np.broadcast_shapes(*(column.shape for column in columns))
+    made = frames_last((*shape, len(columns)), 2)
+    for n, column in enumerate(columns):
+        made[..., n] = column
+    return made
+
+
+def matrix_product(first: Array, second: Array) -> Array:
+    """Products of matrices, shape (…, F, 3, N) from (…, F, 3, 3) and (…, F, 3, N)."""
+    outer = np.broadcast_shapes(first.shape[:-2], second.shape[:-2])
+    made = frames_last((*outer, 3, second.shape[-1]), 2)
+    for i in range(3):
+        row = made[..., i, :]
+        np.multiply(first[..., i, :1], second[..., 0, :], out=row)
+        row += first[..., i, 1:2] * second[..., 1, :]
+        row += first[..., i, 2:] * second[..., 2, :]
+    return made
+
+
+def transformed(matrices: Array, vectors: Array) -> Array:
+    """Vectors multiplied by matrices, shape (…, F, 3) from (…, F, 3, 3) and (…, F, 3)."""
+    return vectors_of([dot(matrices[..., i, :], vectors) for i in range(3)])
+
+
 def cross(first: Array, second: Array) -> Array:
     """Cross products of vectors, shape (…, 3)."""
-    made = np.empty(np.broadcast_shapes(first.shape, second.shape))
     a, b, c = first[..., 0], first[..., 1], first[..., 2]
     x, y, z = second[..., 0], second[..., 1], second[..., 2]
-    made[..., 0] = b * z - c * y
-    made[..., 1] = c * x - a * z
-    made[..., 2] = a * y - b * x
-    return made
+    return vectors_of([b * z - c * y, c * x - a * z, a * y - b * x])
 
 
 def dot(first: Array, second: Array) -> Array:

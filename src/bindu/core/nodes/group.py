@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from bindu.core.curves.model import Array
+from bindu.core.geometry.vectors import frames_last
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Times
 
@@ -34,7 +33,7 @@ class ThreeChannels(InBatches):
     ) -> Array:
         """Shape (B, F, 3), or (B, 1, 3) when no component changes."""
         frames = max((stack.shape[1] for stack in inputs), default=1)
-        vectors = np.empty((len(operations), frames, 3))
+        vectors = frames_last((len(operations), frames, 3), 1)
         rest = iter(inputs)
         for axis, moving in enumerate(operations[0].alike):
             numbers = () if moving else [one.components[axis] for one in operations]

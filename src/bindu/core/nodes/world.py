@@ -11,6 +11,7 @@ from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import points_outside, within
 from bindu.core.geometry.rotation import matrices_of, rotation_matrices
+from bindu.core.geometry.vectors import frames_last, matrix_product, transformed
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Times
 
@@ -74,10 +75,10 @@ class WorldMatrix(InBatches):
         if np.any(scale != 1.0):
             linear = linear * scale[..., None, :]
         if locals_[0].axes is not None:
-            linear = np.matmul(stacked([local.axes for local in locals_]), linear)
+            linear = matrix_product(stacked([local.axes for local in locals_]), linear)
         position = _positions(locals_, translation)
         frames = max(linear.shape[1], position.shape[1], scale.shape[1])
-        matrix = np.empty((len(operations), frames, 3, 4))
+        matrix = frames_last((len(operations), frames, 3, 4), 2)
         matrix[..., :3] = linear
         matrix[..., 3] = position
         return matrix if len(inputs) == 3 else within(inputs[0], matrix)
@@ -89,4 +90,4 @@ def _positions(locals_: Sequence[LocalFrame], translation: Array) -> Array:
     if locals_[0].axes is None:
         return np.asarray(translation + places)
     axes = stacked([local.axes for local in locals_])
-    return np.asarray(np.matmul(axes, translation[..., None])[..., 0] + places)
+    return np.asarray(transformed(axes, translation) + places)

@@ -13,7 +13,7 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.looking import KeptSide, least_turn, looking, looking_all_along
 from bindu.core.geometry.places import directions_inside, weighted_mean
 from bindu.core.geometry.rotation import angles_quaternion, matrices_of, product
-from bindu.core.geometry.vectors import all_finite, length
+from bindu.core.geometry.vectors import all_finite, length, transformed
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
@@ -156,7 +156,7 @@ class _Aims:
         return np.stack(np.broadcast_arrays(*found)), kept
 
     def _least_turn(self, incoming: Array, directions: Array) -> Array:
-        turned = np.matmul(matrices_of(incoming), np.array(self._settings.axis))
+        turned = transformed(matrices_of(incoming), np.array(self._settings.axis))
         return least_turn(directions, turned, incoming)
 
 

@@ -21,6 +21,7 @@ from bindu.core.geometry.places import (
     turned_outside,
 )
 from bindu.core.geometry.rotation import angles_quaternion, between, product
+from bindu.core.geometry.vectors import frames_last
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Indices, Operation, OverTime, Running, Times
@@ -212,10 +213,9 @@ def _gathered(spaces: list[Array], active: Indices) -> Array:
     """The active space of each frame, shape (B, F, 3, 4)."""
     if all(space is IDENTITY for space in spaces):
         return IDENTITY
-    found = np.empty((*active.shape, 3, 4))
+    found = frames_last((*active.shape, 3, 4), 2)
     for n, space in enumerate(spaces):
-        chosen = active == n
-        found[chosen] = np.broadcast_to(space, found.shape)[chosen]
+        np.copyto(found, space, where=(active == n)[..., None, None])
     return found
 
 
