@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Hashable, Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
 
 import numpy as np
 
@@ -61,10 +61,9 @@ def _stack(arrays: Sequence[Array]) -> Array:
     return runs.reshape(len(arrays), *inner, frames).transpose(0, -1, *axes)
 
 
-def by_level(todo: Sequence[NodeId], levels: Mapping[NodeId, int]) -> Iterator[list[NodeId]]:
-    """Nodes in groups of one level, the lowest first; the order within a level stays."""
+def by_level(todo: Iterable[NodeId], levels: Mapping[NodeId, int]) -> list[list[NodeId]]:
+    """Nodes in groups of one level, the lowest first."""
     found: dict[int, list[NodeId]] = {}
     for node_id in todo:
         found.setdefault(levels[node_id], []).append(node_id)
-    for level in sorted(found):
-        yield found[level]
+    return [found[level] for level in sorted(found)]

@@ -10,7 +10,8 @@ from bindu.core.evaluation.evaluation import Evaluation
 from bindu.core.evaluation.frame_by_frame import marched, outside_inputs
 from bindu.core.evaluation.results import KeptResults, Result, result_key
 from bindu.core.evaluation.work import Watch, refuse_too_much
-from bindu.core.graph.graph import Graph, downstream, graph_after, graph_of
+from bindu.core.graph.change import graph_after
+from bindu.core.graph.graph import Graph, downstream, graph_of
 from bindu.core.nodes.identity import NodeId
 from bindu.core.nodes.operation import Times
 from bindu.core.scene.model import Scene
@@ -31,14 +32,14 @@ def evaluate(
     """
     graph = graph_of(scene)
     times = Times.of(scene.first, scene.last, scene.fps)
-    return _Run(graph, times, {}, kept, watch).through(graph.order)
+    return _Run(graph, times, {}, kept, watch).through(graph.nodes)
 
 
 def evaluate_only(scene: Scene, nodes: Iterable[NodeId]) -> Evaluation:
     """Evaluates some nodes of a scene and what feeds them, over its whole range."""
     graph = graph_of(scene, nodes)
     times = Times.of(scene.first, scene.last, scene.fps)
-    return _Run(graph, times, {}).through(graph.order)
+    return _Run(graph, times, {}).through(graph.nodes)
 
 
 def evaluate_after(
@@ -50,12 +51,11 @@ def evaluate_after(
     if (old.first, old.last, old.fps) != (scene.first, scene.last, scene.fps):
         return evaluate(scene, kept, watch)
     graph, changed = graph_after(before.graph, scene)
-    if graph.order is not before.graph.order:
-        results = {i: r for i, r in before.results.items() if i in graph.nodes}
-        return _Run(graph, before.times, results, kept, watch).through(graph.order)
     reached = downstream(graph.dependents, changed)
-    todo = [node_id for node_id in graph.order if node_id in reached]
-    return _Run(graph, before.times, dict(before.results), kept, watch).through(todo)
+    results = dict(before.results)
+    for node_id in before.graph.nodes.keys() - graph.nodes.keys():
+        results.pop(node_id, None)
+    return _Run(graph, before.times, results, kept, watch).through(reached)
 
 
 class _Run:
@@ -82,10 +82,12 @@ class _Run:
         self._base = f"{times.first} {times.last} {times.fps!r}"
         self._seconds: dict[NodeId, float] = {}
 
-    def through(self, todo: Sequence[NodeId]) -> Evaluation:
-        """The evaluation once these nodes, given in their order, are up to date."""
-        refuse_too_much(self._graph, len(self._times.frames), todo, self._results)
-        for level in by_level(todo, self._graph.levels):
+    def through(self, todo: Iterable[NodeId]) -> Evaluation:
+        """The evaluation once these nodes are up to date."""
+        levels = by_level(todo, self._graph.levels)
+        listed = [node_id for level in levels for node_id in level]
+        refuse_too_much(self._graph, len(self._times.frames), listed, self._results)
+        for level in levels:
             if self._watch:
                 self._watch()
             self._level(level)

@@ -44,15 +44,20 @@ def roots(scene: Scene, part: str) -> Iterator[NodeId]:
 
 
 def build_nodes(
-    scene: Scene, wanted: Iterable[NodeId], replacements: Replacements
+    scene: Scene,
+    wanted: Iterable[NodeId],
+    replacements: Replacements,
+    known: Mapping[NodeId, Node] | None = None,
 ) -> dict[NodeId, Node]:
-    """The wanted nodes and all that they are made of, by identity."""
+    """The wanted nodes and all that they are made of, by identity; without those that are known
+    already and what these are made of."""
     nodes: dict[NodeId, Node] = {}
+    known = known or {}
     find = partial(read_node, scene)
     pending = list(wanted)
     while pending:
         node_id = pending.pop()
-        if node_id not in nodes:
+        if node_id not in nodes and node_id not in known:
             nodes[node_id] = node = _built(scene, node_id, replacements, find)
             pending.extend([i for i in node.inputs if i not in nodes])
     return nodes

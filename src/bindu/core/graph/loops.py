@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import NamedTuple
 
 import networkx as nx
@@ -11,14 +12,14 @@ import networkx as nx
 from bindu.core.graph.build import Replacements, build_node, build_nodes
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.quaternion import quaternion_node
-from bindu.core.graph.kinds.ties import step_around
+from bindu.core.graph.kinds.ties import step_around, ties_of
 from bindu.core.graph.marches import (
     Marches,
     groups_with_time,
     needs_all_frames,
     order_with_marches,
 )
-from bindu.core.graph.order import Dependents, dependents_of
+from bindu.core.graph.order import Dependents, TiesOf, dependents_of
 from bindu.core.nodes.identity import DEFAULT, OWN, QUATERNION, SOLVE, NodeId, after, at_tap, tap_of
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import GROUPS, TAPS, ChannelRef, zone_index
@@ -85,14 +86,15 @@ def nodes_without_loops(scene: Scene, wanted: Iterable[NodeId]) -> Unlooped:
     """
     replacements: dict[tuple[NodeId, int], NodeId] = {}
     loops: list[Loop] = []
+    ties = partial(ties_of, scene)
     while True:
         nodes = build_nodes(scene, wanted, replacements)
         dependents = dependents_of(nodes)
-        order, marches = order_with_marches(nodes, dependents)
+        order, marches = order_with_marches(nodes, dependents, ties)
         if len(order) == len(nodes):
             return Unlooped(nodes, order, dependents, tuple(loops), replacements, marches)
         graph = digraph(nodes)
-        for group in _groups(graph, nodes):
+        for group in _groups(graph, ties):
             seeds = _seeds(scene, nodes, group)
             if seeds:
                 replacements.update(seeds)
@@ -120,7 +122,7 @@ def _opened(
             if taken == source:
                 made[reader, place] = held
         inside.remove_edge(source, reader)
-        left = _groups(inside, nodes)
+        left = _groups(inside, partial(ties_of, scene))
         whole = len(left) == 1 and len(left[0]) == len(part)
         pending += [(one, inside if whole else _part_of(inside, one)) for one in left]
     assert first is not None
@@ -128,13 +130,13 @@ def _opened(
     return replace(first, more=max(len(made), len(readers)) - 1), made
 
 
-def _groups(graph: nx.DiGraph[NodeId], nodes: Mapping[NodeId, Node]) -> list[list[NodeId]]:
+def _groups(graph: nx.DiGraph[NodeId], ties: TiesOf) -> list[list[NodeId]]:
     found = [
-        sorted(group, key=lambda i: (nodes[i].order, i))
+        sorted(group, key=ties)
         for group in nx.strongly_connected_components(graph)
         if len(group) > 1 or any(graph.has_edge(i, i) for i in group)
     ]
-    return sorted(found, key=lambda group: (nodes[group[0]].order, group[0]))
+    return sorted(found, key=lambda group: ties(group[0]))
 
 
 def _seeds(

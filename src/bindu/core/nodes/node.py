@@ -10,12 +10,11 @@ from bindu.core.nodes.operation import Operation
 
 class Node(NamedTuple):
     """One value of the graph. ``reads`` counts how many of the last inputs are reads of a step
-    (the others are the stream that it continues); ``order`` breaks ties; a ``delayed`` node takes
-    its first input as it was one frame back."""
+    (the others are the stream that it continues); a ``delayed`` node takes its first input as it
+    was one frame back."""
 
     id: NodeId
     inputs: tuple[NodeId, ...]
     operation: Operation
     reads: int
-    order: tuple[int, int, int]
     delayed: bool = False

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from bindu.core.graph.kinds.stepped import Find
-from bindu.core.graph.kinds.ties import AFTER_STEPS
 from bindu.core.nodes.back import Delayed
 from bindu.core.nodes.identity import NodeId, Read, tap_of
 from bindu.core.nodes.node import Node
-from bindu.core.scene.channels import zone_index
 from bindu.core.scene.model import Scene
 
 
@@ -17,5 +15,4 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     tap = tap_of(stage)
     assert tap is not None
     inputs = (find(Read(part, quantity, tap)), find(Read(part, quantity, "driven")))
-    ties = (zone_index(tap), scene.tree_order[part], AFTER_STEPS + 1)
-    return Node(node_id, inputs, Delayed(), 1, ties, delayed=True)
+    return Node(node_id, inputs, Delayed(), 1, delayed=True)

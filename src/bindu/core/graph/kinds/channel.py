@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bindu.core.graph.kinds.stepped import Find, stepped
-from bindu.core.graph.kinds.ties import step_around, step_made, step_ties
+from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.nodes.channel import Component, OwnCurve, StillNumber
 from bindu.core.nodes.identity import OWN, NodeId, Stage, after, at_tap, before, tap_of
 from bindu.core.nodes.node import Node
@@ -59,9 +59,9 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
         curve = scene.curves.get(ref) if node_id.stage == OWN else None
         kept = scene.set_value if node_id.stage == OWN else scene.default
         operation: Operation = OwnCurve(curve) if curve else StillNumber(kept(ref))
-        return Node(node_id, (), operation, 0, (0, scene.tree_order[ref.part], 0))
+        return Node(node_id, (), operation, 0)
     if step.settings.groups:
         group, axis = node_id.quantity.split(".")
         whole = NodeId(node_id.part, group, after(step))
-        return Node(node_id, (whole,), Component(AXES.index(axis)), 0, step_ties(scene, step))
+        return Node(node_id, (whole,), Component(AXES.index(axis)), 0)
     return stepped(scene, node_id, step, channel_before(scene, ref, step), find)

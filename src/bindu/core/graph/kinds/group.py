@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bindu.core.graph.kinds.channel import channel_node, last_written
 from bindu.core.graph.kinds.stepped import Find, stepped
-from bindu.core.graph.kinds.ties import late_ties, step_around, step_made, step_ties
+from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.nodes.group import ThreeChannels
 from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap, before
 from bindu.core.nodes.node import Node
@@ -44,16 +44,15 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     if group == "rotation":
         inputs = (NodeId(part, QUATERNION, stage), NodeId(part, "rotation", at_tap("driven")))
         shown = ContinuousAngles(scene.parts[part].rotation_order)
-        return Node(node_id, inputs, shown, 0, step_ties(scene, step))
+        return Node(node_id, inputs, shown, 0)
     return stepped(scene, node_id, step, group_node(scene, part, group, before(step)), find)
 
 
 def _of_channels(scene: Scene, node_id: NodeId) -> Node:
     part, group, stage = node_id
-    ties = late_ties(scene, node_id)
     if stage.kind == "default":
         zero = scene.default(ChannelRef(part, f"{group}.x"))
-        return Node(node_id, (), ThreeChannels((zero, zero, zero)), 0, ties)
+        return Node(node_id, (), ThreeChannels((zero, zero, zero)), 0)
     inputs: list[NodeId] = []
     components: list[float | None] = []
     for axis in AXES:
@@ -64,4 +63,4 @@ def _of_channels(scene: Scene, node_id: NodeId) -> Node:
         if moving:
             inputs.append(source)
     x, y, z = components
-    return Node(node_id, tuple(inputs), ThreeChannels((x, y, z)), 0, ties)
+    return Node(node_id, tuple(inputs), ThreeChannels((x, y, z)), 0)

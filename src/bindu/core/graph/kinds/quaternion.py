@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find, stepped
-from bindu.core.graph.kinds.ties import late_ties, step_made
+from bindu.core.graph.kinds.ties import step_made
 from bindu.core.nodes.identity import QUATERNION, NodeId, Stage, before
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.quaternion import AnglesToQuaternion
@@ -25,4 +25,4 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
         return stepped(scene, node_id, step, quaternion_node(scene, part, before(step)), find)
     operation = AnglesToQuaternion(scene.parts[part].rotation_order)
     angles = NodeId(part, "rotation", stage)
-    return Node(node_id, (angles,), operation, 0, late_ties(scene, node_id))
+    return Node(node_id, (angles,), operation, 0)

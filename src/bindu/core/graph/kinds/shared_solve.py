@@ -6,7 +6,6 @@ from __future__ import annotations
 from bindu.core.graph.kinds.stepped import Find
 from bindu.core.nodes.identity import NodeId
 from bindu.core.nodes.node import Node
-from bindu.core.scene.channels import zone_index
 from bindu.core.scene.model import Scene
 from bindu.core.steps.registry import solve_of
 
@@ -16,5 +15,4 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     owner = node_id.stage.name
     solve = solve_of(scene, owner)
     inputs = tuple(find(read) for read in solve.reads(scene, owner))
-    ties = (zone_index(solve.zone), scene.tree_order[node_id.part], -1)
-    return Node(node_id, inputs, solve.operation(scene, owner), len(inputs), ties)
+    return Node(node_id, inputs, solve.operation(scene, owner), len(inputs))

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from bindu.core.graph.kinds.ties import step_ties
 from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Read, after
 from bindu.core.nodes.node import Node
 from bindu.core.scene.model import Scene, Step
@@ -28,7 +27,7 @@ def stepped(scene: Scene, node_id: NodeId, step: Step, incoming: NodeId, find: F
     if moving or scene.set_value(weight) != 1.0:
         operation = Weighted(operation, turns=node_id.quantity == QUATERNION)
         reads.append(weight_node)
-    return Node(node_id, (incoming, *reads), operation, len(reads), step_ties(scene, step))
+    return Node(node_id, (incoming, *reads), operation, len(reads))
 
 
 def step_nodes(step: Step) -> tuple[NodeId, ...]:

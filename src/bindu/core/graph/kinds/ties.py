@@ -3,28 +3,35 @@ parts' order in the tree, then by the steps' listed order."""
 
 from __future__ import annotations
 
-from bindu.core.nodes.identity import NodeId, Stage, tap_of
-from bindu.core.scene.channels import zone_index
+from bindu.core.nodes.identity import QUATERNION, SOLVE, WORLD_QUANTITIES, NodeId, Stage, tap_of
+from bindu.core.scene.channels import GROUPS, zone_index
 from bindu.core.scene.model import Scene, Step
+from bindu.core.steps.registry import solve_of
 
-AFTER_STEPS = 1_000_000
-"""The place of groups and world values among the steps of their zone: behind them."""
+BEFORE_STEPS, AFTER_STEPS, ONE_BACK = -1, 1_000_000, 1_000_001
+"""The places of shared solves, of groups and world values, and of values one frame back among the
+steps of their zone."""
 
-Ties = tuple[int, int, int]
+WHOLE = frozenset((*GROUPS, QUATERNION, *WORLD_QUANTITIES))
+"""Quantities that are no channels."""
+
+Ties = tuple[int, int, int, NodeId]
 
 
-def step_ties(scene: Scene, step: Step) -> Ties:
-    """Where what a step makes stands."""
-    return zone_index(step.zone), scene.tree_order[step.part], step.position
-
-
-def late_ties(scene: Scene, node_id: NodeId) -> Ties:
-    """Where what is made of other nodes stands: behind the steps of its zone, or with the step
-    whose values it takes."""
-    step, tap = step_around(scene, node_id.stage), tap_of(node_id.stage)
+def ties_of(scene: Scene, node_id: NodeId) -> Ties:
+    """What orders nodes of which any could come next; the identity comes last."""
+    part, quantity, stage = node_id
+    place, step = scene.tree_order[part], step_around(scene, stage)
     if step is not None:
-        return step_ties(scene, step)
-    return zone_index(tap) if tap else 0, scene.tree_order[node_id.part], AFTER_STEPS
+        return zone_index(step.zone), place, step.position, node_id
+    if quantity == SOLVE:
+        zone = solve_of(scene, stage.name).zone
+        return zone_index(zone), place, BEFORE_STEPS, node_id
+    tap = tap_of(stage)
+    if tap is None:
+        return 0, place, AFTER_STEPS if quantity in WHOLE else 0, node_id
+    back = stage.kind == "back"
+    return zone_index(tap), place, ONE_BACK if back else AFTER_STEPS, node_id
 
 
 def step_made(scene: Scene, node_id: NodeId) -> Step | None:

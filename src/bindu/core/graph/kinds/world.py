@@ -6,7 +6,6 @@ from __future__ import annotations
 from bindu.core.geometry.local_frame import local_frame
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find
-from bindu.core.graph.kinds.ties import late_ties
 from bindu.core.nodes.identity import SIGNED_WAYS, NodeId
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
@@ -27,15 +26,14 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     """A world value from the parent's world matrix and the part's own groups, or from another
     world value."""
     part, quantity, stage = node_id
-    ties = late_ties(scene, node_id)
     if quantity in WAYS:
         source, operation = WAYS[quantity]
-        return Node(node_id, (NodeId(part, source, stage),), operation, 0, ties)
+        return Node(node_id, (NodeId(part, source, stage),), operation, 0)
     data = scene.parts[part]
     parent = (NodeId(data.parent, "world matrix", stage),) if data.parent else ()
     local = local_frame(data.rest, data.rotation_order)
     if quantity == "world position":
         own = (group_node(scene, part, "translation", stage),)
-        return Node(node_id, parent + own, WorldPosition(local), 0, ties)
+        return Node(node_id, parent + own, WorldPosition(local), 0)
     groups = tuple(group_node(scene, part, group, stage) for group in GROUPS)
-    return Node(node_id, parent + groups, WorldMatrix(local), 0, ties)
+    return Node(node_id, parent + groups, WorldMatrix(local), 0)
