@@ -52,10 +52,7 @@ def solve_time(share: Array, first: Array, second: Array) -> Array:
     Returns:
         The parameters, 0 to 1, shape (N,).
     """
-    # Powers of s: c·s + b·s² + a·s³.
-    c = 3.0 * first
-    b = 3.0 * second - 6.0 * first
-    a = 1.0 + 3.0 * first - 3.0 * second
+    c, b, a = _powers(first, second)
     s = share.copy()
     error = ((a * s + b) * s + c) * s - share
     # Each one goes its own way until it is there, whatever the others still need.
@@ -73,6 +70,18 @@ def solve_time(share: Array, first: Array, second: Array) -> Array:
         found[stubborn] = _bisect(wanted[stubborn], a[stubborn], b[stubborn], c[stubborn])
     s[far] = found
     return s
+
+
+def at_an_even_pace(first: Array, second: Array) -> bool:
+    """Whether time goes so evenly along all these segments that ``solve_time`` gives the shares
+    themselves: the handles reach a third of the way, as smart tangents do."""
+    c, b, a = _powers(first, second)
+    return bool(np.all(np.abs(c - 1.0) + np.abs(b) + np.abs(a) <= TOLERANCE / 2.0))
+
+
+def _powers(first: Array, second: Array) -> tuple[Array, Array, Array]:
+    """The factors of s, s² and s³ in the time of a segment as a share of its span."""
+    return 3.0 * first, 3.0 * second - 6.0 * first, 1.0 + 3.0 * first - 3.0 * second
 
 
 def _bisect(share: Array, a: Array, b: Array, c: Array) -> Array:

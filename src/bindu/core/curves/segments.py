@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from bindu.core.curves.bezier import cubic, limited, solve_time
+from bindu.core.curves.bezier import at_an_even_pace, cubic, limited, solve_time
 from bindu.core.curves.eases import EASES
 from bindu.core.curves.model import Array, Curve, Interpolation
 
@@ -86,7 +86,7 @@ def segment_values(
     Returns:
         The same shape.
     """
-    share = (frames - parts.start[place]) / parts.span[place]
+    share = (frames - parts.start.take(place)) / parts.span.take(place)
     if len(kinds) == 1:
         return _of_kind(next(iter(kinds)), parts, place, share)
     values = np.empty(frames.shape)
@@ -99,10 +99,12 @@ def segment_values(
 
 def _of_kind(kind: Interpolation, parts: Segments, place: Places, share: Array) -> Array:
     if kind == "smooth":
-        s = solve_time(share, parts.first[place], parts.second[place])
-        return cubic(s, *(parts.value[:, n][place] for n in range(4)))
-    start = parts.value[:, 0][place]
+        s = share
+        if not at_an_even_pace(parts.first, parts.second):
+            s = solve_time(share, parts.first.take(place), parts.second.take(place))
+        return cubic(s, *(parts.value[:, n].take(place) for n in range(4)))
+    start = parts.value[:, 0].take(place)
     if kind == "hold":
         return start
-    rise = (parts.value[:, 3] - parts.value[:, 0])[place]
+    rise = (parts.value[:, 3] - parts.value[:, 0]).take(place)
     return np.asarray(start + rise * (EASES[kind].along(share) if kind in EASES else share))

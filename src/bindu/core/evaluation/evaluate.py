@@ -53,8 +53,8 @@ def evaluate_after(
     graph, changed = graph_after(before.graph, scene)
     reached = downstream(graph.dependents, changed)
     results = dict(before.results)
-    for node_id in before.graph.nodes.keys() - graph.nodes.keys():
-        results.pop(node_id, None)
+    if graph.ranks is not before.graph.ranks:
+        results = {i: result for i, result in results.items() if i in graph.nodes}
     return _Run(graph, before.times, results, kept, watch).through(reached)
 
 

@@ -42,9 +42,11 @@ def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
 def _with_nodes(graph: Graph, scene: Scene, made: Mapping[NodeId, Node]) -> Graph:
     """The graph with some nodes made again that have the same inputs."""
     after = replace(graph, scene=scene, nodes={**graph.nodes, **made})
-    for kept in ("order", "dependents", "held"):
-        if kept in graph.__dict__:
-            after.__dict__[kept] = graph.__dict__[kept]
+    # What does not depend on the numbers is taken over, so that it is made once.
+    after.__dict__["dependents"] = graph.dependents
+    for known in ("order", "held"):
+        if known in graph.__dict__:
+            after.__dict__[known] = graph.__dict__[known]
     return after
 
 
