@@ -26,7 +26,8 @@ from bindu.core.evaluation import evaluate, evaluate_after
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.graph.graph import graph_of
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
     AimSettings,
     ConstraintSettings,

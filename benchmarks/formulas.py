@@ -19,7 +19,8 @@ from bindu.core.evaluation import Evaluation, evaluate, evaluate_after
 from bindu.core.formula.parser import parse
 from bindu.core.graph.graph import graph_of
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Part, Rest, Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Part, Rest, Step
 from bindu.core.scene.settings import FormulaSettings
 from bindu.web.collector import calm_collector
 

@@ -26,7 +26,8 @@ from bindu.core.edits.retime import (
     SetTangents,
 )
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Part, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Part
 
 KEYS, ROUNDS = 50_000, 5
 

@@ -9,7 +9,8 @@ import numpy as np
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Key
 from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import Part, Rest, Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Part, Rest, Step
 from bindu.core.scene.settings import FormulaSettings
 
 CHAIN = 10

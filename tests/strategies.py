@@ -59,8 +59,9 @@ from bindu.core.edits.spaces import (
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep, RemoveStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
     AimSettings,
     ConstraintSettings,

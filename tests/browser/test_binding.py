@@ -12,7 +12,8 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.spaces import PickAndCarry
 from bindu.core.edits.steps import AddStep
-from bindu.core.scene.model import Rest, Scene, Shape
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import (
     ConstraintSettings,
     FollowSettings,

@@ -16,7 +16,8 @@ from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.placing.handovers import handover_states
-from bindu.core.scene.model import Rest, Scene, Shape
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest, Shape
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene

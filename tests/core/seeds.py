@@ -22,7 +22,8 @@ from bindu.core.edits.sets import PutMarker
 from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
     AimSettings,
     ConstraintSettings,

@@ -13,7 +13,8 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.evaluation import Evaluation
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
     AimSettings,
     Axis,

@@ -33,8 +33,9 @@ from bindu.core.evaluation import evaluate
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings
 
 STOPS = (0.0, 2.5, 6.0, 10.0)

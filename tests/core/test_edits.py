@@ -30,8 +30,9 @@ from bindu.core.evaluation import evaluate
 from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene, Shape
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import part_named
+from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.demo.ferry import ferry_crossing
 from bindu.store.rows import patch_json, patch_of

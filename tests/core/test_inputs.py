@@ -18,7 +18,8 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings
 
 FRAMES = 48

@@ -13,7 +13,8 @@ from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate
 from bindu.core.nodes.identity import after
 from bindu.core.scene.channels import TAPS, ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
 from bindu.demo import demo_scenes
 from bindu.demo.ferry import ferry_crossing

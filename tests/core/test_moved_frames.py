@@ -28,7 +28,8 @@ from bindu.core.placing.handovers import handover_states
 from bindu.core.refusal import Refusal
 from bindu.core.scene import model, settings
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Handover, SpaceSettings
 from tests.core import rigs, seeds
 

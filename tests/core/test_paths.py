@@ -18,7 +18,8 @@ from bindu.core.geometry.smooth_path import smooth_path
 from bindu.core.nodes.identity import Stage
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import AimSettings, PathPoint, PathSettings, Target
 from tests.core import rigs
 

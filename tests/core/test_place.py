@@ -22,7 +22,8 @@ from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import rotation_matrices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings
 from tests.strategies import FRAMES, curves, orders, vectors
 

@@ -20,8 +20,9 @@ from bindu.core.edits.sets import PairParts, PutSet, RemoveSet
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.pairs import opposite, opposite_name
+from bindu.core.scene.parts import Rest
 from tests.strategies import FRAMES, curves, orders, vectors
 
 LEGS = (ChannelRef("p2", "rotation.x"), ChannelRef("p2", "translation.x"))

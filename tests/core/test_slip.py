@@ -20,7 +20,8 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
 
 UNEVEN = (Key(0.0, 0.0), Key(20.0, 3.0), Key(35.0, 3.2), Key(80.0, 9.0), Key(96.0, 8.0))

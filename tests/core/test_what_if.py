@@ -13,7 +13,7 @@ from bindu.core.edits.what_ifs import PutWhatIf, RemoveWhatIf
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import StepVariant
+from bindu.core.scene.things import StepVariant
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.mooring import the_mooring
 

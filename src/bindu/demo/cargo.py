@@ -10,7 +10,7 @@ from bindu.core.edits import AnyEdit
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.spaces import PickAndCarry
-from bindu.core.scene.model import Rest, Shape
+from bindu.core.scene.parts import Rest, Shape
 
 DAVIT, HOOK, CRATE, DECK = "p18", "p19", "p20", "p2"
 REACH, INBOARD = 2.7, 0.9

@@ -10,7 +10,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.leads import KeyLead, PutLead
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.spaces import PickAndCarry
-from bindu.core.scene.model import Rest, Shape
+from bindu.core.scene.parts import Rest, Shape
 
 FISH, NEST = "p46", "p47"
 

@@ -15,7 +15,8 @@ from bindu.core.edits.rows import AddRows, Cell, PutCells
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Rest, Scene, Shape, Side
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest, Shape, Side
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.demo.cargo import cargo
 

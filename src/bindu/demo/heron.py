@@ -16,7 +16,8 @@ from bindu.core.edits.rules import ApplyRules, NameRule
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import Rest, Role, Scene, Shape, Side
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest, Role, Shape, Side
 from bindu.core.scene.settings import Vector
 from bindu.demo.catch import catch
 

@@ -12,7 +12,8 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.edits.what_ifs import PutWhatIf
-from bindu.core.scene.model import Rest, Role, Scene, Shape, StepVariant
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest, Role, Shape
 from bindu.core.scene.settings import (
     AimSettings,
     ConstraintSettings,
@@ -20,6 +21,7 @@ from bindu.core.scene.settings import (
     Target,
     Vector,
 )
+from bindu.core.scene.things import StepVariant
 
 WOOD, DARK, RED, WATER = "#E4D3AC", "#6B5A3E", "#D8432B", "#D7E4E4"
 ROPE = 3.0

@@ -9,8 +9,9 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.parts import ChangePart, RenamePart
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.scene.model import Rest, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named, parts_by_name
+from bindu.core.scene.parts import Rest
 from bindu.demo.ferry import ferry_crossing
 
 

@@ -10,18 +10,8 @@ from pydantic import TypeAdapter
 from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import (
-    DrivenKeys,
-    Layer,
-    LeadGroup,
-    Marker,
-    OwnChannel,
-    Part,
-    PartSet,
-    Probe,
-    Step,
-    WhatIf,
-)
+from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.things import DrivenKeys, Layer, LeadGroup, Marker, PartSet, Probe, WhatIf
 from bindu.store.models import (
     ChannelRow,
     CurveRow,

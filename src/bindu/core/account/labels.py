@@ -18,8 +18,9 @@ from bindu.core.nodes.identity import (
     tap_of,
 )
 from bindu.core.scene.channels import GROUPS, ChannelRef
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.parts import Step
 
 
 def read_label(scene: Scene, read: Read) -> str:

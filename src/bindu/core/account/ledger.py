@@ -18,8 +18,8 @@ from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import OWN, NodeId, Read, after
 from bindu.core.scene.channels import AXES, GROUPS, TAPS, ChannelRef, Tap, Zone
-from bindu.core.scene.model import Step
 from bindu.core.scene.names import full_name
+from bindu.core.scene.parts import Step
 from bindu.core.steps.registry import kind_of
 
 NO_EFFECT = 1e-12

@@ -23,7 +23,8 @@ from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import NodeId, Read, at_tap, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.steps.registry import kind_of
 
 RemedyKind = Literal["earlier tap", "one frame back", "mute"]

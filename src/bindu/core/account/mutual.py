@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from bindu.core.account.labels import read_and_written
 from bindu.core.graph.graph import Graph
 from bindu.core.nodes.identity import SOLVE, Read
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.steps.registry import reads_of
 
 

@@ -14,8 +14,9 @@ from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import SOLVE, NodeId, Read
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import ConstraintSettings
 from bindu.core.steps.registry import reads_of
 

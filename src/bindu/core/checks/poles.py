@@ -12,7 +12,7 @@ from bindu.core.geometry.looking import POLE
 from bindu.core.geometry.places import weighted_mean
 from bindu.core.geometry.vectors import normalized
 from bindu.core.nodes.identity import QUATERNION, NodeId, after
-from bindu.core.scene.model import Step
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import AimSettings
 
 

@@ -16,9 +16,10 @@ from bindu.core.placing.place import rest_matrix
 from bindu.core.placing.reordering import ROTATION, angles_in_order, kinds_of, rewritten
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, ChannelRef, layer_channel
-from bindu.core.scene.model import RotationOrder, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.parts import RotationOrder
 
 Matrix = tuple[tuple[float, float, float], tuple[float, float, float], tuple[float, float, float]]
 LEFT_RIGHT = np.diag([-1.0, 1.0, 1.0])

@@ -13,8 +13,9 @@ from bindu.core.edits.steps import ChangeStep, MoveStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Scene, StepVariant
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import known_channel
+from bindu.core.scene.things import StepVariant
 
 DIFFERENT = 1e-9
 

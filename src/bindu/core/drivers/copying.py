@@ -10,9 +10,10 @@ from typing import Literal
 from bindu.core.formula.numbers import shape_of
 from bindu.core.formula.references import parts_read, with_other_parts
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import parts_by_name
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FormulaSettings
 
 Following = Literal["stay", "own part", "opposite", "next in set", "by name"]

@@ -16,10 +16,12 @@ from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.placing.reordering import ROTATION
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names, full_name, unit_of
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import DrivenSettings
+from bindu.core.scene.things import DrivenKeys
 from bindu.core.steps.driven.driven_keys import mapped
 
 SAMPLES = 121

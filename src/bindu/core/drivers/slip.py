@@ -18,8 +18,10 @@ from bindu.core.geometry.rotation import orthonormal
 from bindu.core.placing.place import inverted, square
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import Probe, Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FormulaSettings
+from bindu.core.scene.things import Probe
 
 Why = Literal["across", "off the ground", "along"]
 

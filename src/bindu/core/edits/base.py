@@ -19,8 +19,10 @@ from bindu.core.scene.channels import (
     step_channel,
     weight_channel,
 )
-from bindu.core.scene.model import WEIGHT, DrivenKeys, Part, PartSet, Scene, Step
+from bindu.core.scene.model import WEIGHT, Scene
 from bindu.core.scene.names import channel_name, full_name, known_channel
+from bindu.core.scene.parts import Part, Step
+from bindu.core.scene.things import DrivenKeys, PartSet
 from bindu.core.steps.registry import reads_of
 
 T = TypeVar("T")

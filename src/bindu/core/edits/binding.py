@@ -20,7 +20,8 @@ from bindu.core.graph.kinds.quaternion import quaternion_node
 from bindu.core.nodes.identity import QUATERNION, NodeId, after, before
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     ALL_AXES,
     AimSettings,

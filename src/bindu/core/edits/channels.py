@@ -21,9 +21,11 @@ from bindu.core.edits.base import (
     writers_of,
 )
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_part
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
-from bindu.core.scene.model import ChannelKind, ChannelShow, OwnChannel, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name, full_name, known_channel
+from bindu.core.scene.parts import ChannelKind, ChannelShow, OwnChannel
 
 MOST_OWN_CHANNELS = 500
 
@@ -51,7 +53,7 @@ class SetValue:
         value = in_range(scene, ref, self.value)
         part = scene.parts[self.part]
         part = replace(part, values=within(part.values, self.channel, value))
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        return with_part(scene, part)
 
 
 @dataclass(frozen=True)

@@ -28,9 +28,10 @@ from bindu.core.edits.rows import (
 )
 from bindu.core.formula.references import to_identities
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import DrivenKeys, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name
 from bindu.core.scene.settings import DrivenSettings
+from bindu.core.scene.things import DrivenKeys
 
 MOST_DRIVEN = 1_000
 MOST_STOPS = 200

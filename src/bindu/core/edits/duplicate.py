@@ -18,7 +18,8 @@ from bindu.core.scene.channels import (
     layer_channel,
     step_and_key,
 )
-from bindu.core.scene.model import DrivenKeys, Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     DrivenSettings,
     FormulaSettings,
@@ -28,6 +29,7 @@ from bindu.core.scene.settings import (
     StepSettings,
     read_parts_followed,
 )
+from bindu.core.scene.things import DrivenKeys
 
 
 @dataclass(frozen=True)

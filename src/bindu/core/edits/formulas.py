@@ -14,8 +14,9 @@ from bindu.core.formula.numbers import numbers_in, with_number, written_number
 from bindu.core.formula.references import to_identities, to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FormulaSettings
 
 

@@ -8,7 +8,8 @@ from dataclasses import replace
 from bindu.core.edits.base import within
 from bindu.core.placing.spaces import evaluated_step, space_ref, with_places_kept
 from bindu.core.scene.channels import ChannelRef, step_and_key
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Handover, SpaceSettings
 
 FrameMap = Callable[[float], float | None]

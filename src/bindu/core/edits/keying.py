@@ -12,12 +12,13 @@ from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys
 from bindu.core.curves.model import Interpolation, Key
 from bindu.core.edits.base import found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
-from bindu.core.edits.keys import with_curve
+from bindu.core.edits.keys import with_made_curve
 from bindu.core.evaluation.keyed import keyed_values, own_values, weight_values
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_channel, step_and_key
-from bindu.core.scene.model import Layer, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.things import Layer
 
 
 @dataclass(frozen=True)
@@ -123,10 +124,10 @@ def _with_dot(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
     curve = scene.curves.get(ref)
     if curve is None:
         key = Key(frame, scene.set_value(ref), _kind(scene, ref))
-        return with_curve(scene, ref, lambda: with_keys(None, [key]))
+        return with_made_curve(scene, ref, lambda: with_keys(None, [key]))
     if curve.key_at(frame) is not None:
         return scene
-    return with_curve(scene, ref, lambda: with_inserted_key(curve, frame))
+    return with_made_curve(scene, ref, lambda: with_inserted_key(curve, frame))
 
 
 def with_value(scene: Scene, ref: ChannelRef, frame: float, value: float) -> Scene:
@@ -136,10 +137,10 @@ def with_value(scene: Scene, ref: ChannelRef, frame: float, value: float) -> Sce
     key = curve.key_at(frame) if curve else None
     if curve and key:
         changed = {frame: replace(key, value=value)}
-        return with_curve(scene, ref, lambda: changed_keys(curve, changed))
+        return with_made_curve(scene, ref, lambda: changed_keys(curve, changed))
     before = [k for k in curve.keys if k.frame < frame] if curve else []
     kind = before[-1].interpolation if before else _kind(scene, ref)
-    return with_curve(scene, ref, lambda: with_keys(curve, [Key(frame, value, kind)]))
+    return with_made_curve(scene, ref, lambda: with_keys(curve, [Key(frame, value, kind)]))
 
 
 def layer_value(scene: Scene, ref: ChannelRef, layer: Layer, frame: float, value: float) -> float:
@@ -167,7 +168,7 @@ def key_on_layer(scene: Scene, ref: ChannelRef, layer: Layer, frame: float) -> S
     if curve is not None:
         if curve.key_at(frame) is not None:
             return scene
-        return with_curve(scene, on_layer, lambda: with_inserted_key(curve, frame))
+        return with_made_curve(scene, on_layer, lambda: with_inserted_key(curve, frame))
     at = np.array([float(frame)])
     same = 0.0 if layer.mode == "add" else float(keyed_values(scene, ref, at, layer)[0])
     return with_value(scene, on_layer, frame, same)

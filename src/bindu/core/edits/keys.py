@@ -18,6 +18,7 @@ from bindu.core.edits.base import found_channel, named, unlocked
 from bindu.core.edits.channels import in_range
 from bindu.core.edits.frames import with_handovers_moved
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
@@ -44,7 +45,7 @@ class PutKeys:
         ref = unlocked(scene, found_channel(scene, self.part, self.channel))
         for key in self.keys:
             in_range(scene, ref, key.value)
-        return with_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
+        return with_made_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
 
 
 @dataclass(frozen=True)
@@ -66,8 +67,8 @@ class InsertKey:
         curve = scene.curves.get(ref)
         if curve is None:
             key = Key(self.frame, scene.set_value(ref))
-            return with_curve(scene, ref, lambda: with_keys(None, [key]))
-        return with_curve(scene, ref, lambda: with_inserted_key(curve, self.frame))
+            return with_made_curve(scene, ref, lambda: with_keys(None, [key]))
+        return with_made_curve(scene, ref, lambda: with_inserted_key(curve, self.frame))
 
 
 @dataclass(frozen=True)
@@ -108,7 +109,7 @@ class ChangeKeys:
             _place(scene, ref, curve, change.frame)
             if change.value is not None:
                 in_range(scene, ref, change.value)
-        made = with_curve(scene, ref, lambda: with_changes(curve, self.changes))
+        made = with_made_curve(scene, ref, lambda: with_changes(curve, self.changes))
         to = {c.frame: c.frame if c.to_frame is None else c.to_frame for c in self.changes}
         return with_handovers_moved(made, ref, to, to.get)
 
@@ -134,7 +135,7 @@ class RemoveKeys:
         for frame in self.frames:
             _place(scene, ref, curve, frame)
         left = without_keys(curve, self.frames)
-        made = with_curve(scene, ref, lambda: left) if left.keys else without_curve(scene, ref)
+        made = with_made_curve(scene, ref, lambda: left) if left.keys else without_curve(scene, ref)
         return with_handovers_moved(made, ref, self.frames, lambda frame: None)
 
 
@@ -156,7 +157,7 @@ class SetOutside:
         """See ``Edit``."""
         ref, curve = _curve(scene, self.part, self.channel)
         before, after = self.before or curve.before, self.after or curve.after
-        return with_curve(scene, ref, lambda: replace(curve, before=before, after=after))
+        return with_made_curve(scene, ref, lambda: replace(curve, before=before, after=after))
 
 
 def without_curve(scene: Scene, ref: ChannelRef) -> Scene:
@@ -219,10 +220,10 @@ def _changed(key: Key, change: KeyChange) -> Key:
     )
 
 
-def with_curve(scene: Scene, ref: ChannelRef, make: Callable[[], Curve]) -> Scene:
+def with_made_curve(scene: Scene, ref: ChannelRef, make: Callable[[], Curve]) -> Scene:
     """The scene with a new curve of a channel; a refusal to make it names the channel."""
     try:
         curve = make()
     except Refusal as refusal:
         raise refusal.at(full_name(scene, ref)) from None
-    return replace(scene, curves={**scene.curves, ref: curve})
+    return with_curve(scene, ref, curve)

@@ -32,9 +32,10 @@ from bindu.core.scene.channels import (
     layer_channel,
     weight_channel,
 )
-from bindu.core.scene.model import Layer, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name, full_name
 from bindu.core.scene.settings import LayerMode
+from bindu.core.scene.things import Layer
 
 MOST_LAYERS = 100
 

@@ -18,9 +18,11 @@ from bindu.core.edits.choices import with_choice, with_choices_renumbered
 from bindu.core.edits.trees import ancestors
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
-from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LeadSettings
+from bindu.core.scene.things import LeadGroup
 
 MOST_MEMBERS = 50
 MOST_GROUPS = 200

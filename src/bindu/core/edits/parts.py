@@ -14,7 +14,6 @@ from bindu.core.edits.base import (
     sets_reading,
     weights_of,
     with_readers,
-    within,
     without_members,
     without_steps,
 )
@@ -23,8 +22,10 @@ from bindu.core.edits.remains import without_read_parts
 from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.placing.place import with_place_kept
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Part, Rest, Role, RotationOrder, Scene, Shape, Side
+from bindu.core.scene.changes import with_part
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name, parts_by_name
+from bindu.core.scene.parts import Part, Rest, Role, RotationOrder, Shape, Side
 
 MOST_PARTS = 5_000
 DEEPEST_TREE = 500
@@ -66,7 +67,7 @@ class AddPart:
         if self.parent is not None:
             found_part(scene, self.parent)
             _check_depth(scene, self.parent)
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        return with_part(scene, part)
 
 
 @dataclass(frozen=True)
@@ -87,7 +88,7 @@ class RenamePart:
         if part.name == self.name:
             return scene
         part = replace(part, name=_free_name(scene, self.name))
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        return with_part(scene, part)
 
 
 @dataclass(frozen=True)
@@ -125,7 +126,7 @@ class ChangePart:
             rotation_order=self.rotation_order or part.rotation_order,
             shape=checked_shape(self.shape, part.name) if self.shape else part.shape,
         )
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        return with_part(scene, part)
 
 
 @dataclass(frozen=True)
@@ -259,7 +260,7 @@ class LockChannels:
         chosen = set(self.channels)
         locked = set(part.locked) | chosen if self.locked else set(part.locked) - chosen
         part = replace(part, locked=tuple(c for c in known if c in locked))
-        return replace(scene, parts=within(scene.parts, part.id, part))
+        return with_part(scene, part)
 
 
 PartEdit = AddPart | RenamePart | ChangePart | MovePart | RemoveParts | LockChannels

@@ -32,7 +32,8 @@ from bindu.core.placing.place import (
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Part, Scene
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Part
 from bindu.core.scene.settings import Vector
 
 HandleAxes = Literal["local", "parent", "world"]

@@ -7,9 +7,10 @@ from typing import Literal
 
 from bindu.core.edits.base import finite, found_part, new_id, within
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Probe, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name
 from bindu.core.scene.settings import Vector
+from bindu.core.scene.things import Probe
 
 MOST_PROBES = 200
 

@@ -32,7 +32,8 @@ from bindu.core.placing.place import (
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Offset, Vector
 
 STILL: Vector = (0.0, 0.0, 0.0)

@@ -8,7 +8,8 @@ from dataclasses import replace
 from bindu.core.edits.space_lists import spaces_in_use
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     AimSettings,
     BindingSettings,

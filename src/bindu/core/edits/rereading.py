@@ -13,7 +13,8 @@ from bindu.core.formula.references import to_names, with_other_reads
 from bindu.core.nodes.identity import WORLD_QUANTITIES, Read, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Tap
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     AimSettings,
     ConstraintSettings,

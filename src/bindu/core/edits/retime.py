@@ -28,6 +28,7 @@ from bindu.core.edits.frames import FrameMap, chooses, with_frames_moved, with_h
 from bindu.core.edits.keying import value_at
 from bindu.core.edits.keys import without_curve
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
@@ -404,7 +405,7 @@ def _changed(scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None 
             for key in made.keys:
                 if curve.key_at(key.frame) is not key:
                     in_range(scene, ref, key.value)
-            scene = replace(scene, curves={**scene.curves, ref: made})
+            scene = with_curve(scene, ref, made)
         if to is not None and not whole:
             scene = with_handovers_moved(scene, ref, chosen, to)
     return scene

@@ -21,9 +21,11 @@ from bindu.core.placing.reordering import (
     vector_in_order,
 )
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Part, RotationOrder, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.parts import Part, RotationOrder
 from bindu.core.scene.settings import AimSettings, ConstraintSettings, StepSettings
 
 Rewrite = Literal["on keys", "on every frame", "leave"]
@@ -81,7 +83,7 @@ class ChangeRotationOrder:
                 kinds = {} if self.rewrite == "on every frame" else kinds_of(curves)
                 outside = next(c for c in curves if c)
                 curve = rewritten(outside, at, new[:, n], kinds)
-                scene = replace(scene, curves={**scene.curves, ref: curve})
+                scene = with_curve(scene, ref, curve)
             else:
                 values = {**scene.parts[part.id].values, ref.channel: float(new[0, n])}
                 owner = replace(scene.parts[part.id], values=values)

@@ -27,9 +27,11 @@ from bindu.core.edits.keys import KeyChange, with_changes
 from bindu.core.edits.steps import AddStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import DrivenKeys, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import DrivenSettings, FormulaMode
+from bindu.core.scene.things import DrivenKeys
 from bindu.core.steps.driven.driven_keys import check_outside
 
 

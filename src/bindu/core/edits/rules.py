@@ -9,8 +9,9 @@ from typing import Literal
 
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Part, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name
+from bindu.core.scene.parts import Part, Step
 from bindu.core.scene.settings import FormulaMode, FormulaSettings
 
 MOST_RULES = 200

@@ -10,8 +10,9 @@ from bindu.core.edits.base import finite, found_channel, found_part, new_id, wit
 from bindu.core.edits.parts import checked_colour
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.model import Marker, PartSet, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name
+from bindu.core.scene.things import Marker, PartSet
 
 T = TypeVar("T")
 MOST_SETS = 500

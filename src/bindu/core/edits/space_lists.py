@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from bindu.core.edits.choices import chosen_values, refuse_steps, with_choices_renumbered
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import SpaceSettings
 from bindu.core.steps.bound.space import space_name
 

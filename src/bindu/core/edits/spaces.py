@@ -35,9 +35,11 @@ from bindu.core.placing.spaces import (
     with_places_kept,
 )
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import AXES, ChannelRef
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, full_name
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, Keep, SpaceSettings
 from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.bound.targets import owner_frame
@@ -316,7 +318,7 @@ def _stepped(scene: Scene, ref: ChannelRef, frame: int, old: float, new: float) 
         )
     else:
         made = stepped(curve, frame, old, new, (scene.first, scene.last))
-    return replace(scene, curves={**scene.curves, ref: made})
+    return with_curve(scene, ref, made)
 
 
 def _without_steps_of_keys(scene: Scene, step: Step, settings: SpaceSettings, frame: int) -> Scene:
@@ -334,10 +336,7 @@ def _without_steps_of_keys(scene: Scene, step: Step, settings: SpaceSettings, fr
             if curve is None or len(gone) < 2 or pair[0] is None or pair[0].interpolation != "hold":
                 continue
             left = without_keys(curve, gone)
-            if left.keys:
-                scene = replace(scene, curves={**scene.curves, ref: left})
-            else:
-                scene = without_curve(scene, ref)
+            scene = with_curve(scene, ref, left) if left.keys else without_curve(scene, ref)
     return scene
 
 

@@ -13,7 +13,6 @@ from bindu.core.edits.base import (
     new_id,
     refuse_readers,
     weights_of,
-    within,
     without_channels,
     without_steps,
     writers_of,
@@ -21,9 +20,11 @@ from bindu.core.edits.base import (
 )
 from bindu.core.edits.space_lists import with_space_list
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef, Zone, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import GivenSettings, LeadSettings, SpaceSettings, StepSettings
 from bindu.core.steps.registry import kind_label, kind_of
 
@@ -61,7 +62,7 @@ class AddStep:
             _checked(scene, self.part, self.settings, place),
             max(listed, default=-1) + 1,
         )
-        return replace(scene, steps=within(scene.steps, step.id, step))
+        return with_step(scene, step)
 
 
 @dataclass(frozen=True)
@@ -100,7 +101,7 @@ class ChangeStep:
         if self.on is not None:
             step = replace(step, on=self.on)
         scene = _without_old_inputs(scene, step)
-        return replace(scene, steps=within(scene.steps, step.id, step))
+        return with_step(scene, step)
 
 
 @dataclass(frozen=True)

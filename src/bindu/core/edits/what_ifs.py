@@ -8,8 +8,9 @@ from typing import Literal
 from bindu.core.edits.base import found_step, new_id, within
 from bindu.core.edits.steps import MoveStep
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Scene, StepVariant, WhatIf
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name
+from bindu.core.scene.things import StepVariant, WhatIf
 
 MOST_WHAT_IFS = 100
 MOST_VARIANTS = 1000

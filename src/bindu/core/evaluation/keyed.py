@@ -8,8 +8,9 @@ from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
-from bindu.core.scene.model import Layer, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import LayerSettings
+from bindu.core.scene.things import Layer
 
 
 def keyed_values(scene: Scene, ref: ChannelRef, frames: Array, below: Layer | None = None) -> Array:

@@ -10,7 +10,7 @@ import numpy.typing as npt
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import angles_quaternion, quaternions_of
 from bindu.core.geometry.vectors import dot, frames_last, length, vectors_of
-from bindu.core.scene.model import RotationOrder
+from bindu.core.scene.parts import RotationOrder
 
 SAME = 1e-12
 """How far two quaternions may be apart, as a chord, to be one rotation."""

@@ -9,7 +9,7 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import rotation_matrices
-from bindu.core.scene.model import Rest, RotationOrder
+from bindu.core.scene.parts import Rest, RotationOrder
 
 
 @dataclass(frozen=True)

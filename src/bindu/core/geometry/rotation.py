@@ -15,7 +15,7 @@ from bindu.core.geometry.vectors import (
     normalized,
     vectors_of,
 )
-from bindu.core.scene.model import RotationOrder
+from bindu.core.scene.parts import RotationOrder
 
 
 def rotation_matrices(angles: Array, order: RotationOrder) -> Array:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from bindu.core.scene.channels import AXES, TAPS, Tap
-from bindu.core.scene.model import Step
+from bindu.core.scene.parts import Step
 
 SIGNED_WAYS = tuple(f"travelled {axis}" for axis in AXES)
 WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed", *SIGNED_WAYS)

@@ -11,7 +11,7 @@ from bindu.core.geometry.rotation import angles_quaternion
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.operation import OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
-from bindu.core.scene.model import RotationOrder
+from bindu.core.scene.parts import RotationOrder
 
 
 @dataclass(frozen=True)

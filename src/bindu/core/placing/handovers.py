@@ -19,7 +19,7 @@ from bindu.core.placing.spaces import (
     space_place,
     space_settings,
 )
-from bindu.core.scene.model import Step
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Handover, Keep
 
 JUMP_METRES = 1e-6

@@ -15,9 +15,11 @@ from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
 from bindu.core.nodes.operation import Indices
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
-from bindu.core.scene.model import Part, Rest, Scene
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.parts import Part, Rest
 from bindu.core.scene.settings import Vector
 
 SAME = 1e-11
@@ -364,4 +366,4 @@ def with_span_keys(
         still = scene.set_value(ref)
         ends = [f for f in (span[0] - 1, span[1] + 1) if scene.first <= f <= scene.last]
         made = with_keys(None, [*keys, *(Key(float(f), still, "linear") for f in ends)])
-    return replace(scene, curves={**scene.curves, ref: made})
+    return with_curve(scene, ref, made)

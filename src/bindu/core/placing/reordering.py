@@ -11,7 +11,7 @@ from bindu.core.curves.model import Array, Curve, Interpolation, Key
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.rotation import angles_quaternion
 from bindu.core.scene.channels import AXES
-from bindu.core.scene.model import RotationOrder
+from bindu.core.scene.parts import RotationOrder
 from bindu.core.scene.settings import Vector
 
 ROTATION = tuple(f"rotation.{axis}" for axis in AXES)

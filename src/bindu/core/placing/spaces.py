@@ -31,7 +31,8 @@ from bindu.core.nodes.identity import NodeId, Read, at_tap, before
 from bindu.core.nodes.operation import Indices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.bound.space import active_spaces, space_name
 from bindu.core.steps.bound.targets import owner_frame

@@ -1,11 +1,10 @@
-"""The data of a scene. Everything is frozen; a change makes a new scene that shares the rest."""
+"""A scene. Everything is frozen; a change makes a new scene that shares the rest."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import (
@@ -13,236 +12,26 @@ from bindu.core.scene.channels import (
     DEFAULTS,
     ZONES,
     ChannelRef,
-    Zone,
     layer_and_channel,
     step_and_key,
     step_channel,
     weight_channel,
     zone_index,
 )
-from bindu.core.scene.settings import (
-    DrivenSettings,
-    LayerMode,
-    LayerSettings,
-    LeadSettings,
-    StepInput,
-    StepSettings,
-    Vector,
+from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.settings import DrivenSettings, LayerSettings, LeadSettings, StepInput
+from bindu.core.scene.things import (
+    DrivenKeys,
+    Layer,
+    LeadGroup,
+    Marker,
+    PartSet,
+    Probe,
+    WhatIf,
 )
-
-Role = Literal["control", "joint", "helper", "prop"]
-Side = Literal["left", "right", "centre"]
-RotationOrder = Literal["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
-ShapeKind = Literal[
-    "none",
-    "box",
-    "ball",
-    "rod",
-    "wheel",
-    "ring",
-    "axes",
-    "arrow",
-    "foot",
-    "wing",
-    "plate",
-    "belt",
-]
-ChannelKind = Literal["number", "switch", "choice"]
-ChannelShow = Literal["nothing", "red", "green", "blue", "brightness", "opacity", "strip offset"]
-"""What a channel shows on its part's shape: a share of colour or light, or metres along a belt."""
 
 WEIGHT = StepInput("weight")
 """The weight that every step has."""
-
-
-@dataclass(frozen=True)
-class Rest:
-    """Where a part is with all channels at default: metres, and degrees in its rotation order."""
-
-    translation: Vector = (0.0, 0.0, 0.0)
-    rotation: Vector = (0.0, 0.0, 0.0)
-
-
-@dataclass(frozen=True)
-class Shape:
-    """A simple solid drawn for a part: size along x, y, z in metres, offset of its centre."""
-
-    kind: ShapeKind = "none"
-    size: Vector = (1.0, 1.0, 1.0)
-    offset: Vector = (0.0, 0.0, 0.0)
-    colour: str = "#C9A66B"
-
-
-@dataclass(frozen=True)
-class Part:
-    """Anything with a transform.
-
-    Attributes:
-        values: what channels without a curve are set to.
-        pose: the part's own default pose; channels that are not in it have their defaults.
-        pair: the part on the other side, where it was given by hand.
-    """
-
-    id: str
-    name: str
-    parent: str | None = None
-    position: int = 0
-    role: Role = "control"
-    side: Side = "centre"
-    rest: Rest = Rest()
-    rotation_order: RotationOrder = "xyz"
-    shape: Shape = Shape()
-    values: Mapping[str, float] = field(default_factory=dict)
-    locked: tuple[str, ...] = ()
-    pose: Mapping[str, float] = field(default_factory=dict)
-    pair: str | None = None
-
-
-@dataclass(frozen=True)
-class OwnChannel:
-    """A channel of a part beside its transform. A switch is 0 or 1, a choice counts from 0."""
-
-    id: str
-    part: str
-    name: str
-    position: int = 0
-    kind: ChannelKind = "number"
-    default: float = 0.0
-    low: float | None = None
-    high: float | None = None
-    unit: str = ""
-    options: tuple[str, ...] = ()
-    shows: ChannelShow = "nothing"
-
-
-@dataclass(frozen=True)
-class Step:
-    """Whatever writes a channel during evaluation, apart from the channel's own curve."""
-
-    id: str
-    part: str
-    name: str
-    zone: Zone
-    settings: StepSettings
-    position: int = 0
-    on: bool = True
-
-
-@dataclass(frozen=True)
-class Layer:
-    """Curves on top of others, adding to them or replacing them.
-
-    Its weight is a channel of the part ``part``, where an animator finds it. A layer holds the
-    channels that have a curve on it. When any layer is solo, the others are silent.
-    """
-
-    id: str
-    name: str
-    part: str
-    position: int = 0
-    mode: LayerMode = "add"
-    on: bool = True
-    solo: bool = False
-
-
-@dataclass(frozen=True)
-class PartSet:
-    """A named choice: whole parts, and single channels as a key scope."""
-
-    id: str
-    name: str
-    colour: str = "#C9A66B"
-    parts: tuple[str, ...] = ()
-    channels: tuple[ChannelRef, ...] = ()
-
-
-@dataclass(frozen=True)
-class DrivenKeys:
-    """A set of driven keys: a driver moves many channels; its rows are steps that name it.
-
-    Attributes:
-        driver: a formula, with identities in its braces; often just one channel.
-        low, high: between which values of the driver it is tried.
-        stops: the driver values of the columns, ascending.
-    """
-
-    id: str
-    name: str
-    driver: str = "0"
-    low: float = 0.0
-    high: float = 1.0
-    stops: tuple[float, ...] = (0.0, 1.0)
-
-
-@dataclass(frozen=True)
-class Probe:
-    """A slip probe: a point that should stick to its ground.
-
-    Attributes:
-        point: metres; of a fixed point in the part's own axes, of a rolling one from the part's
-            origin to the place of contact, in the ground's axes.
-        rolling: the part rolls, and the point of contact stays where it is below its origin.
-        ground: the part that it should stick to; None for the world.
-    """
-
-    id: str
-    name: str
-    part: str
-    point: Vector = (0.0, 0.0, 0.0)
-    rolling: bool = False
-    ground: str | None = None
-
-
-@dataclass(frozen=True)
-class LeadGroup:
-    """Parts of which any one can carry the others; its members are steps that name it.
-
-    Attributes:
-        part: whose channels ``<group>.position`` and ``<group>.rotation`` say who leads: 0 for
-            nobody, 1 for the first member, and so on.
-        members: parts, in the order of the choice.
-    """
-
-    id: str
-    name: str
-    part: str
-    members: tuple[str, ...] = ()
-
-    @property
-    def inputs(self) -> tuple[StepInput, ...]:
-        """Who leads the position, and who the rotation."""
-        options = ("", *self.members)
-        high = float(len(self.members))
-        return tuple(StepInput(key, 0.0, 0.0, high, options) for key in ("position", "rotation"))
-
-
-@dataclass(frozen=True)
-class StepVariant:
-    """Another place of a step in the order, or on or off; what is None stays as it is."""
-
-    step: str
-    zone: Zone | None = None
-    position: int = 0
-    on: bool | None = None
-
-
-@dataclass(frozen=True)
-class WhatIf:
-    """Two states of some steps that are worth comparing."""
-
-    id: str
-    name: str
-    one: tuple[StepVariant, ...] = ()
-    other: tuple[StepVariant, ...] = ()
-
-
-@dataclass(frozen=True)
-class Marker:
-    """A label on a frame."""
-
-    id: str
-    frame: float
-    label: str
 
 
 @dataclass(frozen=True)
@@ -264,6 +53,11 @@ class Scene:
     probes: Mapping[str, Probe] = field(default_factory=dict)
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
+
+    @cached_property
+    def part_ids(self) -> Mapping[str, str]:
+        """Part ids by name."""
+        return {part.name: part.id for part in self.parts.values()}
 
     @cached_property
     def children(self) -> Mapping[str | None, tuple[str, ...]]:
@@ -293,7 +87,7 @@ class Scene:
         found: dict[str, list[Step]] = {}
         for step in (*self.layer_steps.values(), *self.steps.values()):
             found.setdefault(step.part, []).append(step)
-        return {part: tuple(sorted(steps, key=_listed)) for part, steps in found.items()}
+        return {part: tuple(sorted(steps, key=listed_order)) for part, steps in found.items()}
 
     @cached_property
     def layer_steps(self) -> Mapping[str, Step]:
@@ -391,8 +185,10 @@ class Scene:
         """The last step that is on and writes a channel before a step of the same part."""
         if (ref, step.id) in self._written[1]:
             return self._written[1][ref, step.id]
-        listed = (one for one in self.writers(ref) if one.on and _listed(one) < _listed(step))
-        return max(listed, key=_listed, default=None)
+        listed = (
+            one for one in self.writers(ref) if one.on and listed_order(one) < listed_order(step)
+        )
+        return max(listed, key=listed_order, default=None)
 
     @cached_property
     def _written(
@@ -482,6 +278,6 @@ class Scene:
         return self.default(ref) if value is None else value
 
 
-def _listed(step: Step) -> tuple[int, int, str]:
+def listed_order(step: Step) -> tuple[int, int, str]:
     """What orders the steps of a part."""
     return zone_index(step.zone), step.position, step.id

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import (
@@ -52,9 +53,9 @@ def part_named(scene: Scene, name: str) -> str:
     return found
 
 
-def parts_by_name(scene: Scene) -> dict[str, str]:
+def parts_by_name(scene: Scene) -> Mapping[str, str]:
     """Part ids by name."""
-    return {part.name: part.id for part in scene.parts.values()}
+    return scene.part_ids
 
 
 def channel_names(scene: Scene, part: str) -> dict[str, str]:

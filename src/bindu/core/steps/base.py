@@ -14,7 +14,8 @@ from bindu.core.nodes.batches import InBatches, batch_key, computed_together
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.scene.channels import ChannelRef, Zone
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 
 
 class StepKind(Protocol):

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from bindu.core.nodes.identity import Read
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import CONSTRAINED, StepSettings
 from bindu.core.steps.base import SharedSolve, StepKind
 from bindu.core.steps.bound.aim import AimKind

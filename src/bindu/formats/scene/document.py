@@ -10,7 +10,7 @@ from typing import Literal
 from pydantic import Field
 
 from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
+from bindu.core.scene.parts import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
 from bindu.core.scene.settings import LayerMode
 from bindu.formats.scene.curve_entries import (
     CurveField,

@@ -23,7 +23,7 @@ from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep
 from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import Rest, Shape, StepVariant
+from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import (
     ChannelSettings,
     DrivenSettings,
@@ -31,6 +31,7 @@ from bindu.core.scene.settings import (
     GivenSettings,
     LimitSettings,
 )
+from bindu.core.scene.things import StepVariant
 from bindu.formats.scene.curve_entries import curve_of
 from bindu.formats.scene.document import SceneDocument, VariantEntry, WhatIfEntry
 from bindu.formats.scene.identities import Identities, NamedPart, channel_id, identities_of

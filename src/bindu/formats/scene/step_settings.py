@@ -9,7 +9,8 @@ from typing import Annotated, Any
 from pydantic import Field, TypeAdapter
 
 from bindu.core.refusal import Refusal, nearest_names
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     WORLD_KEY,
     BindingSettings,

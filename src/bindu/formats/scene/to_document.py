@@ -7,21 +7,19 @@ from typing import Any, cast
 from bindu.core.curves.model import Curve
 from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import (
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import channel_name, full_name
+from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
+from bindu.core.scene.things import (
     DrivenKeys,
     Layer,
     LeadGroup,
-    OwnChannel,
-    Part,
     PartSet,
     Probe,
-    Scene,
-    Step,
     StepVariant,
     WhatIf,
 )
-from bindu.core.scene.names import channel_name, full_name
-from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
 from bindu.formats.scene.curve_entries import curve_entry
 from bindu.formats.scene.document import (
     ChannelEntry,

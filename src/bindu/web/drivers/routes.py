@@ -13,7 +13,8 @@ from bindu.core.edits.formulas import CopyFormula
 from bindu.core.edits.rows import found_driven
 from bindu.core.edits.rules import matches
 from bindu.core.refusal import Refusal
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.steps.registry import kind_of
 from bindu.web.desk import Desk, as_json
 from bindu.web.drivers.schemas import (

@@ -16,9 +16,11 @@ from bindu.core.graph.kinds.ties import step_made
 from bindu.core.placing.handovers import handover_states
 from bindu.core.placing.spaces import active_space, space_ref
 from bindu.core.scene.channels import AXES, GROUPS, ChannelRef, step_channel
-from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name, unit_of
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import SpaceSettings
+from bindu.core.scene.things import LeadGroup
 from bindu.core.steps.bound.space import active_spaces, space_name
 from bindu.web.order.schemas import (
     DifferenceView,

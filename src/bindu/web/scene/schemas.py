@@ -12,22 +12,10 @@ from bindu.core.clips.clip import Clip
 from bindu.core.curves.model import Curve
 from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
-from bindu.core.scene.model import (
-    ChannelKind,
-    ChannelShow,
-    Layer,
-    LeadGroup,
-    Marker,
-    PartSet,
-    Probe,
-    Rest,
-    Role,
-    RotationOrder,
-    Shape,
-    WhatIf,
-)
-from bindu.core.scene.model import Side as PartSide
+from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, RotationOrder, Shape
+from bindu.core.scene.parts import Side as PartSide
 from bindu.core.scene.settings import StepSettings
+from bindu.core.scene.things import Layer, LeadGroup, Marker, PartSet, Probe, WhatIf
 
 Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
 """Which revision of a scene."""

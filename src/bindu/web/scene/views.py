@@ -12,10 +12,12 @@ from bindu.core.evaluation import Evaluation
 from bindu.core.formula.references import to_names
 from bindu.core.nodes.identity import NodeId
 from bindu.core.scene.channels import UNITS, ChannelRef, layer_channel, step_and_key
-from bindu.core.scene.model import ChannelKind, DrivenKeys, OwnChannel, Part, Scene, Step
+from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, full_name, unit_of
 from bindu.core.scene.pairs import opposite
+from bindu.core.scene.parts import ChannelKind, OwnChannel, Part, Step
 from bindu.core.scene.settings import LimitSettings, StepInput
+from bindu.core.scene.things import DrivenKeys
 from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History

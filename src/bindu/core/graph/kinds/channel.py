@@ -9,7 +9,8 @@ from bindu.core.nodes.identity import OWN, NodeId, Stage, after, at_tap, before,
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
 from bindu.core.scene.channels import AXES, ChannelRef, Tap, zone_index
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 
 
 def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:

@@ -7,7 +7,8 @@ from collections.abc import Callable
 
 from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Read, after
 from bindu.core.nodes.node import Node
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.steps.base import Weighted
 from bindu.core.steps.registry import kind_of
 

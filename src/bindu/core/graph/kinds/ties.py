@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from bindu.core.nodes.identity import QUATERNION, SOLVE, WORLD_QUANTITIES, NodeId, Stage, tap_of
 from bindu.core.scene.channels import GROUPS, zone_index
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.steps.registry import solve_of
 
 BEFORE_STEPS, AFTER_STEPS, ONE_BACK = -1, 1_000_000, 1_000_001

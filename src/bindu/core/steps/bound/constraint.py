@@ -28,7 +28,8 @@ from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Time
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES, Zone, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     ALL_AXES,
     ConstraintKind,

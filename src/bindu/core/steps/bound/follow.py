@@ -26,7 +26,8 @@ from bindu.core.nodes.identity import DEFAULT, Read
 from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS, Zone, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FollowSettings
 from bindu.core.steps.bound.checks import checked_tap
 from bindu.core.steps.bound.targets import owner_frame, rests_of

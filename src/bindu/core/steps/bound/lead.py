@@ -27,8 +27,10 @@ from bindu.core.nodes.operation import Operation, OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
-from bindu.core.scene.model import LeadGroup, Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LeadSettings
+from bindu.core.scene.things import LeadGroup
 from bindu.core.steps.bound.targets import Inputs, owner_frame, rests_of
 
 

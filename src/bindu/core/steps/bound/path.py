@@ -18,7 +18,8 @@ from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Time
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import PathPoint, PathSettings, Space
 from bindu.core.steps.bound.checks import (
     checked_axes,

@@ -28,7 +28,8 @@ from bindu.core.nodes.operation import Indices, Operation, OverTime, Running, Ti
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
 from bindu.core.steps.bound.targets import owner_frame, rests_of

@@ -17,7 +17,8 @@ from bindu.core.geometry.places import (
 from bindu.core.nodes.batches import stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.scene.channels import Tap
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Space, Target
 
 Inputs = Iterator[Array]

@@ -15,7 +15,8 @@ from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
-from bindu.core.scene.model import Scene, Step
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import DrivenSettings, FormulaMode
 from bindu.core.steps.base import kind_checks_channel
 from bindu.core.steps.driven.modes import combined

@@ -1,0 +1,125 @@
+"""What a scene holds beside parts, steps and curves."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from bindu.core.scene.channels import ChannelRef, Zone
+from bindu.core.scene.settings import LayerMode, StepInput, Vector
+
+
+@dataclass(frozen=True)
+class Layer:
+    """Curves on top of others, adding to them or replacing them.
+
+    Its weight is a channel of the part ``part``, where an animator finds it. A layer holds the
+    channels that have a curve on it. When any layer is solo, the others are silent.
+    """
+
+    id: str
+    name: str
+    part: str
+    position: int = 0
+    mode: LayerMode = "add"
+    on: bool = True
+    solo: bool = False
+
+
+@dataclass(frozen=True)
+class PartSet:
+    """A named choice: whole parts, and single channels as a key scope."""
+
+    id: str
+    name: str
+    colour: str = "#C9A66B"
+    parts: tuple[str, ...] = ()
+    channels: tuple[ChannelRef, ...] = ()
+
+
+@dataclass(frozen=True)
+class DrivenKeys:
+    """A set of driven keys: a driver moves many channels; its rows are steps that name it.
+
+    Attributes:
+        driver: a formula, with identities in its braces; often just one channel.
+        low, high: between which values of the driver it is tried.
+        stops: the driver values of the columns, ascending.
+    """
+
+    id: str
+    name: str
+    driver: str = "0"
+    low: float = 0.0
+    high: float = 1.0
+    stops: tuple[float, ...] = (0.0, 1.0)
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A slip probe: a point that should stick to its ground.
+
+    Attributes:
+        point: metres; of a fixed point in the part's own axes, of a rolling one from the part's
+            origin to the place of contact, in the ground's axes.
+        rolling: the part rolls, and the point of contact stays where it is below its origin.
+        ground: the part that it should stick to; None for the world.
+    """
+
+    id: str
+    name: str
+    part: str
+    point: Vector = (0.0, 0.0, 0.0)
+    rolling: bool = False
+    ground: str | None = None
+
+
+@dataclass(frozen=True)
+class LeadGroup:
+    """Parts of which any one can carry the others; its members are steps that name it.
+
+    Attributes:
+        part: whose channels ``<group>.position`` and ``<group>.rotation`` say who leads: 0 for
+            nobody, 1 for the first member, and so on.
+        members: parts, in the order of the choice.
+    """
+
+    id: str
+    name: str
+    part: str
+    members: tuple[str, ...] = ()
+
+    @property
+    def inputs(self) -> tuple[StepInput, ...]:
+        """Who leads the position, and who the rotation."""
+        options = ("", *self.members)
+        high = float(len(self.members))
+        return tuple(StepInput(key, 0.0, 0.0, high, options) for key in ("position", "rotation"))
+
+
+@dataclass(frozen=True)
+class StepVariant:
+    """Another place of a step in the order, or on or off; what is None stays as it is."""
+
+    step: str
+    zone: Zone | None = None
+    position: int = 0
+    on: bool | None = None
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """Two states of some steps that are worth comparing."""
+
+    id: str
+    name: str
+    one: tuple[StepVariant, ...] = ()
+    other: tuple[StepVariant, ...] = ()
+
+
+@dataclass(frozen=True)
+class Marker:
+    """A label on a frame."""
+
+    id: str
+    frame: float
+    label: str
