@@ -24,9 +24,17 @@ from bindu.core.edits.relations import (
     relation_of,
 )
 from bindu.core.edits.spaces import PickAndCarry
+from bindu.core.edits.steps import AddStep
+from bindu.core.evaluation import Evaluation, answering, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.core.scene.settings import AimSettings, ConstraintSettings, Space, Target
+from bindu.core.scene.settings import (
+    AimSettings,
+    ConstraintSettings,
+    FormulaSettings,
+    Space,
+    Target,
+)
 from tests.core import rigs
 
 NEAR = 1e-9
@@ -188,3 +196,32 @@ def test_a_carried_part_is_moved_by_hand_in_the_world_and_a_bound_one_is_not() -
     bound = Bind("p1", "held", settings).apply(scene)
     with pytest.raises(Refusal, match="“held” binds it; change that step, or mute it"):
         PlacePart(("p1",), 8.0, (1.0, 2.0, 3.0)).apply(bound)
+
+
+def test_a_root_with_twelve_children_is_evaluated_once_more_than_it_is_looked_at() -> None:
+    parts = [AddPart("root", id="p0"), *(AddPart(f"leaf {n}", "p0") for n in range(12))]
+    scene = applied(Scene(last=10), parts)
+    asked: list[Scene] = []
+
+    def answer(wanted: Scene) -> Evaluation:
+        asked.append(wanted)
+        return evaluate(wanted)
+
+    edit = MoveRoot("p0", 3, 2, 4, (5.0, 0.0, 0.0), (0.0, 30.0, 0.0))
+    with answering(answer):
+        made = edit.apply(scene)
+    assert made == edit.apply(scene)
+    # As it is, what the handle moves, with the root moved, and whether the children are back.
+    assert len(asked) <= 4
+    before, after = evaluate(scene), evaluate(made)
+    for child in scene.children["p0"]:
+        moved = np.broadcast_to(after.world(child), (11, 3, 4))[2:5]
+        rigs.near(moved, np.broadcast_to(before.world(child), (11, 3, 4))[2:5])
+
+
+def test_a_child_that_its_root_reads_cannot_stay_and_says_so() -> None:
+    parts = [AddPart("root", id="p0"), AddPart("leaf", "p0", id="p1")]
+    follows = FormulaSettings("translation.y", "0.5 * {leaf.translation.x}", "add")
+    scene = applied(Scene(last=10), [*parts, AddStep("p0", "follows", follows)])
+    with pytest.raises(Refusal, match="leaf cannot stay where it is"):
+        MoveRoot("p0", 3, 2, 4, (5.0, 0.0, 0.0)).apply(scene)

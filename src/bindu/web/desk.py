@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from contextlib import AbstractContextManager
 
 import numpy as np
 from flask import Response, g
@@ -15,7 +16,7 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
-from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, answering, evaluate
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
@@ -55,7 +56,13 @@ class Desk:
         kept, evaluation = self.evaluated(scene_id)
         if not edits:
             return evaluation
-        return self.tried(scene_id, applied(kept.scene, edits))
+        with self.answering(scene_id):
+            changed = applied(kept.scene, edits)
+        return self.tried(scene_id, changed)
+
+    def answering(self, scene_id: int) -> AbstractContextManager[None]:
+        """While this is open, edits of a scene get what is known of its evaluation."""
+        return answering(lambda scene: self.tried(scene_id, scene))
 
     def tried(self, scene_id: int, scene: Scene) -> Evaluation:
         """Another state of a scene, evaluated for once."""
@@ -103,7 +110,8 @@ class Desk:
                 if self._showable(scene_id, before.scene):
                     raise Unshowable from error
 
-        after, label = work(check)
+        with self.answering(scene_id):
+            after, label = work(check)
         g.saved = True
         evaluation = self.evaluations.of(scene_id, after.scene)
         changed = None

@@ -9,7 +9,7 @@ import numpy as np
 
 from bindu.core.clips.clip import ClipPart, matrix_of, mirror_signs, world_rest_axes
 from bindu.core.curves.model import Array, Curve, Key, Tangent
-from bindu.core.evaluation import Evaluation, evaluate_only
+from bindu.core.evaluation import Evaluation, evaluated_nodes
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import with_other_parts
 from bindu.core.graph.kinds.channel import tap_node
@@ -178,7 +178,7 @@ def _driven_values(
     scene: Scene, refs: tuple[ChannelRef, ...], frame: float
 ) -> dict[ChannelRef, float]:
     nodes = {ref: tap_node(scene, ref, "driven") for ref in refs}
-    evaluation = evaluate_only(scene, nodes.values())
+    evaluation = evaluated_nodes(scene, list(nodes.values()))
     place = evaluation.index(frame)
     found = {}
     for ref, node in nodes.items():

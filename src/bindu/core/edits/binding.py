@@ -11,7 +11,7 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part, found_step, within
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation import Evaluation, evaluate, row_at
+from bindu.core.evaluation import Evaluation, evaluated, row_at
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.places import points_inside, points_outside, rest_place
 from bindu.core.geometry.rotation import inverse, product
@@ -88,7 +88,7 @@ class MeasureOffset:
         if not isinstance(settings, ConstraintSettings | AimSettings):
             raise Refusal("only constraints and aims have an offset.", place=step.name)
         bare = _without_offset(scene, step, settings)
-        evaluation = evaluate(bare)
+        evaluation = evaluated(bare)
         n = evaluation.index(self.frame)
         measured = _measured(evaluation, bare.steps[step.id], n)
         if isinstance(settings, ConstraintSettings) and settings.kind == "full":

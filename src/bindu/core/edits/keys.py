@@ -14,11 +14,11 @@ from bindu.core.curves.keys import (
     without_keys,
 )
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode
-from bindu.core.edits.base import found_channel, named, unlocked
+from bindu.core.edits.base import found_channel, found_part, named, unlocked
 from bindu.core.edits.channels import in_range
 from bindu.core.edits.frames import with_handovers_moved
 from bindu.core.refusal import Refusal
-from bindu.core.scene.changes import with_curve
+from bindu.core.scene.changes import with_curve, with_curves
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
@@ -46,6 +46,36 @@ class PutKeys:
         for key in self.keys:
             in_range(scene, ref, key.value)
         return with_made_curve(scene, ref, lambda: with_keys(scene.curves.get(ref), self.keys))
+
+
+@dataclass(frozen=True)
+class PutCurves:
+    """Gives channels of a part whole curves, in place of what they have; what a file holds.
+
+    Attributes:
+        curves: channels and their curves.
+    """
+
+    part: str
+    curves: tuple[tuple[str, Curve], ...]
+    do: Literal["put curves"] = "put curves"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"put {len(self.curves)} curves on {found_part(scene, self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        made = {}
+        for channel, curve in self.curves:
+            ref = unlocked(scene, found_channel(scene, self.part, channel))
+            for key in curve.keys:
+                in_range(scene, ref, key.value)
+            try:
+                made[ref] = with_keys(replace(curve, keys=()), curve.keys)
+            except Refusal as refusal:
+                raise refusal.at(full_name(scene, ref)) from None
+        return with_curves(scene, made)
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.parts import checked_rest
 from bindu.core.edits.trees import ancestors, subtree
-from bindu.core.evaluation import Evaluation, evaluate, evaluate_only
+from bindu.core.evaluation import Evaluation, evaluated, evaluated_nodes
 from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import rotation_matrices
@@ -64,13 +64,13 @@ class RestFromPose:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        evaluation = evaluate(scene)
+        evaluation = evaluated(scene)
         place = evaluation.index(self.frame)
         made = scene
         for part_id in _chosen(scene, self.parts, self.below):
             made = self._rested(made, evaluation, scene.parts[part_id], place)
         if self.keep:
-            refuse_moved(evaluation, evaluate(made))
+            refuse_moved(evaluation, evaluated(made))
         return made
 
     def _rested(self, made: Scene, evaluation: Evaluation, part: Part, place: int) -> Scene:
@@ -136,7 +136,7 @@ class PlacePart:
         chosen = set(self.parts)
         parents = [p for p in (found_part(scene, i).parent for i in self.parts) if p]
         wanted = [*parents, *(p for p in self.parts if _carrying(scene, p))]
-        evaluation = evaluate_only(
+        evaluation = evaluated_nodes(
             scene, [NodeId(p, "world matrix", at_tap("final")) for p in wanted]
         )
         place = evaluation.index(self.frame)

@@ -17,7 +17,7 @@ from bindu.core.curves.thin import thinned_places
 from bindu.core.edits.base import finite, found_part, within
 from bindu.core.edits.choices import refuse_steps
 from bindu.core.edits.place import PlacePart
-from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluated
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
 from bindu.core.nodes.operation import Indices
@@ -38,6 +38,8 @@ from bindu.core.scene.settings import Offset, Vector
 
 STILL: Vector = (0.0, 0.0, 0.0)
 On = Literal["every frame", "keys"]
+BACK = 1e-9
+"""How far a part may be from where it was, in metres and in its axes, to be back there."""
 
 
 @dataclass(frozen=True)
@@ -67,7 +69,7 @@ class PutWhere:
         found_part(scene, self.other)
         if part.id == self.other:
             raise Refusal("a part is where it is; choose another.", place=part.name)
-        evaluation = evaluate(scene)
+        evaluation = evaluated(scene)
         rows = _rows(evaluation, self.first, self.last)
         if self.on == "keys":
             rows = [n for n in rows if _has_key(scene, part.id, evaluation.times.first + n)]
@@ -111,7 +113,7 @@ class TurnAbout:
         """See ``Edit``."""
         for amount in (*self.point, *self.turn):
             finite(amount, "turn")
-        evaluation = evaluate(scene)
+        evaluation = evaluated(scene)
         n = evaluation.index(self.frame)
         turn = Rotation.from_rotvec(np.array(self.turn), degrees=True)
         for part in self.parts:
@@ -143,7 +145,7 @@ class MoveRoot:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        before = evaluate(scene)
+        before = evaluated(scene)
         rows = _rows(before, self.first, self.last)
         place = PlacePart((self.part,), self.frame, self.move, self.turn, axes="world")
         moved = place.apply(scene)
@@ -176,7 +178,7 @@ class GiveMotion:
             if child not in children:
                 name = found_part(scene, child).name
                 raise Refusal(f"{name} is not among its children.", place=part.name)
-        before = evaluate(scene)
+        before = evaluated(scene)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS[:6]]
         values = dict(part.values)
         for ref in refs:
@@ -214,7 +216,7 @@ class WriteOut:
         part = found_part(scene, self.part)
         if not _binding(scene, part.id):
             raise Refusal("no step binds it.", place=part.name)
-        evaluation = evaluate(scene)
+        evaluation = evaluated(scene)
         rows = _rows(evaluation, self.first, self.last)
         alone = self._written(scene, evaluation, [part.id], rows)
         try:
@@ -265,7 +267,7 @@ class WriteOut:
         looked_at = np.ones(len(before.times.frames), dtype=bool)
         if self.tolerance is not None:
             looked_at[rows] = False
-        refuse_moved(before, evaluate(made), rows=np.flatnonzero(looked_at))
+        refuse_moved(before, evaluated(made), rows=np.flatnonzero(looked_at))
         return made
 
 
@@ -318,11 +320,20 @@ def vector_of(numbers: Array) -> Vector:
 
 def _kept(scene: Scene, before: Evaluation, parts: Sequence[str], rows: list[int]) -> Scene:
     """The scene with parts at the world places that they had before, on these frames."""
-    groups = ["translation", "rotation"]
+    evaluation, groups = evaluated(scene), ["translation", "rotation"]
+    made = scene
     for part in parts:
-        target = axes_of(before, part)[rows]
-        scene = with_worlds(scene, evaluate(scene), part, rows, target, groups)
-    return scene
+        made = with_worlds(made, evaluation, part, rows, axes_of(before, part)[rows], groups)
+    after = evaluated(made)
+    for part in parts:
+        apart = np.abs(axes_of(before, part)[rows] - axes_of(after, part)[rows]).max()
+        if apart > BACK * max(1.0, np.abs(before.world(part)).max()):
+            name = scene.parts[part].name
+            raise Refusal(
+                f"{name} cannot stay where it is, since something above it reads its channels.",
+                place=name,
+            )
+    return made
 
 
 def _rows(evaluation: Evaluation, first: int, last: int | None) -> list[int]:

@@ -1,5 +1,6 @@
 """Runs a graph over all frames and keeps the results."""
 
+from bindu.core.evaluation.asking import answering, evaluated, evaluated_nodes
 from bindu.core.evaluation.evaluate import evaluate, evaluate_after, evaluate_only
 from bindu.core.evaluation.evaluation import Evaluation, row_at
 from bindu.core.evaluation.results import KeptResults, Result
@@ -12,8 +13,11 @@ __all__ = [
     "KeptResults",
     "Result",
     "Watch",
+    "answering",
     "evaluate",
     "evaluate_after",
     "evaluate_only",
+    "evaluated",
+    "evaluated_nodes",
     "row_at",
 ]

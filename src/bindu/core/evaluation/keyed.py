@@ -6,7 +6,7 @@ import numpy as np
 
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import evaluate
+from bindu.core.evaluation.asking import evaluated
 from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import LayerSettings
@@ -51,7 +51,7 @@ def weight_values(scene: Scene, layer: Layer, frames: Array) -> Array:
     range it is taken to be straight."""
     ref = ChannelRef(layer.part, f"{layer.id}.weight")
     if any(step.on for step in scene.writers(ref)):
-        evaluation = evaluate(scene)
+        evaluation = evaluated(scene)
         grid = evaluation.times.frames
         found = np.broadcast_to(evaluation.channel(ref, "final"), grid.shape)
         return np.clip(np.interp(frames, grid, found), 0.0, 1.0)

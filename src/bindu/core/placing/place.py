@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.curves.spans import Span, with_span
-from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation, evaluated
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
 from bindu.core.nodes.operation import Indices
@@ -225,7 +225,7 @@ def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
     Where the new parent stands still as seen from the old one, only the rest changes; else the
     part gets keys on every frame.
     """
-    evaluation = evaluate(before)
+    evaluation = evaluated(before)
     part = moved.parts[part_id]
     old_parent = worlds(evaluation, before.parts[part_id].parent)
     new_parent = worlds(evaluation, part.parent)
@@ -240,7 +240,7 @@ def with_place_kept(before: Scene, moved: Scene, part_id: str) -> Scene:
         old = final_channels(evaluation, part_id)
         local = way @ local_matrices(part, old)
         made = with_channels(moved, part_id, old, channels_of_local(part, local, old))
-    refuse_moved(evaluation, evaluate(made))
+    refuse_moved(evaluation, evaluated(made))
     return made
 
 

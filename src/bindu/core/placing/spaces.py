@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import Evaluation, evaluate_only, row_at
+from bindu.core.evaluation import Evaluation, evaluated_nodes, row_at
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.places import (
     IDENTITY,
@@ -74,7 +74,7 @@ def evaluated_step(scene: Scene, step: Step) -> Evaluation:
     wanted.append(group_node(scene, step.part, "translation", before(step)))
     wanted.append(quaternion_node(scene, step.part, before(step)))
     wanted.append(tap_node(scene, space_ref(step), "final"))
-    return evaluate_only(scene, wanted)
+    return evaluated_nodes(scene, wanted)
 
 
 def active_space(evaluation: Evaluation, step: Step) -> Indices:

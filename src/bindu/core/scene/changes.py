@@ -7,7 +7,7 @@ more than what it changes.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from bindu.core.curves.model import Curve
@@ -69,10 +69,15 @@ def with_steps(scene: Scene, steps: Iterable[Step]) -> Scene:
 
 def with_curve(scene: Scene, ref: ChannelRef, curve: Curve) -> Scene:
     """The scene with another curve of a channel."""
-    made = replace(scene, curves={**scene.curves, ref: curve})
+    return with_curves(scene, {ref: curve})
+
+
+def with_curves(scene: Scene, curves: Mapping[ChannelRef, Curve]) -> Scene:
+    """The scene with other curves of some channels."""
+    made = replace(scene, curves={**scene.curves, **curves})
     _carry(scene, made, (*TREE, *LAYERS, *OTHERS))
     # The first curve of a channel on a layer makes a step there.
-    if layer_and_channel(ref.channel)[0] is None or ref in scene.curves:
+    if all(layer_and_channel(r.channel)[0] is None or r in scene.curves for r in curves):
         _carry(scene, made, STEPS)
     return made
 

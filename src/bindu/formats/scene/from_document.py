@@ -8,10 +8,10 @@ from typing import cast
 
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve
-from bindu.core.edits import AnyEdit
+from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.driven import AddDriven, ChangeDriven
-from bindu.core.edits.keys import PutKeys, SetOutside
+from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.leads import PutLead
 from bindu.core.edits.parts import AddPart, LockChannels
@@ -45,7 +45,7 @@ from bindu.formats.scene.step_entries import (
 from bindu.formats.scene.step_settings import binding_settings
 
 Curves = dict[str, Curve]
-Placed = tuple[str, AnyEdit]
+Placed = tuple[str, Edit]
 """Where in the document an edit comes from, and the edit."""
 
 
@@ -244,13 +244,13 @@ def _curves(part: NamedPart, layers: dict[str, str]) -> Iterator[Placed]:
 
 
 def _keyed(part: NamedPart, curves: Curves, layer: str | None, inside: str) -> Iterator[Placed]:
+    found = []
     for name in tuple(curves):
         # Taken out of the document, which is used up by this: a scene may hold millions of keys.
         curve = curves.pop(name)
-        channel = layer_channel(layer, channel_id(part, name, "curves"))
-        place = f"{inside} ({name})"
-        yield place, PutKeys(part.id, channel, curve.keys)
-        yield place, SetOutside(part.id, channel, curve.before, curve.after)
+        found.append((layer_channel(layer, channel_id(part, name, "curves")), curve))
+    if found:
+        yield inside, PutCurves(part.id, tuple(found))
 
 
 def _finished_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
