@@ -13,12 +13,9 @@ from bindu.core.graph.graph import Graph, downstream
 from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import SOLVE, NodeId, Read
-from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import channel_name
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import ConstraintSettings
-from bindu.core.steps.registry import reads_of
+from bindu.core.steps.registry import kind_of, reads_of
 
 PortSide = Literal["step", "source"]
 
@@ -152,14 +149,7 @@ def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
 
 def _step_port(graph: Graph, step: Step) -> Port:
     scene, channel = graph.scene, step.settings.writes[0]
-    settings = step.settings
-    if isinstance(settings, ConstraintSettings):
-        target = settings.targets[0].part
-        label = f"{settings.kind} ← {scene.parts[target].name if target else 'the world'}"
-    elif settings.groups:
-        label = "aim → rotation" if settings.kind == "aim" else settings.kind
-    else:
-        label = channel_name(scene, ChannelRef(step.part, channel))
+    label = kind_of(step.settings).port(scene, step)
     held = step.on and any(node in graph.held for node in step_nodes(step))
     return Port(
         _step_id(step), "step", label, step.part, channel, step.zone, step.id, step.on, held

@@ -20,15 +20,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import (
-    DrivenSettings,
-    FormulaSettings,
-    LayerSettings,
-    LeadSettings,
-    LimitSettings,
-    StepSettings,
-    read_parts_followed,
-)
+from bindu.core.scene.settings import LeadSettings
 from bindu.core.scene.things import DrivenKeys
 
 
@@ -84,7 +76,7 @@ class DuplicatePart:
                     old,
                     id=ids[old.id],
                     part=ids[old.part],
-                    settings=_settings(scene, old.settings, ids),
+                    settings=old.settings.followed(_Copies(scene, ids)),
                 )
                 for old in _copied_steps(scene, chosen).values()
             },
@@ -186,16 +178,23 @@ def _channel(channel: str, ids: dict[str, str]) -> str:
     return layer_channel(layer_id, f"{ids.get(step, step)}{dot}{key}")
 
 
-def _settings(scene: Scene, settings: StepSettings, ids: dict[str, str]) -> StepSettings:
-    if isinstance(settings, FormulaSettings):
-        channel = _channel(settings.channel, ids)
-        return replace(settings, channel=channel, text=_text(scene, settings.text, ids))
-    if isinstance(settings, DrivenSettings):
-        channel, driven = _channel(settings.channel, ids), ids.get(settings.driven, settings.driven)
-        return replace(settings, channel=channel, driven=driven)
-    if isinstance(settings, LimitSettings | LayerSettings):
-        return replace(settings, channel=_channel(settings.channel, ids))
-    return read_parts_followed(settings, ids)
+class _Copies:
+    """Copies in place of what was copied; see ``Followed``."""
+
+    def __init__(self, scene: Scene, ids: dict[str, str]) -> None:
+        self._scene, self._ids = scene, ids
+
+    def part(self, old: str) -> str:
+        return self._ids.get(old, old)
+
+    def thing(self, old: str) -> str:
+        return self._ids.get(old, old)
+
+    def channel(self, old: str) -> str:
+        return _channel(old, self._ids)
+
+    def text(self, old: str) -> str:
+        return _text(self._scene, old, self._ids)
 
 
 def _text(scene: Scene, text: str, ids: dict[str, str]) -> str:

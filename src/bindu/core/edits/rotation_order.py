@@ -26,7 +26,6 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 from bindu.core.scene.parts import Part, RotationOrder
-from bindu.core.scene.settings import AimSettings, ConstraintSettings, StepSettings
 
 Rewrite = Literal["on keys", "on every frame", "leave"]
 
@@ -134,26 +133,9 @@ def _with_offsets_in_order(scene: Scene, part: Part, order: RotationOrder) -> Sc
     in another one."""
     steps = dict(scene.steps)
     for step in scene.steps_of.get(part.id, ()):
-        settings = _in_order(step.settings, part.rotation_order, order)
+        settings = step.settings.in_order(
+            lambda angles: vector_in_order(angles, part.rotation_order, order)
+        )
         if settings != step.settings:
             steps[step.id] = replace(step, settings=settings)
     return replace(scene, steps=steps)
-
-
-def _in_order(settings: StepSettings, old: RotationOrder, new: RotationOrder) -> StepSettings:
-    if isinstance(settings, AimSettings):
-        return replace(settings, offset=vector_in_order(settings.offset, old, new))
-    if not isinstance(settings, ConstraintSettings):
-        return settings
-    if settings.kind == "rotation":
-        return replace(settings, offset=vector_in_order(settings.offset, old, new))
-    targets = tuple(
-        replace(
-            target,
-            offset=replace(
-                target.offset, rotation=vector_in_order(target.offset.rotation, old, new)
-            ),
-        )
-        for target in settings.targets
-    )
-    return replace(settings, targets=targets)

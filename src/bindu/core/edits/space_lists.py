@@ -13,14 +13,16 @@ from bindu.core.scene.settings import SpaceSettings
 from bindu.core.steps.bound.space import space_name
 
 
-def spaces_in_use(scene: Scene, step: Step) -> dict[str, float]:
-    """The spaces that are active on some frame, by the keys of the step's channel ``space``, each
-    with the first frame."""
-    settings = step.settings
-    assert isinstance(settings, SpaceSettings)
-    chosen = chosen_values(scene, ChannelRef(step.part, step_channel(step.id, "space")))
-    last = len(settings.spaces) - 1
-    return {settings.spaces[min(max(n, 0), last)]: frame for n, frame in chosen.items()}
+def options_in_use(scene: Scene, step: Step) -> dict[str, float]:
+    """What a step chooses on some frame by keys of its channels that choose, such as which space
+    is active, each with the first frame."""
+    found: dict[str, float] = {}
+    for one in step.settings.inputs:
+        if one.options:
+            chosen = chosen_values(scene, ChannelRef(step.part, step_channel(step.id, one.key)))
+            last = len(one.options) - 1
+            found |= {one.options[min(max(n, 0), last)]: f for n, f in chosen.items()}
+    return found
 
 
 def with_space_list(scene: Scene, step: Step, spaces: Sequence[str]) -> Scene:
@@ -36,7 +38,7 @@ def with_space_list(scene: Scene, step: Step, spaces: Sequence[str]) -> Scene:
         return scene
     ref = ChannelRef(step.part, step_channel(step.id, "space"))
     refuse_steps(scene, ref)
-    for space, frame in spaces_in_use(scene, step).items():
+    for space, frame in options_in_use(scene, step).items():
         if space not in spaces:
             text = f"{space_name(scene, space)} is active from frame {frame:g}; hand over to "
             raise Refusal(text + "another space there first.", place=step.name)

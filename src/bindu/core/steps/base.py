@@ -15,11 +15,12 @@ from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
 from bindu.core.scene.channels import ChannelRef, Zone
 from bindu.core.scene.model import Scene
+from bindu.core.scene.names import channel_name, channel_named
 from bindu.core.scene.parts import Step
 
 
-class StepKind(Protocol):
-    """A kind of step. ``Any`` stands for the kind's own settings."""
+class StepKind:
+    """A kind of step, and all that is its own. ``Any`` stands for the kind's own settings."""
 
     name: str
     zones: tuple[Zone, ...]
@@ -32,23 +33,47 @@ class StepKind(Protocol):
         Raises:
             Refusal: naming the field and, in a text, the column.
         """
+        raise NotImplementedError
 
     def shown(self, scene: Scene, settings: Any) -> Any:
-        """Stored settings with names in place of identities."""
+        """Stored settings with names in place of identities, where people write names."""
+        return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """What it reads besides the quantity (a channel, or a group) that it writes, in the
         order of the inputs."""
+        raise NotImplementedError
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """How it computes a quantity. Inputs: the value that comes in, then an array for each
         read."""
+        raise NotImplementedError
+
+    def reread(self, scene: Scene, settings: Any, old: Read, new: Read) -> Any:
+        """Settings, as people give them, with something read at another tap, or one frame back;
+        None where this kind cannot do it.
+
+        Args:
+            scene: the scene.
+            settings: as stored.
+            old: one of its reads.
+            new: the same part and quantity.
+        """
+        return None
 
     def described(self, scene: Scene, settings: Any) -> str:
         """One line for the ledger."""
+        raise NotImplementedError
+
+    def port(self, scene: Scene, step: Step) -> str:
+        """Its label on a card of the wiring."""
+        if step.settings.groups:
+            return self.name
+        return channel_name(scene, ChannelRef(step.part, step.settings.writes[0]))
 
     def trouble(self, scene: Scene, settings: Any) -> str:
         """Why it may make no finite number, and what to do."""
+        raise NotImplementedError
 
 
 class SharedSolve(Protocol):
@@ -148,8 +173,6 @@ def kind_checks_channel(scene: Scene, part: str, channel: str) -> str:
     Raises:
         Refusal: with the nearest names, when the part has no such channel.
     """
-    from bindu.core.scene.names import channel_named
-
     if channel in scene.channel_ids(part):
         return channel
     ref: ChannelRef = channel_named(scene, f"{scene.parts[part].name}.{channel}")

@@ -14,9 +14,7 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import (
     WORLD_KEY,
     BindingSettings,
-    LeadSettings,
     SpaceSettings,
-    read_parts_followed,
 )
 from bindu.formats.scene.step_entries import BindingEntry, SpaceEntry, SpacesEntry
 
@@ -37,10 +35,7 @@ def binding_entry(scene: Scene, step: Step) -> BindingEntry:
     if isinstance(settings, SpaceSettings):
         spaces = [_space_entry(scene, space) for space in settings.spaces]
         return SpacesEntry(**{**asdict(settings), **fields, "spaces": spaces})
-    names = {part.id: part.name for part in scene.parts.values()}
-    if isinstance(settings, LeadSettings):
-        names = {lead.id: lead.name for lead in scene.leads.values()}
-    data = asdict(read_parts_followed(settings, names))
+    data = asdict(settings.followed(_Names(scene)))
     return _ENTRIES.validate_python({**data, **fields})
 
 
@@ -61,23 +56,51 @@ def binding_settings(
         data = entry.model_dump(exclude=_STEP_FIELDS | {"spaces"})
         return TypeAdapter(SpaceSettings).validate_python({**data, "spaces": spaces})
     settings = _SETTINGS.validate_python(entry.model_dump(exclude=_STEP_FIELDS))
-    if isinstance(settings, LeadSettings):
-        return read_parts_followed(settings, _Known(leads, "lead group"))
-    return read_parts_followed(settings, _Known(parts, "part"))
+    return settings.followed(_Identities(parts, leads))
 
 
-class _Known(dict[str, str]):
-    """Identities by name; a name that stands for nothing is refused."""
+class _Names:
+    """Names in place of identities; see ``Followed``."""
 
-    def __init__(self, ids: Mapping[str, str], what: str) -> None:
-        super().__init__(ids)
-        self._what = what
+    def __init__(self, scene: Scene) -> None:
+        self._scene = scene
 
-    def get(self, name: str, default: Any = None) -> Any:
-        if name not in self:
-            near = nearest_names(name, self)
-            raise Refusal(f"there is no {self._what} {name!r}.", nearest=near)
-        return self[name]
+    def part(self, old: str) -> str:
+        return self._scene.parts[old].name
+
+    def thing(self, old: str) -> str:
+        return self._scene.leads[old].name
+
+    def channel(self, old: str) -> str:
+        return old
+
+    def text(self, old: str) -> str:
+        return old
+
+
+class _Identities:
+    """Identities in place of names; see ``Followed``. A name that stands for nothing is refused."""
+
+    def __init__(self, parts: Mapping[str, str], leads: Mapping[str, str]) -> None:
+        self._parts, self._leads = parts, leads
+
+    def part(self, old: str) -> str:
+        return _known(self._parts, old, "part")
+
+    def thing(self, old: str) -> str:
+        return _known(self._leads, old, "lead group")
+
+    def channel(self, old: str) -> str:
+        return old
+
+    def text(self, old: str) -> str:
+        return old
+
+
+def _known(ids: Mapping[str, str], name: str, what: str) -> str:
+    if name not in ids:
+        raise Refusal(f"there is no {what} {name!r}.", nearest=nearest_names(name, ids))
+    return ids[name]
 
 
 def _space_entry(scene: Scene, space: str) -> SpaceEntry:
@@ -90,7 +113,7 @@ def _space_entry(scene: Scene, space: str) -> SpaceEntry:
 
 def _space(entry: SpaceEntry, parts: Mapping[str, str]) -> str:
     if entry.kind == "part":
-        return str(_Known(parts, "part").get(entry.part or ""))
+        return _known(parts, entry.part or "", "part")
     if entry.kind == "local":
         raise Refusal("a list of spaces holds the parent, the world and parts.", place="spaces")
     return "" if entry.kind == "parent" else WORLD_KEY

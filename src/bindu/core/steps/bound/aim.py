@@ -23,6 +23,7 @@ from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import AimSettings, Space
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import (
     checked_axes,
     checked_direction,
@@ -32,7 +33,15 @@ from bindu.core.steps.bound.checks import (
     found_target,
     target_names,
 )
-from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads, rests_of
+from bindu.core.steps.bound.targets import (
+    new_tap,
+    owner_base,
+    owner_frame,
+    owner_reads,
+    rests_of,
+    surroundings_reread,
+    targets_reread,
+)
 
 WORLD = Space("world")
 NEAREST = 1e-9
@@ -161,7 +170,7 @@ class _Aims:
         return least_turn(directions, turned, incoming)
 
 
-class AimKind:
+class AimKind(StepKind):
     """See ``StepKind``."""
 
     name = "aim"
@@ -187,10 +196,6 @@ class AimKind:
         # A part that is not read may go; nothing is left that names it.
         return replace(settings, up_part=None)
 
-    def shown(self, scene: Scene, settings: AimSettings) -> AimSettings:
-        """See ``StepKind``."""
-        return settings
-
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """For each target its position and its weight; the own position; the up part; the
         parent."""
@@ -212,6 +217,22 @@ class AimKind:
         assert isinstance(settings, AimSettings)
         parented = scene.parts[step.part].parent is not None
         return AimOperation(settings, owner_frame(scene, step.part), parented)
+
+    def reread(
+        self, scene: Scene, settings: AimSettings, old: Read, new: Read
+    ) -> AimSettings | None:
+        """See ``StepKind``: a target, the up part, or else the surroundings."""
+        targets = targets_reread(scene, settings.targets, old, new)
+        if targets != settings.targets:
+            return replace(settings, targets=targets)
+        if old.part == settings.up_part and not new.back:
+            return replace(settings, up_tap=new_tap(new))
+        tap = surroundings_reread(settings.tap, old, new)
+        return None if tap is None else replace(settings, tap=tap)
+
+    def port(self, scene: Scene, step: Step) -> str:
+        """See ``StepKind``."""
+        return "aim → rotation"
 
     def described(self, scene: Scene, settings: AimSettings) -> str:
         """Its targets and its up."""

@@ -37,6 +37,7 @@ from bindu.core.scene.settings import (
     Offset,
     Target,
 )
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import (
     checked_space,
     checked_tap,
@@ -52,7 +53,9 @@ from bindu.core.steps.bound.targets import (
     owner_reads,
     rests_of,
     seen_target,
+    surroundings_reread,
     target_reads,
+    targets_reread,
 )
 
 AnglesBefore = tuple[Shown, Shown]
@@ -288,7 +291,7 @@ def seen_rotation_and_scale(base: Array, target: SeenTarget) -> tuple[Array, Arr
     return (rotation if target.rotation is None else target.rotation), scale
 
 
-class ConstraintStepKind:
+class ConstraintStepKind(StepKind):
     """See ``StepKind``."""
 
     zones: tuple[Zone, ...] = ("bound", "late")
@@ -315,10 +318,6 @@ class ConstraintStepKind:
             )
         if settings.kind == "scale" and settings.offset == (0.0, 0.0, 0.0):
             return replace(settings, offset=(1.0, 1.0, 1.0))
-        return settings
-
-    def shown(self, scene: Scene, settings: ConstraintSettings) -> ConstraintSettings:
-        """See ``StepKind``."""
         return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
@@ -352,6 +351,22 @@ class ConstraintStepKind:
         return ConstraintOperation(
             settings, quantity, owner_frame(scene, step.part), parented, positions
         )
+
+    def reread(
+        self, scene: Scene, settings: ConstraintSettings, old: Read, new: Read
+    ) -> ConstraintSettings | None:
+        """See ``StepKind``: a target, or else the surroundings."""
+        targets = targets_reread(scene, settings.targets, old, new)
+        if targets != settings.targets:
+            return replace(settings, targets=targets)
+        tap = surroundings_reread(settings.tap, old, new)
+        return None if tap is None else replace(settings, tap=tap)
+
+    def port(self, scene: Scene, step: Step) -> str:
+        """See ``StepKind``: with its first target."""
+        assert isinstance(step.settings, ConstraintSettings)
+        target = step.settings.targets[0].part
+        return f"{self.name} ← {scene.parts[target].name if target else 'the world'}"
 
     def described(self, scene: Scene, settings: ConstraintSettings) -> str:
         """Its targets, and what is not as usual."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -29,8 +29,9 @@ from bindu.core.scene.channels import GROUPS, Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FollowSettings
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import checked_tap
-from bindu.core.steps.bound.targets import owner_frame, rests_of
+from bindu.core.steps.bound.targets import owner_frame, rests_of, surroundings_reread
 
 
 @dataclass(frozen=True)
@@ -80,7 +81,7 @@ class FollowOperation(InBatches):
         return [seen_from(inputs[2], inputs[1])]
 
 
-class FollowKind:
+class FollowKind(StepKind):
     """See ``StepKind``."""
 
     name = "follow"
@@ -95,10 +96,6 @@ class FollowKind:
         if not settings.takes or any(group not in GROUPS for group in settings.takes):
             raise Refusal("choose position, rotation or scale.", place="takes")
         checked_tap(settings.tap, "tap")
-        return settings
-
-    def shown(self, scene: Scene, settings: FollowSettings) -> FollowSettings:
-        """See ``StepKind``."""
         return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
@@ -121,6 +118,13 @@ class FollowKind:
         if scene.parts[step.part].parent is None:
             return Unchanged()
         return FollowOperation(quantity, owner_frame(scene, step.part))
+
+    def reread(
+        self, scene: Scene, settings: FollowSettings, old: Read, new: Read
+    ) -> FollowSettings | None:
+        """See ``StepKind``: the surroundings."""
+        tap = surroundings_reread(settings.tap, old, new)
+        return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: FollowSettings) -> str:
         """What it takes a share of."""

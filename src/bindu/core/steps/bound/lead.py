@@ -31,6 +31,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LeadSettings
 from bindu.core.scene.things import LeadGroup
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.targets import Inputs, owner_frame, rests_of
 
 
@@ -248,7 +249,7 @@ class MemberOperation(InBatches):
         return turned_inside(base, place[..., 3:])
 
 
-class LeadKind:
+class LeadKind(StepKind):
     """See ``StepKind``."""
 
     name = "lead"
@@ -260,10 +261,6 @@ class LeadKind:
         if settings.lead not in scene.leads:
             raise Refusal("there is no such lead group any more.", place="lead group")
         raise Refusal("change the members of the lead group instead.", place="lead group")
-
-    def shown(self, scene: Scene, settings: LeadSettings) -> LeadSettings:
-        """See ``StepKind``."""
-        return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """The group, and the parent."""

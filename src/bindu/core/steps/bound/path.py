@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -21,6 +21,7 @@ from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import PathPoint, PathSettings, Space
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import (
     checked_axes,
     checked_direction,
@@ -28,7 +29,14 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     found_target,
 )
-from bindu.core.steps.bound.targets import Inputs, owner_base, owner_frame, owner_reads
+from bindu.core.steps.bound.targets import (
+    Inputs,
+    new_tap,
+    owner_base,
+    owner_frame,
+    owner_reads,
+    surroundings_reread,
+)
 
 WORLD = Space("world")
 MOST_POINTS = 200
@@ -107,7 +115,7 @@ class PathOperation(OverTime):
         return read if point.point == ORIGIN else points_outside(read, np.array([point.point]))
 
 
-class PathKind:
+class PathKind(StepKind):
     """See ``StepKind``."""
 
     name = "path"
@@ -129,10 +137,6 @@ class PathKind:
         checked_axes(settings.axis, settings.up_axis)
         checked_direction(settings.up_direction, "up direction")
         checked_tap(settings.tap, "tap")
-        return settings
-
-    def shown(self, scene: Scene, settings: PathSettings) -> PathSettings:
-        """See ``StepKind``."""
         return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
@@ -157,6 +161,19 @@ class PathKind:
         assert isinstance(settings, PathSettings)
         parented = scene.parts[step.part].parent is not None
         return PathOperation(settings, quantity, owner_frame(scene, step.part), parented)
+
+    def reread(
+        self, scene: Scene, settings: PathSettings, old: Read, new: Read
+    ) -> PathSettings | None:
+        """See ``StepKind``: points, or else the surroundings."""
+        points = tuple(
+            replace(p, tap=new_tap(new)) if p.part == old.part and p.tap == old.tap else p
+            for p in settings.points
+        )
+        if points != settings.points:
+            return None if new.back else replace(settings, points=points)
+        tap = surroundings_reread(settings.tap, old, new)
+        return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: PathSettings) -> str:
         """How many points, and what happens at the ends."""

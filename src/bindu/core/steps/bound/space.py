@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -31,8 +31,9 @@ from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
+from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
-from bindu.core.steps.bound.targets import owner_frame, rests_of
+from bindu.core.steps.bound.targets import owner_frame, rests_of, surroundings_reread
 
 MOST_SPACES = 100
 MOST_HANDOVERS = 10_000
@@ -226,7 +227,7 @@ def _mixed(old: Array, new: Array, share: Array) -> Array:
     return np.asarray(old + share[..., None] * (new - old))
 
 
-class SpaceStepKind:
+class SpaceStepKind(StepKind):
     """See ``StepKind``."""
 
     name = "space"
@@ -261,10 +262,6 @@ class SpaceStepKind:
         checked_tap(settings.tap, "tap")
         return settings
 
-    def shown(self, scene: Scene, settings: SpaceSettings) -> SpaceSettings:
-        """See ``StepKind``."""
-        return settings
-
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """The parent, the other spaces, and which of them."""
         settings = step.settings
@@ -282,6 +279,13 @@ class SpaceStepKind:
         sources = tuple(parts.index(p) if p and p != WORLD_KEY else None for p in owners)
         local = owner_frame(scene, step.part)
         return SpaceOperation(quantity, local, sources, parent is not None, settings.handovers)
+
+    def reread(
+        self, scene: Scene, settings: SpaceSettings, old: Read, new: Read
+    ) -> SpaceSettings | None:
+        """See ``StepKind``: the surroundings."""
+        tap = surroundings_reread(settings.tap, old, new)
+        return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: SpaceSettings) -> str:
         """Its spaces."""

@@ -18,7 +18,7 @@ from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import DrivenSettings, FormulaMode
-from bindu.core.steps.base import kind_checks_channel
+from bindu.core.steps.base import StepKind, kind_checks_channel
 from bindu.core.steps.driven.modes import combined
 
 
@@ -65,7 +65,7 @@ def check_outside(mapping: Curve) -> None:
             raise Refusal(text, place="mapping")
 
 
-class DrivenKind:
+class DrivenKind(StepKind):
     """See ``StepKind``."""
 
     name = "driven keys"
@@ -83,10 +83,6 @@ class DrivenKind:
             raise Refusal(f"its mapping needs one key at each stop: {stops}.", place="mapping")
         check_outside(settings.mapping)
         return replace(settings, channel=channel)
-
-    def shown(self, scene: Scene, settings: DrivenSettings) -> DrivenSettings:
-        """Nothing in it is shown by name."""
-        return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """Whatever the driver of its set refers to."""

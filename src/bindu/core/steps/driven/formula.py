@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from bindu.core.curves.model import Array
 from bindu.core.formula.compiler import compiled, values_of_many
-from bindu.core.formula.references import to_identities, to_names
+from bindu.core.formula.references import to_identities, to_names, with_other_reads
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, Times
@@ -16,7 +16,7 @@ from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FormulaSettings
-from bindu.core.steps.base import kind_checks_channel
+from bindu.core.steps.base import StepKind, kind_checks_channel
 from bindu.core.steps.driven.modes import combined
 
 
@@ -55,7 +55,7 @@ class FormulaOperation(InBatches):
         return combined(operations[0].settings.mode, inputs[0], made)
 
 
-class FormulaKind:
+class FormulaKind(StepKind):
     """See ``StepKind``."""
 
     name = "formula"
@@ -86,6 +86,12 @@ class FormulaKind:
         settings = step.settings
         assert isinstance(settings, FormulaSettings)
         return FormulaOperation(settings)
+
+    def reread(
+        self, scene: Scene, settings: FormulaSettings, old: Read, new: Read
+    ) -> FormulaSettings:
+        """See ``StepKind``."""
+        return replace(settings, text=to_names(scene, with_other_reads(settings.text, old, new)))
 
     def described(self, scene: Scene, settings: FormulaSettings) -> str:
         """The formula as people see it."""

@@ -18,7 +18,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import unit_of
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LimitSettings
-from bindu.core.steps.base import kind_checks_channel
+from bindu.core.steps.base import StepKind, kind_checks_channel
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class LimitOperation(InBatches):
         return np.asarray(np.clip(inputs[0], low, high))
 
 
-class LimitKind:
+class LimitKind(StepKind):
     """See ``StepKind``."""
 
     name = "limit"
@@ -69,10 +69,6 @@ class LimitKind:
         if low is not None and high is not None and low > high:
             raise Refusal(f"low {low:g} lies above high {high:g}.", place="limit")
         return replace(settings, channel=channel)
-
-    def shown(self, scene: Scene, settings: LimitSettings) -> LimitSettings:
-        """Nothing in it is an identity but the channel."""
-        return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """Nothing."""

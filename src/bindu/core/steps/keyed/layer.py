@@ -16,6 +16,7 @@ from bindu.core.scene.channels import Zone
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LayerMode, LayerSettings
+from bindu.core.steps.base import StepKind
 
 
 @dataclass(frozen=True)
@@ -42,7 +43,7 @@ class LayerOperation(InBatches):
         return below + own if operations[0].mode == "add" else np.asarray(own)
 
 
-class LayerKind:
+class LayerKind(StepKind):
     """See ``StepKind``. The scene itself makes these steps, from curves on its layers."""
 
     name = "layer"
@@ -52,10 +53,6 @@ class LayerKind:
     def checked(self, scene: Scene, part: str, settings: LayerSettings) -> LayerSettings:
         """Always refused: a layer's step comes with its first key."""
         raise Refusal("put a key on the layer instead.", place="layer")
-
-    def shown(self, scene: Scene, settings: LayerSettings) -> LayerSettings:
-        """Nothing in it is shown by name."""
-        return settings
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """The curve on the layer."""

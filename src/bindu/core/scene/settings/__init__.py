@@ -1,0 +1,86 @@
+"""What a step of each kind is told: plain frozen data, references as identities."""
+
+from bindu.core.scene.settings.aim import AimSettings, UpKind
+from bindu.core.scene.settings.base import (
+    ALL_AXES,
+    ALL_GROUPS,
+    WORLD_KEY,
+    Axis,
+    ChannelSettings,
+    Followed,
+    FormulaMode,
+    Group,
+    Offset,
+    Settings,
+    Space,
+    SpaceKind,
+    StepInput,
+    Target,
+    Vector,
+)
+from bindu.core.scene.settings.constraint import CONSTRAINED, ConstraintKind, ConstraintSettings
+from bindu.core.scene.settings.driven_keys import DrivenSettings
+from bindu.core.scene.settings.follow import FollowSettings
+from bindu.core.scene.settings.formula import FormulaSettings
+from bindu.core.scene.settings.layer import LayerMode, LayerSettings
+from bindu.core.scene.settings.lead import LeadSettings
+from bindu.core.scene.settings.limit import LimitSettings
+from bindu.core.scene.settings.path import Ends, PathPoint, PathSettings
+from bindu.core.scene.settings.space import (
+    CARRIED,
+    LONGEST_BLEND,
+    Carries,
+    Handover,
+    Keep,
+    SpaceSettings,
+)
+
+BindingSettings = (
+    ConstraintSettings | AimSettings | PathSettings | FollowSettings | SpaceSettings | LeadSettings
+)
+"""The settings of steps that work on whole groups."""
+GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings
+"""The settings of steps that people add one by one."""
+StepSettings = GivenSettings | LayerSettings
+
+__all__ = [
+    "ALL_AXES",
+    "ALL_GROUPS",
+    "AimSettings",
+    "Axis",
+    "BindingSettings",
+    "CARRIED",
+    "CONSTRAINED",
+    "Carries",
+    "ChannelSettings",
+    "ConstraintKind",
+    "ConstraintSettings",
+    "DrivenSettings",
+    "Ends",
+    "FollowSettings",
+    "Followed",
+    "FormulaMode",
+    "FormulaSettings",
+    "GivenSettings",
+    "Group",
+    "Handover",
+    "Keep",
+    "LONGEST_BLEND",
+    "LayerMode",
+    "LayerSettings",
+    "LeadSettings",
+    "LimitSettings",
+    "Offset",
+    "PathPoint",
+    "PathSettings",
+    "Settings",
+    "Space",
+    "SpaceKind",
+    "SpaceSettings",
+    "StepInput",
+    "StepSettings",
+    "Target",
+    "UpKind",
+    "Vector",
+    "WORLD_KEY",
+]
