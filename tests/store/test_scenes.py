@@ -17,8 +17,9 @@ from bindu.core.edits.steps import ChangeStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
+from bindu.store.history import StaleEdit
 from bindu.store.models import Base
-from bindu.store.scenes import NoSuchScene, Scenes, StaleEdit
+from bindu.store.scenes import NoSuchScene, Scenes
 from tests.strategies import edits, histories
 
 
@@ -136,7 +137,7 @@ def test_a_scene_goes_with_all_its_rows(engine: Engine) -> None:
     scenes.edit(number, 0, [SetValue("p3", "c1", 0.7)])
     scenes.remove(number)
     with engine.connect() as connection:
-        for table in ("parts", "channels", "curves", "steps", "edits"):
+        for table in ("parts", "curves", "things", "edits"):
             query = text(f"SELECT COUNT(*) FROM {table} WHERE scene_id = :n")
             assert connection.execute(query, {"n": number}).scalar() == 0
     with pytest.raises(NoSuchScene):

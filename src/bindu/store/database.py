@@ -25,9 +25,9 @@ def url_from_environment() -> str:
     return url
 
 
-def migrate(url: str) -> None:
-    """Brings the tables up to date."""
+def migrate(url: str, version: str = "head") -> None:
+    """Brings the tables up to date, or to an earlier version."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.attributes["url"] = url
-    command.upgrade(config, "head")
+    command.upgrade(config, version)

@@ -38,8 +38,8 @@ class SceneRow(Base):
     changed: Mapped[datetime] = mapped_column(DateTime, default=now)
 
 
-class _Thing:
-    """A row for one thing of a scene, found by the key that the scene finds it by."""
+class _Row:
+    """A row for something of a scene, found by the key that the scene finds it by."""
 
     scene_id: Mapped[int] = mapped_column(
         ForeignKey("scenes.id", ondelete="CASCADE"), primary_key=True
@@ -48,70 +48,24 @@ class _Thing:
     data: Mapped[str] = mapped_column(LONGTEXT)
 
 
-class PartRow(_Thing, Base):
+class PartRow(_Row, Base):
     """A part; the key is its identity."""
 
     __tablename__ = "parts"
 
 
-class ChannelRow(_Thing, Base):
-    """An own channel; the key is its identity."""
-
-    __tablename__ = "channels"
-
-
-class CurveRow(_Thing, Base):
+class CurveRow(_Row, Base):
     """A curve with its keys; the key is ``part/channel``."""
 
     __tablename__ = "curves"
 
 
-class StepRow(_Thing, Base):
-    """A step; the key is its identity."""
+class ThingRow(_Row, Base):
+    """Anything else of a scene; the key is its identity, ``kind`` the scene's table of it."""
 
-    __tablename__ = "steps"
+    __tablename__ = "things"
 
-
-class LayerRow(_Thing, Base):
-    """A layer; the key is its identity. Its curves are rows of ``curves``."""
-
-    __tablename__ = "layers"
-
-
-class SetRow(_Thing, Base):
-    """A set of parts and channels; the key is its identity."""
-
-    __tablename__ = "sets"
-
-
-class MarkerRow(_Thing, Base):
-    """A marker; the key is its identity."""
-
-    __tablename__ = "markers"
-
-
-class DrivenRow(_Thing, Base):
-    """A set of driven keys; the key is its identity. Its rows are rows of ``steps``."""
-
-    __tablename__ = "driven"
-
-
-class ProbeRow(_Thing, Base):
-    """A slip probe; the key is its identity."""
-
-    __tablename__ = "probes"
-
-
-class LeadRow(_Thing, Base):
-    """A lead group; the key is its identity. Its members are rows of ``steps``."""
-
-    __tablename__ = "leads"
-
-
-class WhatIfRow(_Thing, Base):
-    """A saved What if; the key is its identity."""
-
-    __tablename__ = "what_ifs"
+    kind: Mapped[str] = mapped_column(String(20), primary_key=True)
 
 
 class EditRow(Base):

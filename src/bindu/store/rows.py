@@ -3,68 +3,58 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import TypeAdapter
+from sqlalchemy import delete, insert, select, update
+from sqlalchemy.orm import Session
 
-from bindu.core.curves.model import Curve
 from bindu.core.edits.patch import Change, Patch, Table, key_text
 from bindu.core.scene.channels import ChannelRef
-from bindu.core.scene.parts import OwnChannel, Part, Step
-from bindu.core.scene.things import DrivenKeys, Layer, LeadGroup, Marker, PartSet, Probe, WhatIf
-from bindu.store.models import (
-    ChannelRow,
-    CurveRow,
-    DrivenRow,
-    LayerRow,
-    LeadRow,
-    MarkerRow,
-    PartRow,
-    ProbeRow,
-    SetRow,
-    StepRow,
-    WhatIfRow,
-)
+from bindu.core.scene.tables import TABLES
+from bindu.store.models import CurveRow, PartRow, ThingRow
 
-Row = (
-    PartRow
-    | ChannelRow
-    | CurveRow
-    | StepRow
-    | LayerRow
-    | SetRow
-    | MarkerRow
-    | DrivenRow
-    | ProbeRow
-    | LeadRow
-    | WhatIfRow
-)
-ROWS: dict[Table, type[Row]] = {
-    "parts": PartRow,
-    "channels": ChannelRow,
-    "curves": CurveRow,
-    "steps": StepRow,
-    "layers": LayerRow,
-    "sets": SetRow,
-    "markers": MarkerRow,
-    "driven": DrivenRow,
-    "probes": ProbeRow,
-    "leads": LeadRow,
-    "what_ifs": WhatIfRow,
+Row = PartRow | CurveRow | ThingRow
+_THINGS: Mapping[Table, TypeAdapter[Any]] = {
+    table: TypeAdapter(kind) for table, kind in TABLES.items()
 }
-_THINGS: dict[Table, TypeAdapter[Any]] = {
-    "parts": TypeAdapter(Part),
-    "channels": TypeAdapter(OwnChannel),
-    "curves": TypeAdapter(Curve),
-    "steps": TypeAdapter(Step),
-    "layers": TypeAdapter(Layer),
-    "sets": TypeAdapter(PartSet),
-    "markers": TypeAdapter(Marker),
-    "driven": TypeAdapter(DrivenKeys),
-    "probes": TypeAdapter(Probe),
-    "leads": TypeAdapter(LeadGroup),
-    "what_ifs": TypeAdapter(WhatIf),
-}
+_OWN_TABLES: Mapping[Table, type[PartRow | CurveRow]] = {"parts": PartRow, "curves": CurveRow}
+
+
+def read_tables(session: Session, scene_id: int) -> dict[Table, dict[Any, Any]]:
+    """All things of a scene, by table and key."""
+    found: dict[Table, dict[Any, Any]] = {table: {} for table in TABLES}
+    for table, model in _OWN_TABLES.items():
+        rows = session.execute(select(model.key, model.data).where(model.scene_id == scene_id))
+        found[table] = {key_of(table, key): thing_of(table, data) for key, data in rows}
+    rows_of_things = select(ThingRow.kind, ThingRow.key, ThingRow.data)
+    for kind, key, data in session.execute(rows_of_things.where(ThingRow.scene_id == scene_id)):
+        found[kind][key] = thing_of(kind, data)
+    return found
+
+
+def write_patch(session: Session, scene_id: int, patch: Patch) -> None:
+    """Writes what a patch changes: one row for each thing."""
+    new: dict[type[Row], list[dict[str, Any]]] = {}
+    for change in patch:
+        if change.table == "scene":
+            continue
+        model = _OWN_TABLES.get(change.table, ThingRow)
+        key = {"scene_id": scene_id, "key": key_text(change.key)}
+        if model is ThingRow:
+            key["kind"] = change.table
+        this = [getattr(model, name) == value for name, value in key.items()]
+        if change.after is None:
+            session.execute(delete(model).where(*this))
+        elif change.before is None:
+            row = {**key, "data": thing_json(change.table, change.after)}
+            new.setdefault(model, []).append(row)
+        else:
+            data = thing_json(change.table, change.after)
+            session.execute(update(model).where(*this).values(data=data))
+    for model, rows in new.items():
+        session.execute(insert(model), rows)
 
 
 def thing_json(table: Table, thing: Any) -> str:

@@ -3,31 +3,39 @@
 from __future__ import annotations
 
 import json
+from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from threading import Lock
 
-from sqlalchemy import Engine, delete, insert, select, text, update
+from sqlalchemy import Engine, delete, func, select, text, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from bindu.core.edits import AnyEdit, applied, label_of
 from bindu.core.edits.patch import (
     Patch,
-    Table,
     inverse,
-    key_text,
     patch_between,
     patched,
     touched,
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.store.models import EditRow, SceneRow, now
-from bindu.store.rows import ROWS, key_of, patch_json, patch_of, thing_json, thing_of
+from bindu.store.history import (
+    StaleEdit,
+    next_back,
+    next_forth,
+    refuse_stale,
+    refuse_unseen,
+)
+from bindu.store.models import EditRow, PartRow, SceneRow, now
+from bindu.store.rows import patch_json, patch_of, read_tables, write_patch
 
 LONGEST_LABEL = 300
+MOST_SEEN = 16
+"""Scenes whose last state is kept."""
 MOST_TRIES = 20
 """How often a change is made anew, since others changed the scene meanwhile."""
 
@@ -37,19 +45,6 @@ Check = Callable[[Scene], None]
 
 class NoSuchScene(LookupError):
     """There is no scene with this number."""
-
-
-class StaleEdit(Exception):
-    """An edit touches what changed since the revision that its sender saw.
-
-    Attributes:
-        revision: the present revision.
-        labels: the edits in between that changed the same things.
-    """
-
-    def __init__(self, revision: int, labels: list[str]) -> None:
-        super().__init__(f"changed meanwhile: {'; '.join(labels)}")
-        self.revision, self.labels = revision, labels
 
 
 @dataclass(frozen=True)
@@ -109,7 +104,8 @@ class Scenes:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._seen: dict[int, StoredScene] = {}
+        self._lock = Lock()
+        self._seen: OrderedDict[int, StoredScene] = OrderedDict()
 
     def reachable(self) -> bool:
         """Whether the database answers."""
@@ -124,13 +120,13 @@ class Scenes:
         """All scenes, by number."""
         with Session(self._engine) as session:
             rows = session.scalars(select(SceneRow).order_by(SceneRow.id)).all()
-            parts = ROWS["parts"]
-            owners = list(session.scalars(select(parts.scene_id)))
+            counted = select(PartRow.scene_id, func.count()).group_by(PartRow.scene_id)
+            parts = dict(session.execute(counted).tuples().all())
         return [
             Entry(
                 row.id,
                 row.name,
-                owners.count(row.id),
+                parts.get(row.id, 0),
                 row.fps,
                 row.first,
                 row.last,
@@ -148,7 +144,7 @@ class Scenes:
             )
             session.add(row)
             session.flush()
-            _write_things(session, row.id, patch_between(Scene(), scene))
+            write_patch(session, row.id, patch_between(Scene(), scene))
             return row.id
 
     def remove(self, scene_id: int) -> None:
@@ -156,7 +152,8 @@ class Scenes:
         with Session(self._engine) as session, session.begin():
             _scene_row(session, scene_id, lock=True)
             session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
-        self._seen.pop(scene_id, None)
+        with self._lock:
+            self._seen.pop(scene_id, None)
 
     def load(self, scene_id: int) -> StoredScene:
         """The scene as it is now."""
@@ -244,7 +241,7 @@ class Scenes:
             patch = patch_between(before.scene, wanted)
 
             def mark(session: Session) -> None:
-                _refuse_stale(session, scene_id, seen, before.revision, patch)
+                refuse_stale(session, scene_id, seen, before.revision, patch)
                 undone = EditRow.scene_id == scene_id, EditRow.state == "undone"
                 session.execute(update(EditRow).where(*undone).values(state="dropped"))
 
@@ -271,7 +268,7 @@ class Scenes:
                     continue
                 planned.mark(session)
                 _store(session, row, after, planned)
-            self._seen[scene_id] = after
+            self._remember(scene_id, after)
             return after, planned.told
         raise StaleEdit(self.revision(scene_id), [])
 
@@ -293,7 +290,7 @@ class Scenes:
     def history(self, scene_id: int) -> History:
         """What undo and redo would do."""
         with Session(self._engine) as session:
-            back, forth = _next_back(session, scene_id), _next_forth(session, scene_id)
+            back, forth = next_back(session, scene_id), next_forth(session, scene_id)
             return History(back.label if back else None, forth.label if forth else None)
 
     def _retrace(
@@ -303,11 +300,11 @@ class Scenes:
 
         def plan(before: StoredScene) -> _Plan:
             with Session(self._engine) as session:
-                target = (_next_back if back else _next_forth)(session, scene_id)
+                target = (next_back if back else next_forth)(session, scene_id)
                 if target is None:
                     raise Refusal(f"nothing to {word}.")
                 revision, what, done = target.revision, target.label, target.patch
-                _refuse_unseen(session, scene_id, seen, before.revision, revision, what)
+                refuse_unseen(session, scene_id, seen, before.revision, revision, what)
 
             def mark(session: Session) -> None:
                 this = EditRow.scene_id == scene_id, EditRow.revision == revision
@@ -334,8 +331,16 @@ class Scenes:
             for patch in session.scalars(newer.order_by(EditRow.revision)):
                 scene = patched(scene, patch_of(patch))
             kept = StoredScene(scene, row.revision)
-        self._seen[row.id] = kept
+        self._remember(row.id, kept)
         return kept
+
+    def _remember(self, scene_id: int, scene: StoredScene) -> None:
+        """Keeps the states of the scenes that were looked at last."""
+        with self._lock:
+            self._seen[scene_id] = scene
+            self._seen.move_to_end(scene_id)
+            if len(self._seen) > MOST_SEEN:
+                self._seen.popitem(last=False)
 
 
 def _scene_row(session: Session, scene_id: int, lock: bool = False) -> SceneRow:
@@ -347,27 +352,8 @@ def _scene_row(session: Session, scene_id: int, lock: bool = False) -> SceneRow:
 
 
 def _loaded(session: Session, row: SceneRow) -> Scene:
-    tables: dict[Table, dict[Any, Any]] = {}
-    for table, model in ROWS.items():
-        rows = session.execute(select(model.key, model.data).where(model.scene_id == row.id))
-        tables[table] = {key_of(table, key): thing_of(table, data) for key, data in rows}
-    return Scene(
-        row.name,
-        row.fps,
-        row.first,
-        row.last,
-        tables["parts"],
-        tables["channels"],
-        tables["curves"],
-        tables["steps"],
-        tables["layers"],
-        tables["sets"],
-        tables["markers"],
-        tables["driven"],
-        tables["probes"],
-        tables["leads"],
-        tables["what_ifs"],
-    )
+    tables = read_tables(session, row.id)
+    return Scene(row.name, row.fps, row.first, row.last, **tables)
 
 
 def _store(session: Session, row: SceneRow, after: StoredScene, planned: _Plan) -> None:
@@ -375,7 +361,7 @@ def _store(session: Session, row: SceneRow, after: StoredScene, planned: _Plan) 
     scene = after.scene
     row.name, row.fps, row.first, row.last = scene.name, scene.fps, scene.first, scene.last
     row.revision, row.changed = after.revision, now()
-    _write_things(session, row.id, planned.patch)
+    write_patch(session, row.id, planned.patch)
     session.add(
         EditRow(
             scene_id=row.id,
@@ -387,66 +373,3 @@ def _store(session: Session, row: SceneRow, after: StoredScene, planned: _Plan) 
             patch=patch_json(planned.patch),
         )
     )
-
-
-def _write_things(session: Session, scene_id: int, patch: Patch) -> None:
-    new: dict[Table, list[dict[str, Any]]] = {}
-    for change in patch:
-        if change.table == "scene":
-            continue
-        model, key = ROWS[change.table], key_text(change.key)
-        this = (model.scene_id == scene_id, model.key == key)
-        if change.after is None:
-            session.execute(delete(model).where(*this))
-        elif change.before is None:
-            data = thing_json(change.table, change.after)
-            new.setdefault(change.table, []).append(
-                {"scene_id": scene_id, "key": key, "data": data}
-            )
-        else:
-            data = thing_json(change.table, change.after)
-            session.execute(update(model).where(*this).values(data=data))
-    for table, rows in new.items():
-        session.execute(insert(ROWS[table]), rows)
-
-
-def _refuse_stale(session: Session, scene_id: int, seen: int, present: int, patch: Patch) -> None:
-    if seen == present:
-        return
-    mine = touched(patch)
-    since = select(EditRow.label, EditRow.touched).where(
-        EditRow.scene_id == scene_id, EditRow.revision > seen
-    )
-    labels = [
-        label
-        for label, theirs in session.execute(since.order_by(EditRow.revision))
-        if mine & {(table, key) for table, key in json.loads(theirs)}
-    ]
-    if labels:
-        raise StaleEdit(present, labels)
-
-
-def _refuse_unseen(
-    session: Session, scene_id: int, seen: int, present: int, revision: int, what: str
-) -> None:
-    """Refuses to take back, or do again, what its sender has not seen: an edit made, or undone,
-    after the revision that they saw."""
-    if not 0 <= seen <= present:
-        raise Refusal(f"the scene is at {present}, not yet at {seen}.", place="revision")
-    since = select(EditRow.revision).where(
-        EditRow.scene_id == scene_id,
-        EditRow.revision > seen,
-        (EditRow.revision == revision) | (EditRow.target == revision),
-    )
-    if session.scalar(since.limit(1)) is not None:
-        raise StaleEdit(present, [what])
-
-
-def _next_back(session: Session, scene_id: int) -> EditRow | None:
-    done = select(EditRow).where(EditRow.scene_id == scene_id, EditRow.state == "done")
-    return session.scalar(done.order_by(EditRow.revision.desc()).limit(1))
-
-
-def _next_forth(session: Session, scene_id: int) -> EditRow | None:
-    undone = select(EditRow).where(EditRow.scene_id == scene_id, EditRow.state == "undone")
-    return session.scalar(undone.order_by(EditRow.revision).limit(1))

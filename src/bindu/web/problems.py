@@ -13,7 +13,8 @@ from sqlalchemy.exc import TimeoutError as NoConnection
 from werkzeug.exceptions import HTTPException
 
 from bindu.core.refusal import Refusal
-from bindu.store.scenes import NoSuchScene, StaleEdit
+from bindu.store.history import StaleEdit
+from bindu.store.scenes import NoSuchScene
 from bindu.web.scene.schemas import Problem
 from bindu.web.sender import SenderGone
 

@@ -4,38 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Any
 
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
+from bindu.core.scene.tables import TABLES
 
-Table = Literal[
-    "scene",
-    "parts",
-    "channels",
-    "curves",
-    "steps",
-    "layers",
-    "sets",
-    "markers",
-    "driven",
-    "probes",
-    "leads",
-    "what_ifs",
-]
-TABLES: tuple[Table, ...] = (
-    "parts",
-    "channels",
-    "steps",
-    "curves",
-    "layers",
-    "sets",
-    "markers",
-    "driven",
-    "probes",
-    "leads",
-    "what_ifs",
-)
+Table = str
+"""``scene``, or one of ``TABLES``."""
 HEADER = ("name", "fps", "first", "last")
 
 

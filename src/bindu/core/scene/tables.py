@@ -1,0 +1,24 @@
+"""The tables of a scene: what each holds. A new kind of thing is one more entry here, and a field
+of the same name in ``Scene``; storing it and taking its edits back follow from that."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from bindu.core.curves.model import Curve
+from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.things import DrivenKeys, Layer, LeadGroup, Marker, PartSet, Probe, WhatIf
+
+TABLES: Mapping[str, type] = {
+    "parts": Part,
+    "channels": OwnChannel,
+    "steps": Step,
+    "curves": Curve,
+    "layers": Layer,
+    "sets": PartSet,
+    "markers": Marker,
+    "driven": DrivenKeys,
+    "probes": Probe,
+    "leads": LeadGroup,
+    "what_ifs": WhatIf,
+}
