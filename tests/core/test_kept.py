@@ -1,4 +1,4 @@
-"""KeptResults results: found again by content, and bounded."""
+"""Results that are kept: found again by content, and bounded."""
 
 from __future__ import annotations
 

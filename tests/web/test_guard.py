@@ -117,7 +117,7 @@ def test_a_scene_being_evaluated_holds_up_no_other(monkeypatch: pytest.MonkeyPat
         if scene.name == "slow":
             inside.set()
             assert go_on.wait(30)
-        return SimpleNamespace(scene=scene)  # type: ignore[return-value]
+        return SimpleNamespace(results={}, scene=scene)  # type: ignore[return-value]
 
     monkeypatch.setattr(evaluations, "evaluate", slow)
     with ThreadPoolExecutor(1) as other:

@@ -3,56 +3,90 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from dataclasses import dataclass, field
 from threading import Lock
 
-from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
-from bindu.core.evaluation.work import Watch
+from bindu.core.evaluation import (
+    Evaluation,
+    KeptResults,
+    Watch,
+    bytes_of,
+    evaluate,
+    evaluate_after,
+)
 from bindu.core.scene.model import Scene
 
 MOST_SCENES = 16
+MOST_BYTES = 1024 * 1024 * 1024
+"""What all scenes together may hold; the one that is looked at stays whatever it holds."""
+MOST_KEPT_BYTES = 256 * 1024 * 1024
+"""What earlier results of one scene, to which undo may come back, may hold."""
+
+
+@dataclass
+class _Looked:
+    """What is known of a scene that somebody looks at: its newest evaluation and the bytes that it
+    holds, earlier results, and a lock, so that nobody waits for another scene."""
+
+    lock: Lock = field(default_factory=Lock)
+    kept: KeptResults = field(default_factory=lambda: KeptResults(MOST_KEPT_BYTES))
+    newest: Evaluation | None = None
+    bytes: int = 0
 
 
 class Evaluations:
-    """A cache: it may lose anything at any time, and nothing depends on it. Each scene has a lock
-    of its own, so that nobody waits for another scene."""
+    """A cache: it may lose anything at any time, and nothing depends on it. What was looked at
+    longest ago is let go first."""
 
-    def __init__(self) -> None:
-        self._newest: OrderedDict[int, Evaluation] = OrderedDict()
-        self._kept = KeptResults()
-        self._locks: dict[int, Lock] = {}
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._looked: OrderedDict[int, _Looked] = OrderedDict()
+        self._most_bytes = most_bytes
         self._lock = Lock()
+
+    @property
+    def bytes(self) -> int:
+        """How much memory all of it holds; what newest and earlier results share counts twice."""
+        return sum(one.bytes + one.kept.bytes for one in self._looked.values())
 
     def of(self, scene_id: int, scene: Scene, watch: Watch | None = None) -> Evaluation:
         """The scene, evaluated, and remembered as the newest of its number."""
-        with self._lock_of(scene_id):
-            evaluation = self._evaluated(scene_id, scene, watch)
-            with self._lock:
-                self._newest[scene_id] = evaluation
-                self._newest.move_to_end(scene_id)
-                if len(self._newest) > MOST_SCENES:
-                    self._newest.popitem(last=False)
+        looked = self._looked_at(scene_id)
+        with looked.lock:
+            evaluation = self._evaluated(looked, scene, watch)
+            if looked.newest is not evaluation:
+                looked.newest = evaluation
+                looked.bytes = bytes_of(evaluation.results.values())
+        self._let_go()
         return evaluation
 
     def tried(self, scene_id: int, scene: Scene, watch: Watch | None = None) -> Evaluation:
         """A scene with edits that are only tried, evaluated and not remembered."""
-        with self._lock_of(scene_id):
-            return self._evaluated(scene_id, scene, watch)
+        looked = self._looked_at(scene_id)
+        with looked.lock:
+            return self._evaluated(looked, scene, watch)
 
     def forget(self, scene_id: int) -> None:
         """Lets go of a scene that is deleted."""
         with self._lock:
-            self._newest.pop(scene_id, None)
-            self._locks.pop(scene_id, None)
+            self._looked.pop(scene_id, None)
 
-    def _lock_of(self, scene_id: int) -> Lock:
+    def _looked_at(self, scene_id: int) -> _Looked:
         with self._lock:
-            return self._locks.setdefault(scene_id, Lock())
+            looked = self._looked.setdefault(scene_id, _Looked())
+            self._looked.move_to_end(scene_id)
+            return looked
 
-    def _evaluated(self, scene_id: int, scene: Scene, watch: Watch | None) -> Evaluation:
+    def _let_go(self) -> None:
         with self._lock:
-            before = self._newest.get(scene_id)
+            while len(self._looked) > 1 and (
+                len(self._looked) > MOST_SCENES or self.bytes > self._most_bytes
+            ):
+                self._looked.popitem(last=False)
+
+    def _evaluated(self, looked: _Looked, scene: Scene, watch: Watch | None) -> Evaluation:
+        before = looked.newest
         if before is None:
-            return evaluate(scene, self._kept, watch)
+            return evaluate(scene, looked.kept, watch)
         if before.scene is scene:
             return before
-        return evaluate_after(before, scene, self._kept, watch)
+        return evaluate_after(before, scene, looked.kept, watch)

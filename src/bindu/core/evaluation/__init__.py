@@ -3,7 +3,7 @@
 from bindu.core.evaluation.asking import answering, evaluated, evaluated_nodes
 from bindu.core.evaluation.evaluate import evaluate, evaluate_after, evaluate_only
 from bindu.core.evaluation.evaluation import Evaluation, row_at
-from bindu.core.evaluation.results import KeptResults, Result
+from bindu.core.evaluation.results import KeptResults, Result, bytes_of
 from bindu.core.evaluation.work import MOST_NUMBERS, MOST_WORK, Watch
 
 __all__ = [
@@ -14,6 +14,7 @@ __all__ = [
     "Result",
     "Watch",
     "answering",
+    "bytes_of",
     "evaluate",
     "evaluate_after",
     "evaluate_only",

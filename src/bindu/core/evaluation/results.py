@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Iterable
 from threading import Lock
 from typing import NamedTuple
@@ -60,6 +60,38 @@ def finite_result(key: str, made: Array, incoming: Array | None, times: Times) -
     return Result(key, values, times.first + int(frames[0]), count)
 
 
+class Memory:
+    """How much memory results hold, where those that were computed together share it."""
+
+    def __init__(self) -> None:
+        self._results: Counter[int] = Counter()
+        self.bytes = 0
+
+    def hold(self, values: Array) -> None:
+        """Counts the memory of a result's values, once for all that share it."""
+        owner = values if values.base is None else values.base
+        if not self._results[id(owner)]:
+            self.bytes += owner.nbytes
+        self._results[id(owner)] += 1
+
+    def release(self, values: Array) -> None:
+        """Takes a result's values out again."""
+        owner = values if values.base is None else values.base
+        self._results[id(owner)] -= 1
+        if not self._results[id(owner)]:
+            del self._results[id(owner)]
+            self.bytes -= owner.nbytes
+
+
+def bytes_of(results: Iterable[Result]) -> int:
+    """How much memory results hold, what several of them share counted once."""
+    owners = {}
+    for result in results:
+        owner = result.values if result.values.base is None else result.values.base
+        owners[id(owner)] = owner.nbytes
+    return sum(owners.values())
+
+
 class KeptResults:
     """Results by key, the least recently used dropped beyond a number of bytes. Several threads may
     use it at once."""
@@ -67,8 +99,13 @@ class KeptResults:
     def __init__(self, most_bytes: int = 512 * 1024 * 1024) -> None:
         self._lock = Lock()
         self._most_bytes = most_bytes
-        self._bytes = 0
+        self._memory = Memory()
         self._results: OrderedDict[str, Result] = OrderedDict()
+
+    @property
+    def bytes(self) -> int:
+        """How much memory it holds."""
+        return self._memory.bytes
 
     def get(self, key: str) -> Result | None:
         """The result kept under a key, if it still is."""
@@ -84,7 +121,7 @@ class KeptResults:
             if result.key in self._results:
                 return
             self._results[result.key] = result
-            self._bytes += result.values.nbytes
-            while self._bytes > self._most_bytes and len(self._results) > 1:
+            self._memory.hold(result.values)
+            while self._memory.bytes > self._most_bytes and len(self._results) > 1:
                 _, dropped = self._results.popitem(last=False)
-                self._bytes -= dropped.values.nbytes
+                self._memory.release(dropped.values)
