@@ -53,7 +53,9 @@ def segments(curves: Sequence[Curve]) -> Segments:
     right[ends], left[ends] = 0.0, 0.0
     points = np.stack([value, value + right[:, 1], value[after] - left[:, 1], value[after]], axis=1)
     kind = np.array([kind for curve in curves for kind in _kinds(curve)])
-    return Segments(start, span, kind, points, right[:, 0] / span, 1.0 - left[:, 0] / span, ends)
+    first, second = right[:, 0] / span, 1.0 - left[:, 0] / span
+    first[ends], second[ends] = 1.0 / 3.0, 2.0 / 3.0
+    return Segments(start, span, kind, points, first, second, ends)
 
 
 def _kinds(curve: Curve) -> list[Interpolation]:

@@ -14,7 +14,7 @@ from bindu.core.nodes.identity import NodeId
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Times
 
-MOST_NUMBERS = 1 << 16
+MOST_NUMBERS = 1 << 17
 """How many numbers a batch makes, about: few enough that all stays in the processor's cache."""
 
 Pending = tuple[Node, str, Sequence[Array]]

@@ -18,7 +18,7 @@ from bindu.core.geometry.vectors import (
 from bindu.core.scene.parts import RotationOrder
 
 
-def rotation_matrices(angles: Array, order: RotationOrder) -> Array:
+def rotation_matrices(angles: Array, order: RotationOrder, out: Array | None = None) -> Array:
     """Rotation matrices from angles about x, y and z.
 
     Order ``xyz`` means that x is applied first: R = Rz · Ry · Rx. The product is written out
@@ -27,6 +27,7 @@ def rotation_matrices(angles: Array, order: RotationOrder) -> Array:
     Args:
         angles: degrees about x, y, z (in this sequence whatever the order), shape (…, 3).
         order: which axis is applied first, second, third.
+        out: where they are written; None: a new array.
 
     Returns:
         Shape (…, 3, 3).
@@ -37,7 +38,7 @@ def rotation_matrices(angles: Array, order: RotationOrder) -> Array:
     si, sj, sk = sin[..., i], sin[..., j], sin[..., k]
     ci, cj, ck = cos[..., i], cos[..., j], cos[..., k]
     cc, cs, sc, ss = ci * ck, ci * sk, si * ck, si * sk
-    matrix = frames_last((*angles.shape, 3), 2)
+    matrix = frames_last((*angles.shape, 3), 2) if out is None else out
     matrix[..., i, i] = cj * ck
     matrix[..., i, j] = sj * sc - cs
     matrix[..., i, k] = sj * cc + ss

@@ -14,6 +14,7 @@ from bindu.core.geometry.rotation import matrices_of, rotation_matrices
 from bindu.core.geometry.vectors import frames_last, matrix_product, transformed
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Times
+from bindu.core.scene.parts import RotationOrder
 
 
 @dataclass(frozen=True)
@@ -68,20 +69,26 @@ class WorldMatrix(InBatches):
         """The upper three rows, shape (B, F, 3, 4) or (B, 1, 3, 4)."""
         translation, rotation, scale = inputs[-3:]
         locals_ = [one.local for one in operations]
-        if rotation.shape[-1] == 4:
-            linear = matrices_of(rotation)
-        else:
-            linear = rotation_matrices(rotation, locals_[0].order)
-        if np.any(scale != 1.0):
-            linear = linear * scale[..., None, :]
-        if locals_[0].axes is not None:
-            linear = matrix_product(stacked([local.axes for local in locals_]), linear)
-        position = _positions(locals_, translation)
-        frames = max(linear.shape[1], position.shape[1], scale.shape[1])
+        frames = max(stack.shape[1] for stack in inputs[-3:])
         matrix = frames_last((len(operations), frames, 3, 4), 2)
-        matrix[..., :3] = linear
-        matrix[..., 3] = position
+        matrix[..., 3] = _positions(locals_, translation)
+        _turn(matrix[..., :3], rotation, locals_[0].order)
+        if np.any(scale != 1.0):
+            matrix[..., :3] *= scale[..., None, :]
+        if locals_[0].axes is not None:
+            axes = stacked([local.axes for local in locals_])
+            matrix[..., :3] = matrix_product(axes, matrix[..., :3])
         return matrix if len(inputs) == 3 else within(inputs[0], matrix)
+
+
+def _turn(linear: Array, rotation: Array, order: RotationOrder) -> None:
+    """Writes rotations, as angles or as quaternions, into the linear parts of matrices."""
+    if rotation.shape[-1] == 3 and rotation.shape[1] == linear.shape[1]:
+        rotation_matrices(rotation, order, out=linear)
+    elif rotation.shape[-1] == 3:
+        linear[...] = rotation_matrices(rotation, order)
+    else:
+        linear[...] = matrices_of(rotation)
 
 
 def _positions(locals_: Sequence[LocalFrame], translation: Array) -> Array:
