@@ -12,8 +12,8 @@ import { BrowserRouter, Route, Routes } from "react-router";
 
 import { queryClient } from "./api/queryClient";
 import { Home } from "./home/Home";
-import { ScenePage } from "./shell/ScenePage";
-import { theme } from "./theme";
+import { ScenePage } from "./app/ScenePage";
+import { theme } from "./shared/theme";
 
 const root = document.getElementById("root");
 if (root) {

@@ -2,15 +2,15 @@ import { Splitter } from "antd";
 import type { ReactNode } from "react";
 import { useState } from "react";
 
-import { PosingBanner } from "../stops/PoseNote";
-import { ink } from "../theme";
-import { Channels } from "./channels/Channels";
+import { PosingBanner } from "../view/PoseNote";
+import { ink } from "../shared/theme";
+import { Channels } from "../ledger/channels/Channels";
 import { useBenchCommands } from "./commands";
-import { CurvePanel } from "./curves/CurvePanel";
+import { CurvePanel } from "../time/curves/CurvePanel";
 import { LeftPanel } from "./LeftPanel";
-import { Ledger } from "./ledger/Ledger";
+import { Ledger } from "../ledger/Ledger";
 import { Transport } from "./Transport";
-import { View3D } from "./view/View3D";
+import { View3D } from "../view/View3D";
 
 /** Parts and channels on the left, view over time in the middle, ledger on the right. */
 export function Bench() {

@@ -1,10 +1,10 @@
 import { Button, Select, Space, Tooltip } from "antd";
 
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import type { AutoKey, Scope } from "../state/keying";
 import { dropTryOuts, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { putDots } from "./commands";
 
 const scopes: { value: Scope; label: string }[] = [

@@ -3,11 +3,11 @@ import type { ReactNode } from "react";
 import { useState } from "react";
 
 import { useOpenScene } from "../state/openScene";
-import { Layers } from "./layers/Layers";
-import { PartsTree } from "./parts/PartsTree";
-import { Rules } from "./rules/Rules";
-import { Sets } from "./sets/Sets";
-import { SlipProbes } from "./slip/SlipProbes";
+import { Layers } from "../kit/layers/Layers";
+import { PartsTree } from "../parts/PartsTree";
+import { Rules } from "../kit/rules/Rules";
+import { Sets } from "../parts/sets/Sets";
+import { SlipProbes } from "../kit/slip/SlipProbes";
 
 type Tab = "parts" | "sets" | "layers" | "slip" | "rules";
 

@@ -2,7 +2,7 @@ import { SettingOutlined } from "@ant-design/icons";
 import { Button, Input, Popover, Segmented } from "antd";
 import { useState } from "react";
 
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { NumberField } from "../shared/NumberField";
 

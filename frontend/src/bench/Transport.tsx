@@ -5,7 +5,7 @@ import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { KeyState } from "./KeyState";
 import { SceneSettings } from "./SceneSettings";
 

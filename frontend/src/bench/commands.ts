@@ -1,19 +1,19 @@
 import { App } from "antd";
 
 import type { OneEdit, PartView } from "../api/client";
-import { useCommands } from "../shell/commandList";
-import type { Command } from "../shell/commandList";
-import { useShortcuts } from "../shell/shortcuts";
-import { useEdit } from "../shell/useEdit";
+import { useCommands } from "../commands/commandList";
+import type { Command } from "../commands/commandList";
+import { useShortcuts } from "../commands/shortcuts";
+import { useEdit } from "../state/useEdit";
 import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, tryOutEdits, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
 import type { HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
-import { poseCommands } from "./channels/poses";
-import { formulaOn } from "./ledger/AddStep";
-import { keyCommands } from "./keys/keyCommands";
+import { poseCommands } from "../ledger/channels/poses";
+import { formulaOn } from "../ledger/AddStep";
+import { keyCommands } from "../time/keys/keyCommands";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
 

@@ -1,4 +1,4 @@
-import { ink } from "../theme";
+import { ink } from "./theme";
 
 export type DotState = "key" | "curve" | "none" | "locked";
 

@@ -2,11 +2,11 @@ import { Button, Select, Space } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { channelsOf } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 const groups = ["position", "rotation", "scale", "own channels"] as const;
 

@@ -3,14 +3,14 @@ import { Button, Dropdown, Input, Popconfirm, Space } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { captureEdit, chosenDraft, setDraft, usePosing } from "../state/posing";
 import { useSamples, valueAt } from "../state/samples";
 import { usePlayer } from "../state/player";
 import { useSelection } from "../state/selection";
 import { NumberField } from "../shared/NumberField";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 /** Name, driver and range of a set, and what is done with the whole of it. */
 export function Head({ set }: { set: DrivenView }) {

@@ -1,6 +1,6 @@
 import type { Curve } from "../api/client";
 import { tapColour } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 interface Props {
   inputs: number[];

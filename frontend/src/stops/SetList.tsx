@@ -3,10 +3,10 @@ import { Button, Input, Popover } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import { chooseDriven } from "../state/posing";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 /** All sets of driven keys; + adds one. */
 export function SetList({ sets, chosen }: { sets: DrivenView[]; chosen: string | null }) {

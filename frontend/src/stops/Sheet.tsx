@@ -5,7 +5,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { usePosing } from "../state/posing";
 import { useSamples } from "../state/samples";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { AddRows } from "./AddRows";
 import { Head } from "./Head";
 import { Mapping } from "./Mapping";

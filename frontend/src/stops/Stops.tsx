@@ -1,11 +1,11 @@
 import { useEffect, useMemo } from "react";
 
 import { useBenchCommands } from "../bench/commands";
-import { View3D } from "../bench/view/View3D";
+import { View3D } from "../view/View3D";
 import { useOpenScene } from "../state/openScene";
 import { chooseDriven, usePosing } from "../state/posing";
-import { ink } from "../theme";
-import { PoseNote } from "./PoseNote";
+import { ink } from "../shared/theme";
+import { PoseNote } from "../view/PoseNote";
 import { SetList } from "./SetList";
 import { Sheet } from "./Sheet";
 

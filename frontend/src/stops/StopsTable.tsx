@@ -2,7 +2,7 @@ import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Popover, Space } from "antd";
 
 import type { DrivenView, SheetView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
 import { feed, useSamples, useWants, valueAt } from "../state/samples";
@@ -10,7 +10,7 @@ import { usePlayer } from "../state/player";
 import { chooseChannel } from "../state/selection";
 import { exact, shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { pastedCells } from "./paste";
 import { RowShape } from "./RowShape";
 

@@ -1,13 +1,13 @@
 import { Button, Space } from "antd";
 
 import type { DrivenView } from "../api/client";
-import { useEdit } from "../shell/useEdit";
+import { useEdit } from "../state/useEdit";
 import { poseStop, tryDriver, usePosing } from "../state/posing";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { tapColour } from "../shared/taps";
 import { useSize } from "../shared/useSize";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 interface Props {
   set: DrivenView;

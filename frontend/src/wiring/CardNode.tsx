@@ -2,12 +2,12 @@ import { Handle, Position } from "@xyflow/react";
 import type { Node, NodeProps } from "@xyflow/react";
 import { memo } from "react";
 
-import type { CardView, PortView } from "../api/order";
+import type { CardView, PortView } from "../state/order";
 import { usePart } from "../state/openScene";
 import { chooseChannel, choosePart, chooseStep, useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
 import { tapColour, tapInk } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { cardWidth, headHeight, portHeight } from "./layout";
 import { toggleFold, useWiring } from "./state";
 

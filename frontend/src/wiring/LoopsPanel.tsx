@@ -2,15 +2,15 @@ import { Alert, Button, Space } from "antd";
 import { useState } from "react";
 
 import { reason } from "../api/client";
-import type { LoopsView, LoopView, RemedyView } from "../api/order";
-import { useAbout } from "../api/order";
-import { useEdit } from "../shell/useEdit";
+import type { LoopsView, LoopView, RemedyView } from "../state/order";
+import { useAbout } from "../state/order";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { goTo } from "../state/player";
 import { choosePart } from "../state/selection";
 import type { Tap } from "../shared/taps";
 import { tapInk } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { SmallCurves } from "./SmallCurves";
 import { useWhatIf } from "./useWhatIf";
 

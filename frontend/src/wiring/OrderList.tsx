@@ -2,14 +2,14 @@ import { EyeOutlined } from "@ant-design/icons";
 import { Button, Checkbox, Input, Table } from "antd";
 import { useMemo, useState } from "react";
 
-import type { OrderView } from "../api/order";
-import { useAbout } from "../api/order";
-import { useEdit } from "../shell/useEdit";
+import type { OrderView } from "../state/order";
+import { useAbout } from "../state/order";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { chooseChannel, chooseStep, useSelection } from "../state/selection";
 import { duration } from "../shared/format";
 import { useSize } from "../shared/useSize";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 type Row = OrderView["rows"][number];
 

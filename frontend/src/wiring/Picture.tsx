@@ -3,13 +3,13 @@ import { Background, BackgroundVariant, BaseEdge, Controls, MarkerType, ReactFlo
 import "@xyflow/react/dist/style.css";
 import { useEffect, useMemo } from "react";
 
-import type { WireView } from "../api/order";
-import { useEdit } from "../shell/useEdit";
+import type { WireView } from "../state/order";
+import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
 import { tapColour } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import type { CardNodeType } from "./CardNode";
 import { CardNode } from "./CardNode";
 import type { Picture as Shown } from "./filter";

@@ -2,10 +2,10 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import { useMemo } from "react";
 
-import type { WhatIfView } from "../api/order";
+import type { WhatIfView } from "../state/order";
 import { goTo, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 
 const size = { width: 268, height: 54, pad: 4 };
 

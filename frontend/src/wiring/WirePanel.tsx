@@ -1,10 +1,10 @@
 import { Button, Select, Space } from "antd";
 
-import type { WireView } from "../api/order";
-import { useEdit } from "../shell/useEdit";
+import type { WireView } from "../state/order";
+import { useEdit } from "../state/useEdit";
 import type { Tap } from "../shared/taps";
 import { taps } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import { rereadEdit, stepOf } from "./reads";
 import { useWiring } from "./state";
 

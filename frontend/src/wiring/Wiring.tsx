@@ -1,14 +1,14 @@
 import { Button, InputNumber, Segmented } from "antd";
 import { useMemo } from "react";
 
-import type { WiringView } from "../api/order";
-import { useAbout } from "../api/order";
+import type { WiringView } from "../state/order";
+import { useAbout } from "../state/order";
 import { useBenchCommands } from "../bench/commands";
-import { Ledger } from "../bench/ledger/Ledger";
+import { Ledger } from "../ledger/Ledger";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
 import { tapColour } from "../shared/taps";
-import { ink } from "../theme";
+import { ink } from "../shared/theme";
 import type { Reach } from "./filter";
 import { filtered, folded } from "./filter";
 import { LoopsPanel } from "./LoopsPanel";

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { CardView, WireView } from "../api/order";
+import type { CardView, WireView } from "../state/order";
 import { filtered, folded } from "./filter";
 
 const card = (id: string, column: number): CardView => ({ id, part: id, column, ports: [] });

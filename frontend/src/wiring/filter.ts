@@ -1,4 +1,4 @@
-import type { CardView, PortView, WireView } from "../api/order";
+import type { CardView, PortView, WireView } from "../state/order";
 
 export type Reach = "feeds" | "fed by" | "both" | "everything";
 

@@ -1,7 +1,7 @@
 import { beforeEach, expect, test } from "vitest";
 
 import type { PartView } from "../api/client";
-import type { WireView } from "../api/order";
+import type { WireView } from "../state/order";
 import { useOpenScene } from "../state/openScene";
 import { connectEdit, rereadEdit } from "./reads";
 

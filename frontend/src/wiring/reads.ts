@@ -1,6 +1,6 @@
 import type { OneEdit, StepView } from "../api/client";
-import type { WireView } from "../api/order";
-import { isConstraint } from "../bench/ledger/binding/settings";
+import type { WireView } from "../state/order";
+import { isConstraint } from "../ledger/binding/settings";
 import { useOpenScene } from "../state/openScene";
 
 type Tap = "keyed" | "driven" | "bound" | "solved" | "late" | "final";

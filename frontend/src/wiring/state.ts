@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-import type { WireView } from "../api/order";
+import type { WireView } from "../state/order";
 import type { Reach } from "./filter";
 
 export type Tab = "order" | "ledger" | "what if";

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { post } from "../api/client";
-import type { WhatIfView, WhatIfWish } from "../api/order";
+import type { WhatIfView, WhatIfWish } from "../state/order";
 import { useOpenScene } from "../state/openScene";
 
 /** Two ways to evaluate the open scene, side by side; nothing is saved. */

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
 import type { OneEdit, PartView, StepView } from "../../api/client";
-import type { WhatIfWish } from "../../api/order";
+import type { WhatIfWish } from "../../state/order";
 import { useOpenScene } from "../../state/openScene";
 import type { Tap } from "../../shared/taps";
 

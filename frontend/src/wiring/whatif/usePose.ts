@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { postForBinary } from "../../api/client";
-import type { Pose } from "../../bench/view/Poses";
+import type { Pose } from "../../view/Poses";
 import { useOpenScene } from "../../state/openScene";
 import { unpacked } from "../../state/samples";
 import type { Side } from "./sides";

@@ -1,0 +1,115 @@
+import { App, Badge, Button, Popover, Space, Tooltip } from "antd";
+
+import { useNavigate } from "react-router";
+
+import type { SceneHeader } from "../api/client";
+import { reason } from "../api/client";
+import { retrace } from "../state/scene";
+import { useSamples } from "../state/samples";
+import { chooseChannel } from "../state/selection";
+import { goTo } from "../state/player";
+import { ink } from "../shared/theme";
+import { Brand } from "../shared/Brand";
+import { useOpenScene } from "../state/openScene";
+import { useShortcuts } from "../commands/shortcuts";
+import { Palette } from "../commands/Palette";
+import type { View } from "./views";
+import { views } from "./views";
+import { ShortcutList } from "../commands/ShortcutList";
+
+/** Name, state, findings, undo and redo. */
+export function TopBar({ view }: { view: View }) {
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const header = useOpenScene((scene) => scene.header);
+  const { message } = App.useApp();
+  const problem = useSamples((samples) => samples.problem);
+  const go = (way: "undo" | "redo") => {
+    retrace(sceneId, way).then(
+      (label) => void message.info(label, 2),
+      (error: unknown) => void message.error(reason(error), 6),
+    );
+  };
+  useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
+  return (
+    <header
+      style={{
+        display: "flex",
+        alignItems: "center",
+        gap: 16,
+        height: 44,
+        padding: "0 14px",
+        background: ink.panel,
+        borderBottom: `1px solid ${ink.line}`,
+        flex: "none",
+      }}
+    >
+      <Brand />
+      <strong>{header.name}</strong>
+      <span style={{ color: problem ? ink.now : ink.quiet }} role="status">
+        {problem ?? `saved · edit ${String(header.revision)}`}
+      </span>
+      <span style={{ flex: 1 }} />
+      <ViewLinks view={view} />
+      <Findings header={header} />
+      <Space>
+        <Palette />
+        <ShortcutList />
+        <Tooltip title={header.undo ? `Undo: ${header.undo} (Ctrl+Z)` : "Nothing to undo"}>
+          <Button disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
+        </Tooltip>
+        <Tooltip title={header.redo ? `Redo: ${header.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}>
+          <Button disabled={!header.redo} onClick={() => { go("redo"); }}>Redo</Button>
+        </Tooltip>
+      </Space>
+    </header>
+  );
+}
+
+/** The views of the scene; each keeps selection and frame. */
+function ViewLinks({ view }: { view: View }) {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  return (
+    <nav aria-label="Views" style={{ display: "flex", gap: 2 }}>
+      {Object.entries(views).map(([name, label]) => (
+        <Button
+          key={name}
+          type={name === view ? "primary" : "text"}
+          aria-current={name === view ? "page" : undefined}
+          onClick={() => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`)}
+        >
+          {label}
+        </Button>
+      ))}
+    </nav>
+  );
+}
+
+function Findings({ header }: { header: SceneHeader }) {
+  const { findings } = header;
+  if (!findings.length) return <span style={{ color: ink.quiet }}>no findings</span>;
+  const list = (
+    <div className="scroll" style={{ maxWidth: 420, maxHeight: 420 }}>
+      {findings.map((finding, n) => (
+        <Button
+          key={n}
+          type="text"
+          style={{ height: "auto", whiteSpace: "normal", textAlign: "left", display: "block", padding: "6px 8px", borderRadius: 0, borderBottom: n < findings.length - 1 ? `1px solid ${ink.line}` : undefined }}
+          onClick={() => {
+            chooseChannel(finding.part, finding.channel);
+            if (finding.frame != null) goTo(finding.frame);
+          }}
+        >
+          {finding.text}
+        </Button>
+      ))}
+    </div>
+  );
+  return (
+    <Popover content={list} trigger="click" placement="bottomRight">
+      <Button shape="round">
+        <Badge color={ink.now} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
+      </Button>
+    </Popover>
+  );
+}

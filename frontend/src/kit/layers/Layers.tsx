@@ -1,0 +1,130 @@
+import { Button, Checkbox, Input, Radio, Segmented, Space, Tooltip } from "antd";
+import { useState } from "react";
+
+import type { Layer } from "../../api/client";
+import { useEdit } from "../../state/useEdit";
+import { useKeyState } from "../../state/keying";
+import { useChosenPart, useOpenScene } from "../../state/openScene";
+import { usePlayer } from "../../state/player";
+import { useBlock, useSamples, valueAt } from "../../state/samples";
+import { chooseChannel, useSelection } from "../../state/selection";
+import { shown } from "../../shared/format";
+import { ink } from "../../shared/theme";
+
+/** Layers of curves, the highest on top; keys go to the chosen one. */
+export function Layers() {
+  const layers = useOpenScene((scene) => scene.header.layers);
+  const chosen = useKeyState(({ layer }) => layer);
+  return (
+    <div className="scroll" style={{ flex: 1, padding: "8px 10px" }}>
+      <AddLayer />
+      {layers.toReversed().map((layer, n) => (
+        <LayerRow key={layer.id} layer={layer} place={layers.length - 1 - n} last={layers.length - 1} />
+      ))}
+      <label style={{ display: "block", padding: "4px 8px" }}>
+        <Radio checked={chosen === null} onChange={() => { useKeyState.setState({ layer: null }); }}>
+          base: the channels’ own keys
+        </Radio>
+      </label>
+      {!layers.length && (
+        <p style={{ color: ink.quiet }}>
+          No layers yet. A layer holds curves over those below it, with a weight of its own: block on
+          one, smooth on another, mute either.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function AddLayer() {
+  const edit = useEdit();
+  const part = useChosenPart();
+  const [name, setName] = useState("");
+  const [mode, setMode] = useState<"add" | "replace">("add");
+  const add = () => {
+    if (!part) return;
+    void edit({ do: "add layer", name: name.trim(), part: part.id, mode }).then((stored) => {
+      if (!stored) return;
+      setName("");
+      const { layers } = useOpenScene.getState().header;
+      useKeyState.setState({ layer: layers.at(-1)?.id ?? null });
+    });
+  };
+  return (
+    <div style={{ display: "grid", gap: 5, marginBottom: 8 }}>
+      <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onKeyDown={(event) => { event.stopPropagation(); }} />
+      <Space size={4}>
+        <Segmented size="small" aria-label="What the layer does" options={["add", "replace"]} value={mode} onChange={(value) => { setMode(value as "add" | "replace"); }} />
+        <Tooltip title={part ? `Its weight becomes a channel of ${part.name}` : "Choose the part that is to have the layer’s weight"}>
+          <Button size="small" disabled={!part || !name.trim()} onClick={add}>Add layer</Button>
+        </Tooltip>
+      </Space>
+    </div>
+  );
+}
+
+const word = { fontSize: 12, paddingInline: 5 } as const;
+
+function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: number }) {
+  const edit = useEdit();
+  const chosen = useKeyState((keying) => keying.layer === layer.id);
+  const held = useOpenScene(
+    (scene) => Object.values(scene.parts).reduce((sum, part) => sum + part.channels.filter((one) => one.on_layers[layer.id]).length, 0),
+  );
+  const change = (what: { on?: boolean; solo?: boolean; mode?: "add" | "replace"; name?: string }) =>
+    void edit({ do: "change layer", layer: layer.id, ...what });
+  const on = layer.on ?? true;
+  return (
+    <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: "#fff", padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
+      <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
+        <Radio checked={chosen} title="Keys go to this layer" onChange={() => { useKeyState.setState({ layer: layer.id }); }}>
+          <strong>{layer.name}</strong>
+        </Radio>
+        <span style={{ flex: 1 }} />
+        <Weight layer={layer} />
+      </div>
+      <div style={{ color: ink.quiet, fontSize: 12 }}>
+        {layer.mode === "replace" ? "replaces what is below" : "adds"} · {held} {held === 1 ? "channel" : "channels"}
+      </div>
+      <Space size={2}>
+        <Checkbox checked={!on} onChange={() => { change({ on: !on }); }}>mute</Checkbox>
+        <Checkbox checked={layer.solo ?? false} onChange={() => { change({ solo: !(layer.solo ?? false) }); }}>solo</Checkbox>
+        <Button type="text" size="small" disabled={place === last} title="Higher in the pile" onClick={() => void edit({ do: "move layer", layer: layer.id, position: place + 1 })}>↑</Button>
+        <Button type="text" size="small" disabled={place === 0} title="Lower in the pile" onClick={() => void edit({ do: "move layer", layer: layer.id, position: place - 1 })}>↓</Button>
+      </Space>
+      <Space size={0}>
+        <HoldButtons layer={layer} />
+        <Button type="text" size="small" style={word} title="Into the layer below, or the channels’ own keys; no frame changes" onClick={() => void edit({ do: "merge layer", layer: layer.id })}>merge down</Button>
+        <Button type="text" size="small" style={word} title="Delete the layer with its keys" onClick={() => void edit({ do: "remove layer", layer: layer.id })}>delete</Button>
+      </Space>
+    </section>
+  );
+}
+
+/** Lets the layer hold the chosen channel, or no longer. */
+function HoldButtons({ layer }: { layer: Layer }) {
+  const edit = useEdit();
+  const part = useChosenPart();
+  const id = useSelection(({ channel }) => channel);
+  const channel = part?.channels.find((one) => one.id === id);
+  if (!part || !channel || channel.id.endsWith(".weight")) return null;
+  const held = channel.on_layers[layer.id] !== undefined;
+  const where = { do: "hold channel" as const, layer: layer.id, part: part.id, channel: channel.id };
+  return (
+    <Button type="text" size="small" style={word} title={`${held ? "Take" : "Put"} ${part.name}.${channel.name} ${held ? "off" : "on"} the layer`} onClick={() => void edit({ ...where, frame: usePlayer.getState().frame, held: !held })}>
+      {held ? "− channel" : "+ channel"}
+    </Button>
+  );
+}
+
+/** The layer's weight at the playhead; a click goes to the channel. */
+function Weight({ layer }: { layer: Layer }) {
+  const block = useBlock(`${layer.part}/${layer.id}.weight/final`);
+  const first = useSamples((samples) => samples.first);
+  const value = usePlayer(({ frame }) => valueAt(block, frame, first));
+  return (
+    <button type="button" title="Go to the channel of its weight, to set, key or drive it" onClick={() => { chooseChannel(layer.part, `${layer.id}.weight`); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+      weight <span className="mono">{shown(value ?? 1, "", 2)}</span>
+    </button>
+  );
+}

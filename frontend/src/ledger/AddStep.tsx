@@ -1,0 +1,43 @@
+import { Button } from "antd";
+
+import type { ChannelView, OneEdit, PartView } from "../api/client";
+import { useEdit } from "../state/useEdit";
+import { AddBinding } from "./binding/AddBinding";
+import { useChosenChannel, useChosenPart } from "../state/openScene";
+import type { Tap } from "../shared/taps";
+
+/** Adds a step where it has a meaning: formulas in Driven and Late, limits in Final. */
+export function AddStep({ zone }: { zone: Tap }) {
+  const edit = useEdit();
+  const part = useChosenPart();
+  const channel = useChosenChannel();
+  const kind = zone === "final" ? "limit" : zone === "driven" || zone === "late" ? "formula" : null;
+  if (!part || !channel) return null;
+  if (zone === "bound") return <AddBinding zone="bound" />;
+  if (!kind) return null;
+  const add = () => void edit(kind === "limit" ? limitOn(part, channel) : formulaOn(part, channel, zone));
+  const own = (
+    <Button type="text" size="small" title={kind === "formula" ? "Drive this: a formula for this channel" : "Add a limit to this channel"} onClick={add} style={{ fontSize: 11.5 }}>
+      + {kind}
+    </Button>
+  );
+  return zone === "late" ? <>{own}<AddBinding zone="late" /></> : own;
+}
+
+/** The edit that drives a channel by a formula, which adds 0 at first. */
+export function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {
+  const settings = { kind: "formula" as const, channel: channel.id, text: "0", mode: "add" as const };
+  return { do: "add step", part: part.id, name: freeName(part, "formula"), zone, settings };
+}
+
+function limitOn(part: PartView, channel: ChannelView): OneEdit {
+  const settings = { kind: "limit" as const, channel: channel.id, low: channel.low ?? -1, high: channel.high ?? 1 };
+  return { do: "add step", part: part.id, name: freeName(part, "limit"), settings };
+}
+
+function freeName(part: PartView, kind: string): string {
+  const names = new Set(part.steps.map(({ name }) => name));
+  let name = kind;
+  for (let n = 2; names.has(name); n += 1) name = `${kind} ${String(n)}`;
+  return name;
+}

@@ -1,0 +1,227 @@
+import type { ReactNode } from "react";
+import { memo } from "react";
+import { useNavigate } from "react-router";
+import { useShallow } from "zustand/react/shallow";
+
+import type { BeadView } from "../api/client";
+import { useEdit } from "../state/useEdit";
+import { useOpenScene, usePart } from "../state/openScene";
+import { usePlayer } from "../state/player";
+import { chooseDriven } from "../state/posing";
+import { feed, useSamples, useWants, valueAt } from "../state/samples";
+import { chooseStep, useSelection } from "../state/selection";
+import { duration, shown } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import type { Tap } from "../shared/taps";
+import { tapColour } from "../shared/taps";
+import { ink } from "../shared/theme";
+import { giveValue, valueEdit } from "./channels/edits";
+import { BindingFields, binds } from "./binding/BindingFields";
+import { FormulaField } from "./formula/FormulaField";
+import { LimitFields } from "./LimitFields";
+import { Reads } from "./Reads";
+import { Sparkline } from "./Sparkline";
+import { StepTools } from "./StepTools";
+
+interface Props {
+  bead: BeadView;
+  unit: string;
+  part: string;
+}
+
+/** One step in the drawn ledger. */
+export const Bead = memo(function Bead({ bead, unit, part }: Props) {
+  const chosen = useSelection(({ step }) => bead.step !== null && step === bead.step);
+  const step = usePart(part)?.steps.find(({ id }) => id === bead.step);
+  const zone = bead.zone as Tap;
+  const edit = useEdit();
+  const place = usePart(part)?.steps.filter((one) => one.zone === zone).findIndex(({ id }) => id === bead.step) ?? 0;
+  return (
+    <article
+      aria-label={bead.name}
+      onClick={() => {
+        chooseStep(bead.step);
+      }}
+      onDragOver={(event) => { if (step && event.dataTransfer.types.includes(dragged(zone))) event.preventDefault(); }}
+      onDrop={(event) => {
+        const moved = event.dataTransfer.getData(dragged(zone));
+        if (step && moved && moved !== step.id) void edit({ do: "move step", step: moved, zone, position: place });
+      }}
+      style={{ display: "flex", gap: 8, marginBottom: 6, opacity: bead.on ? 1 : 0.55 }}
+    >
+      <Mark bead={bead} />
+      <div
+        style={{
+          flex: 1,
+          minWidth: 0,
+          background: "#fff",
+          border: `1px solid ${chosen ? ink.ink : ink.line}`,
+          borderRadius: 6,
+          padding: "6px 10px 7px",
+        }}
+      >
+        <div
+          draggable={step !== undefined}
+          title={step ? "Drag it to another place in its zone" : undefined}
+          onDragStart={(event) => { if (step) event.dataTransfer.setData(dragged(zone), step.id); }}
+          style={{ display: "flex", gap: 8, alignItems: "baseline", cursor: step ? "grab" : undefined }}
+        >
+          <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
+          <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
+          {step && <StepTools step={step} part={part} />}
+        </div>
+        {step && binds(step) ? (
+          <Folded text={bead.description} open={chosen}><BindingFields step={step} part={part} /></Folded>
+        ) : step?.settings.kind === "formula" ? (
+          <FormulaField step={step} settings={step.settings} reads={bead.reads} />
+        ) : step?.settings.kind === "limit" ? (
+          <LimitFields step={step} settings={step.settings} unit={unit} />
+        ) : bead.kind === "value" ? (
+          <OwnValue part={part} bead={bead} unit={unit} />
+        ) : (
+          <div className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{bead.description}</div>
+        )}
+        {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
+        <div style={{ display: "flex", alignItems: "center", gap: 8, marginTop: 3 }}>
+          <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
+            <Values nodes={before(bead)} unit={unit} />
+            <span style={{ color: ink.quiet }}> → </span>
+            <strong><Values nodes={after(bead)} unit={unit} /></strong>
+          </span>
+          <span style={{ display: "grid", justifyItems: "end" }}>
+            {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
+            {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
+          </span>
+        </div>
+        <Reads bead={bead} />
+        <Notes bead={bead} />
+      </div>
+    </article>
+  );
+});
+
+/** How a dragged step of a zone is told from other things. */
+function dragged(zone: Tap): string {
+  return `application/x-bindu-step-${zone}`;
+}
+
+/** What a step says of itself; its settings while it is chosen. */
+function Folded({ text, open, children }: { text: string; open: boolean; children: ReactNode }) {
+  return (
+    <>
+      <div className="mono" style={{ fontSize: 11.5, color: ink.quiet, overflowWrap: "anywhere" }}>{text}</div>
+      {open ? children : <div style={{ fontSize: 11.5, color: ink.quiet }}>choose it for its settings</div>}
+    </>
+  );
+}
+
+/** Opens the stops sheet that a row belongs to. */
+function ToStops({ driven }: { driven: string }) {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const open = () => {
+    chooseDriven(driven);
+    void navigate(`/scenes/${String(sceneId)}/stops${window.location.search}`);
+  };
+  return (
+    <button type="button" title="Open its stops sheet" onClick={open} style={{ all: "unset", cursor: "pointer", fontSize: 11.5, textDecoration: "underline dotted" }}>
+      stops sheet
+    </button>
+  );
+}
+
+/** What a channel without keys is set to. */
+function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit: string }) {
+  const edit = useEdit();
+  const part = usePart(id);
+  const name = bead.outgoing?.split("/")[1];
+  const channel = part?.channels.find((one) => one.id === name);
+  if (!part || !channel) return null;
+  const edited = (value: number) => valueEdit(part.id, channel, 0, value);
+  return (
+    <div style={{ display: "flex", alignItems: "center", gap: 8, margin: "2px 0" }}>
+      <span className="mono" style={{ flex: 1, fontSize: 11.5, color: ink.quiet }}>
+        {bead.description}
+      </span>
+      <NumberField
+        label={`set value of ${part.name}.${channel.name}`}
+        value={channel.value}
+        text={shown(channel.value, unit)}
+        step={unit === "°" ? 1 : 0.01}
+        fixed={channel.locked}
+        onTry={(value) => {
+          feed.tryOut([edited(value)]);
+        }}
+        onCommit={(value) => {
+          giveValue(edit, part.id, channel, usePlayer.getState().frame, value);
+        }}
+      />
+    </div>
+  );
+}
+
+/** The nodes before a step: one, or of a whole group three. */
+function before(bead: BeadView): string[] {
+  return bead.incomings.length ? bead.incomings : bead.incoming === null ? [] : [bead.incoming];
+}
+
+function after(bead: BeadView): string[] {
+  return bead.outgoings.length ? bead.outgoings : bead.outgoing === null ? [] : [bead.outgoing];
+}
+
+function Values({ nodes, unit }: { nodes: string[]; unit: string }) {
+  const values = useValues(nodes);
+  return <>{values.length ? values.map((value) => shown(value, unit, nodes.length > 1 ? 2 : undefined)).join(", ") : "—"}</>;
+}
+
+/** The values of nodes on this frame. */
+function useValues(nodes: string[]): (number | undefined)[] {
+  useWants(nodes);
+  const blocks = useSamples(useShallow((samples) => nodes.map((node) => samples.blocks[node])));
+  const first = useSamples((samples) => samples.first);
+  const frame = usePlayer((player) => player.frame);
+  return blocks.map((block) => valueAt(block, frame, first));
+}
+
+function Notes({ bead }: { bead: BeadView }) {
+  const style = { fontSize: 11.5, color: "#B5321D" };
+  return (
+    <>
+      {!bead.on && <div style={{ fontSize: 11.5 }}>muted</div>}
+      {bead.held && <div style={style}>held: a loop feeds this value; <ToLoops /></div>}
+      {bead.broken_from != null && (
+        <div style={style}>
+          No finite number on {bead.broken_frames} frames, first on {bead.broken_from}; held there at
+          the value that came in.
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Opens the list of loops. */
+function ToLoops() {
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  return (
+    <button type="button" onClick={() => void navigate(`/scenes/${String(sceneId)}/wiring${window.location.search}`)} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+      see its remedies
+    </button>
+  );
+}
+
+/** Filled = changes the value here, hollow = no effect here, faded = muted. */
+function Mark({ bead }: { bead: BeadView }) {
+  const came = useValues(before(bead));
+  const went = useValues(after(bead));
+  const changes = bead.on && came.some((value, n) => value !== undefined && value !== went[n]);
+  const colour = tapColour[bead.zone as Tap];
+  const words = !bead.on ? "muted" : !came.length ? "where the value starts" : changes ? "changes the value here" : "no effect here";
+  return (
+    <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
+      <title>{words}</title>
+      <circle cx="10" cy="13" r="8" fill={ink.panel} stroke={colour} strokeWidth="1.5" />
+      {changes && <circle cx="10" cy="13" r="5" fill={colour} />}
+    </svg>
+  );
+}

@@ -1,0 +1,42 @@
+import type { WordsView } from "../state/order";
+import { useAbout } from "../state/order";
+import { useOpenScene } from "../state/openScene";
+import { goTo, usePlayer } from "../state/player";
+import { chooseStep } from "../state/selection";
+import type { Tap } from "../shared/taps";
+import { tapColour } from "../shared/taps";
+import { ink } from "../shared/theme";
+
+/** Over the range, which step decided the channel's value on each frame. */
+export function LastWord({ part, channel }: { part: string; channel: string }) {
+  const query = new URLSearchParams({ part, channel }).toString();
+  const { data } = useAbout<WordsView>("words", `?${query}`);
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
+  const frame = usePlayer((player) => player.frame);
+  const share = (f: number) => `${String((100 * (f - first)) / Math.max(last - first + 1, 1))}%`;
+  return (
+    <div style={{ padding: "0 12px 6px" }}>
+      <div style={{ fontSize: 11, color: ink.quiet, marginBottom: 2 }}>last word</div>
+      <div role="list" aria-label="Last word" style={{ position: "relative", height: 16, border: `1px solid ${ink.line}`, borderRadius: 3, overflow: "hidden", background: "#fff" }}>
+        {data?.words.map((word) => (
+          <button
+            key={word.first}
+            type="button"
+            role="listitem"
+            aria-label={`${word.name} from ${String(word.first)} to ${String(word.last)}`}
+            title={`${word.name} (${word.zone}) decides from ${String(word.first)} to ${String(word.last)}`}
+            onClick={() => {
+              goTo(word.first);
+              chooseStep(word.step);
+            }}
+            style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", position: "absolute", top: 0, height: 16, left: share(word.first), width: share(word.last + 1 - word.first + first), borderLeft: `3px solid ${tapColour[word.zone as Tap]}`, background: "#FCFAF5", fontSize: 10.5, lineHeight: "15px", paddingLeft: 3, overflow: "hidden", whiteSpace: "nowrap" }}
+          >
+            {word.name}
+          </button>
+        ))}
+        <span aria-hidden style={{ position: "absolute", left: share(frame + 0.5), top: 0, bottom: 0, width: 1, background: ink.now }} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,56 @@
+import type { BeadView } from "../api/client";
+import { usePlayer } from "../state/player";
+import { useSamples } from "../state/samples";
+import { chooseChannel, choosePart } from "../state/selection";
+import { shown } from "../shared/format";
+import type { Tap } from "../shared/taps";
+import { tapInk } from "../shared/taps";
+import { usePart } from "../state/openScene";
+
+/** What a step reads: value and tap; a click goes there. */
+export function Reads({ bead }: { bead: BeadView }) {
+  if (!bead.reads.length) return null;
+  return (
+    <ul aria-label="reads" style={{ listStyle: "none", margin: "3px 0 0", padding: 0, fontSize: 11.5 }}>
+      {bead.reads.map((read) => (
+        <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
+          <span style={{ flex: 1 }}><Source read={read} /> {read.quantity !== "lead" && <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span>}</span>
+          <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen node={read.node} /></span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Source({ read }: { read: BeadView["reads"][number] }) {
+  const channel = usePart(read.part)?.channels.some(({ id }) => id === read.quantity);
+  return (
+    <button
+      type="button"
+      title={`Go to ${read.label}`}
+      onClick={(event) => {
+        event.stopPropagation();
+        if (channel) chooseChannel(read.part, read.quantity);
+        else choosePart(read.part);
+      }}
+      style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}
+    >
+      {read.label}
+    </button>
+  );
+}
+
+/** All numbers of what is read, on this frame. */
+function Seen({ node }: { node: string }) {
+  const block = useSamples((samples) => samples.blocks[node]);
+  const first = useSamples((samples) => samples.first);
+  const frame = usePlayer((player) => player.frame);
+  if (!block) return <>—</>;
+  const place = block.frames === 1 ? 0 : Math.min(Math.max(frame - first, 0), block.frames - 1);
+  const row = block.data.slice(place * block.width, (place + 1) * block.width);
+  // Of a whole place the position says most.
+  const told = block.width === 12 ? [row[3], row[7], row[11]] : [...row.slice(0, block.width > 4 ? 3 : 4)];
+  const exactly = told.map((value) => shown(value, "", 6)).join(", ");
+  const title = block.width > 4 ? `its position: ${exactly}` : exactly;
+  return <span title={title}>{told.map((value) => shown(value, "", told.length > 1 ? 2 : 3)).join(", ")}</span>;
+}

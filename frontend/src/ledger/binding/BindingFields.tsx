@@ -1,0 +1,21 @@
+import type { StepView } from "../../api/client";
+import { ink } from "../../shared/theme";
+import { AimFields, ConstraintFields } from "./ConstraintFields";
+import { FollowFields, PathFields, SpaceFields } from "./OtherFields";
+import { isConstraint } from "./settings";
+
+/** The settings of a step that binds whole groups. */
+export function BindingFields({ step, part }: { step: StepView; part: string }) {
+  const { settings } = step;
+  if (settings.kind === "aim") return <AimFields step={step} part={part} settings={settings} />;
+  if (settings.kind === "path") return <PathFields step={step} part={part} settings={settings} />;
+  if (settings.kind === "follow") return <FollowFields step={step} settings={settings} />;
+  if (settings.kind === "space") return <SpaceFields step={step} part={part} settings={settings} />;
+  if (isConstraint(settings)) return <ConstraintFields step={step} part={part} settings={settings} />;
+  return <div style={{ fontSize: 11.5, color: ink.quiet }}>{step.description}</div>;
+}
+
+/** Whether a step has such settings. */
+export function binds(step: StepView | undefined): boolean {
+  return step !== undefined && !("channel" in step.settings);
+}

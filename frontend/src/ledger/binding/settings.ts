@@ -1,0 +1,54 @@
+import type { OneEdit, PartView, StepView } from "../../api/client";
+
+type Settings = StepView["settings"];
+export type Vector = [number, number, number];
+export type ConstraintSettings = Extract<Settings, { read?: unknown }>;
+export type AimSettings = Extract<Settings, { kind?: "aim" }>;
+export type PathSettings = Extract<Settings, { kind?: "path" }>;
+export type FollowSettings = Extract<Settings, { kind?: "follow" }>;
+export type SpaceSettings = Extract<Settings, { kind?: "space" }>;
+export type Target = ConstraintSettings["targets"][number];
+export type BindingKind = (typeof bindingKinds)[number];
+
+/** What can be bound, in the order of the menu; the word says what it carries. */
+export const bindingKinds = ["position", "rotation", "scale", "full", "aim", "path", "follow", "space"] as const;
+
+export const bindingHints: Record<BindingKind, string> = {
+  position: "goes where the targets are",
+  rotation: "turns as the targets turn",
+  scale: "grows as the targets grow",
+  full: "position, rotation and scale together",
+  aim: "an axis looks at the targets",
+  path: "goes along a smooth path by its length",
+  follow: "takes a share of its parent's motion",
+  space: "moves in one of several spaces at a time",
+};
+
+/** Whether a kind of step works on whole groups. */
+export function isConstraint(settings: Settings): settings is ConstraintSettings {
+  return "read" in settings && "targets" in settings;
+}
+
+export function freeStepName(part: PartView, wanted: string): string {
+  const names = new Set(part.steps.map(({ name }) => name));
+  let name = wanted;
+  for (let n = 2; names.has(name); n += 1) name = `${wanted} ${String(n)}`;
+  return name;
+}
+
+/** The edit that binds a part to others. */
+export function bindEdit(part: PartView, kind: BindingKind, targets: string[], keep: number | null, zone: "bound" | "late"): OneEdit {
+  const name = freeStepName(part, kind === "space" ? "spaces" : kind);
+  const followed = targets.map((one) => ({ part: one === "" ? null : one }));
+  if (kind === "path") {
+    return { do: "add step", part: part.id, name, zone, settings: { kind, points: followed } };
+  }
+  if (kind === "follow") {
+    return { do: "add step", part: part.id, name, zone, settings: { kind, takes: ["rotation"] } };
+  }
+  if (kind === "space") {
+    const spaces = ["", ...targets.map((one) => (one === "" ? "0" : one))];
+    return { do: "add step", part: part.id, name, zone, settings: { kind, spaces: spaces.length > 1 ? spaces : ["", "0"] } };
+  }
+  return { do: "bind", part: part.id, name, settings: { kind, targets: followed }, keep, zone };
+}

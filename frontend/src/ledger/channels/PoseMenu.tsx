@@ -1,0 +1,46 @@
+import { App, Button, Dropdown } from "antd";
+
+import { useEdit } from "../../state/useEdit";
+import { useOpenScene } from "../../state/openScene";
+import { useSelection } from "../../state/selection";
+import { poseCommands } from "./poses";
+
+/** What can be done with the pose of the chosen parts: reset, default, copy, paste, rest. */
+export function PoseMenu() {
+  const edit = useEdit();
+  const { message } = App.useApp();
+  const commands = poseCommands(edit, (text) => void message.info(text, 3));
+  const count = useSelection(({ parts }) => parts.length);
+  const posed = useOpenScene(({ parts }) => useSelection.getState().parts.some((id) => parts[id]?.posed));
+  const item = ({ id, name, hint }: (typeof commands)[number]) => ({
+    key: id,
+    label: <span title={hint}>{name}</span>,
+    disabled: id === "clear default pose" && !posed,
+  });
+  const group = (label: string, prefix: string) => ({
+    key: prefix,
+    type: "group" as const,
+    label,
+    children: commands.filter(({ section }) => section === prefix).map(item),
+  });
+  return (
+    <Dropdown
+      trigger={["click"]}
+      menu={{
+        style: { maxHeight: "min(480px, 55vh)", overflowY: "auto" },
+        items: [
+          group("Reset", "reset"),
+          group("Copy and paste", "copy"),
+          group("Default and rest", "rest"),
+        ],
+        onClick: ({ key }) => {
+          commands.find(({ id }) => id === key)?.run();
+        },
+      }}
+    >
+      <Button type="text" size="small" title={`Reset, copy, paste the pose of ${String(count)} chosen part(s)`} style={{ height: 18, fontSize: 11.5 }}>
+        pose…
+      </Button>
+    </Dropdown>
+  );
+}

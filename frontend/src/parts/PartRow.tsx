@@ -1,0 +1,111 @@
+import type { InputRef } from "antd";
+import { Input } from "antd";
+import { useEffect, useRef, useState } from "react";
+
+import type { PartView } from "../api/client";
+import { useEdit } from "../state/useEdit";
+import { useOpenScene, usePart } from "../state/openScene";
+import { usePlayer } from "../state/player";
+import { useShowing } from "../state/showing";
+import { Dot } from "../shared/Dot";
+import { tapInk } from "../shared/taps";
+import { ink } from "../shared/theme";
+import { endRename, useRenaming } from "./renaming";
+
+const roleMark: Record<string, string> = { control: "◎", joint: "▷", helper: "✛", prop: "◇" };
+
+/** A part in the tree: role, name, what writes it, keys on this frame. */
+export function PartRow({ id }: { id: string }) {
+  const part = usePart(id);
+  const renaming = useRenaming(({ part: one }) => one === id);
+  const drawn = useShowing(({ hidden, isolated }) => !hidden.includes(id) && (!isolated || isolated.includes(id)));
+  const colour = useOpenScene(({ header }) => header.sets.find((set) => set.parts?.includes(id)));
+  const looped = useOpenScene(({ header }) => header.looped.includes(id));
+  if (!part) return null;
+  return (
+    <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
+      <span title={part.role} style={{ width: 14, textAlign: "center", color: ink.quiet }}>
+        {roleMark[part.role]}
+      </span>
+      {renaming ? (
+        <NameField part={part} />
+      ) : (
+        <span title={part.name} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
+          {part.name}
+        </span>
+      )}
+      {colour && <span title={`in the set ${colour.name}`} style={{ width: 8, height: 8, borderRadius: 2, background: colour.colour ?? ink.line, border: `1px solid ${ink.line}` }} />}
+      {!drawn && (
+        <button
+          type="button"
+          title="Hidden in this view; click to show"
+          aria-label={`Show ${part.name}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            useShowing.setState(({ hidden }) => ({ hidden: hidden.filter((one) => one !== id) }));
+          }}
+          style={{ all: "unset", cursor: "pointer", color: ink.quiet, fontSize: 11 }}
+        >
+          hidden
+        </button>
+      )}
+      {looped && (
+        <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: "#B5321D", fontSize: 12, fontWeight: 700 }}>⟲</span>
+      )}
+      {part.steps.length > 0 && (
+        <span
+          title={`written by ${part.steps.map((step) => step.name).join(", ")}`}
+          style={{ color: tapInk.driven, fontStyle: "italic", fontSize: 12 }}
+        >
+          ƒ
+        </span>
+      )}
+      <PartDot part={part} />
+    </span>
+  );
+}
+
+function NameField({ part }: { part: PartView }) {
+  const edit = useEdit();
+  const [name, setName] = useState(part.name);
+  const field = useRef<InputRef>(null);
+  // Not autoFocus: the tree around it is not ready for focus while it is being mounted.
+  useEffect(() => {
+    field.current?.focus({ cursor: "all" });
+  }, []);
+  const commit = () => {
+    endRename();
+    if (name !== part.name) void edit({ do: "rename part", part: part.id, name });
+  };
+  return (
+    <Input
+      size="small"
+      ref={field}
+      aria-label={`Name of ${part.name}`}
+      value={name}
+      maxLength={80}
+      style={{ flex: 1, height: 22 }}
+      onChange={(event) => {
+        setName(event.target.value);
+      }}
+      onClick={(event) => {
+        event.stopPropagation();
+      }}
+      onBlur={commit}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Escape") endRename();
+      }}
+    />
+  );
+}
+
+function PartDot({ part }: { part: PartView }) {
+  const curves = part.channels.flatMap((channel) => channel.curve ?? []);
+  const here = usePlayer(({ frame }) =>
+    curves.some((curve) => curve.keys.some((key) => key.frame === frame)),
+  );
+  if (!curves.length) return <span style={{ width: 14 }} />;
+  return <Dot state={here ? "key" : "curve"} label={part.name} />;
+}

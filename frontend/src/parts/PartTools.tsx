@@ -1,0 +1,111 @@
+import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined, PushpinFilled, PushpinOutlined } from "@ant-design/icons";
+import { App, Button, Popconfirm, Space, Tooltip } from "antd";
+import { useState } from "react";
+
+import { reason } from "../api/client";
+import { sendEdits } from "../state/scene";
+import { useEdit } from "../state/useEdit";
+import { useChosenPart, useOpenScene } from "../state/openScene";
+import { choosePart, useSelection } from "../state/selection";
+import { useKeepPlace } from "./keepPlace";
+
+/** Adds, renames, duplicates and deletes parts. */
+export function PartTools({ onRename }: { onRename: (part: string) => void }) {
+  const part = useChosenPart();
+  const add = useAddPart(onRename);
+  const edit = useEdit();
+  const keepPlace = useKeepPlace((state) => state.keepPlace);
+  const duplicate = async () => {
+    const tops = topmost(useSelection.getState().parts);
+    if (await edit(...tops.map((one) => ({ do: "duplicate part" as const, part: one })))) choosePart(newest());
+  };
+  const where = part ? `below ${part.name}` : "at the top";
+  return (
+    <Space size={0}>
+      <Tooltip title={`Add a part ${where}`}>
+        <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(part?.id ?? null)} />
+      </Tooltip>
+      <Tooltip title={keepPlace ? "A part that gets another parent stays where it is in the world, on every frame" : "A part that gets another parent keeps its numbers, and moves"}>
+        <Button
+          type="text"
+          size="small"
+          aria-label="Keep the place under another parent"
+          aria-pressed={keepPlace}
+          icon={keepPlace ? <PushpinFilled /> : <PushpinOutlined />}
+          onClick={() => { useKeepPlace.setState({ keepPlace: !keepPlace }); }}
+        />
+      </Tooltip>
+      <Tooltip title="Rename the chosen part (F2)">
+        <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
+      </Tooltip>
+      <Tooltip title="Duplicate the chosen parts with all below them">
+        <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
+      </Tooltip>
+      <DeleteParts />
+    </Space>
+  );
+}
+
+/** Deletes the chosen parts; asks first, and again where other steps read them. */
+function DeleteParts() {
+  const part = useChosenPart();
+  const chosen = useSelection((selection) => selection.parts);
+  const [readers, setReaders] = useState<string | null>(null);
+  const { message } = App.useApp();
+  const what = chosen.length > 1 ? `${String(chosen.length)} parts` : (part?.name ?? "");
+  const remove = async () => {
+    const { sceneId } = useOpenScene.getState();
+    try {
+      await sendEdits(sceneId, [{ do: "remove parts", parts: chosen, readers: readers !== null }]);
+      setReaders(null);
+      choosePart(part?.parent ?? null);
+    } catch (error) {
+      const found = /it is read by (.*); change or delete/.exec(reason(error));
+      if (found?.[1] && readers === null) setReaders(found[1]);
+      else void message.error(reason(error), 6);
+    }
+  };
+  return (
+    <Popconfirm
+      title={readers ? "Other steps read it" : `Delete ${what} and all below?`}
+      description={<div style={{ maxWidth: 280 }}>{readers ? `${readers}. A step with other targets lets go of it; all others are deleted too.` : "Undo brings it back."}</div>}
+      okText={readers ? "Delete with these steps" : "Delete"}
+      onConfirm={remove}
+      onCancel={() => { setReaders(null); }}
+      disabled={!part}
+      {...(readers ? { open: true } : {})}
+    >
+      <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen parts with all below them" disabled={!part} icon={<DeleteOutlined />} />
+    </Popconfirm>
+  );
+}
+
+/** Adds a part with a free name, chooses it, and lets its name be typed. */
+export function useAddPart(onRename: (part: string) => void) {
+  const edit = useEdit();
+  return async (parent: string | null) => {
+    const names = new Set(Object.values(useOpenScene.getState().parts).map(({ name }) => name));
+    let number = names.size + 1;
+    while (names.has(`part ${String(number)}`)) number += 1;
+    const name = `part ${String(number)}`;
+    const shape = { kind: "box" as const, size: [0.4, 0.4, 0.4] as [number, number, number] };
+    if (!(await edit({ do: "add part", name, parent, shape }))) return;
+    const id = newest();
+    choosePart(id);
+    if (id) onRename(id);
+  };
+}
+
+/** Those of some parts that lie below none of the others. */
+export function topmost(chosen: string[]): string[] {
+  const { parts } = useOpenScene.getState();
+  const below = (id: string | null | undefined): boolean => (id ? chosen.includes(id) || below(parts[id]?.parent) : false);
+  return chosen.filter((id) => !below(parts[id]?.parent));
+}
+
+/** The part that was added last: the one with the highest number. */
+function newest(): string | null {
+  const ids = Object.keys(useOpenScene.getState().parts);
+  const number = (id: string) => Number(/\d+$/.exec(id)?.[0] ?? 0);
+  return ids.reduce<string | null>((best, id) => (best && number(best) > number(id) ? best : id), null);
+}

@@ -1,0 +1,42 @@
+import { useState } from "react";
+
+import type { Key, OneEdit } from "../api/client";
+import type { Scales } from "../shared/scales";
+import { feed } from "../state/samples";
+import { useEdit } from "../state/useEdit";
+import type { Drag, Hands } from "../time/curves/useKeyDrag";
+import { tangentTo } from "../time/curves/useKeyDrag";
+
+/** Stops of a row, and their handles, that are dragged: tried while they move, stored where they are
+ * let go. A stop moves up and down only. */
+export function useRowDrag(row: string, scales: Scales, choose: (stop: number) => void): Hands & { drag: Drag | null } {
+  const edit = useEdit();
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    choose(key.frame);
+    setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
+  };
+  const move = (event: React.PointerEvent<SVGElement>) => {
+    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+    if (!drag || !box) return;
+    const value = Number(scales.y.invert(event.clientY - box.top).toPrecision(4));
+    const frame = drag.what === "key" ? drag.frame : scales.x.invert(event.clientX - box.left);
+    const moved = { ...drag, frame, value, moved: true };
+    setDrag(moved);
+    feed.tryOut([editOf(moved, row)]);
+  };
+  const end = () => {
+    if (drag?.moved) void edit(editOf(drag, row));
+    setDrag(null);
+  };
+  return { drag, begin, move, end };
+}
+
+function editOf(now: Drag, row: string): OneEdit {
+  if (now.what === "key") return { do: "put cells", cells: [{ row, stop: now.key.frame, value: now.value }] };
+  const bent = now.what === "left" ? { left: tangentTo(now) } : { right: tangentTo(now) };
+  const kept = now.key.mode === "broken" ? ("broken" as const) : ("joined" as const);
+  return { do: "shape rows", rows: [row], changes: [{ frame: now.key.frame, mode: kept, ...bent }] };
+}

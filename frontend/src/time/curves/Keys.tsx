@@ -1,0 +1,79 @@
+import type { Curve, Key } from "../../api/client";
+import type { Scales } from "../../shared/scales";
+import { ink } from "../../shared/theme";
+import { Handles } from "./Handles";
+import { useKeyDrag } from "./useKeyDrag";
+import type { KeyDrag } from "./useKeyDrag";
+
+interface Props {
+  part: string;
+  /** The channel, or its curve on a layer. */
+  channel: string;
+  curve: Curve;
+  scales: Scales;
+  onDragging: (busy: boolean) => void;
+}
+
+/** The keys in the plane: click to choose, Shift adds, drag moves all that are chosen; handles of
+ * a chosen key bend. */
+export function Keys({ part, channel, curve, scales, onDragging }: Props) {
+  const dragged = useKeyDrag({ part, channel }, scales, onDragging);
+  return (
+    <g>
+      {curve.keys.map((key) => (
+        <OneKey key={key.frame} curve={curve} keyOf={key} scales={scales} dragged={dragged} />
+      ))}
+    </g>
+  );
+}
+
+interface OneKeyProps {
+  curve: Curve;
+  keyOf: Key;
+  scales: Scales;
+  dragged: KeyDrag;
+}
+
+/** A key where it is, or where it is being dragged to, with its handles when it is chosen. */
+function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
+  const { drag, chosen } = dragged;
+  const held = drag?.key.frame === key.frame ? drag : null;
+  const isChosen = chosen.includes(key.frame);
+  const carried = drag?.what === "key" && drag.moved && (held !== null || isChosen);
+  const seen = carried
+    ? { frame: key.frame + drag.frame - drag.key.frame, value: key.value + drag.value - drag.key.value }
+    : key;
+  return (
+    <g>
+      {isChosen && !carried && (
+        <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={dragged} />
+      )}
+      <circle
+        role="button"
+        aria-label={`key at frame ${String(seen.frame)}, value ${String(seen.value)}`}
+        aria-pressed={isChosen}
+        data-frame={seen.frame}
+        cx={scales.x(seen.frame)}
+        cy={scales.y(seen.value)}
+        r={isChosen ? 5.5 : 4.5}
+        fill={isChosen ? ink.ink : "#fff"}
+        stroke={isChosen ? "#fff" : "#5B666F"}
+        strokeWidth="1.6"
+        style={{ cursor: "move" }}
+        onPointerDown={(event) => {
+          dragged.begin("key", key, event);
+        }}
+        onPointerMove={dragged.move}
+        onPointerUp={dragged.end}
+        onPointerCancel={dragged.end}
+      >
+        <title>{`frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
+      </circle>
+      {held?.what === "key" && held.moved && (
+        <text x={scales.x(seen.frame) + 9} y={scales.y(seen.value) - 9} fontSize="11" fontFamily="IBM Plex Mono" fill={ink.ink}>
+          {`${String(Number(seen.frame.toFixed(2)))}, ${String(seen.value)}`}
+        </text>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,61 @@
+import { useState } from "react";
+
+import type { Curve } from "../../api/client";
+import { addKeys, chooseKeys } from "../../state/selection";
+import { ink } from "../../shared/theme";
+import type { Scales } from "../../shared/scales";
+
+interface Box {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+  add: boolean;
+}
+
+/** Dragging on the empty plane chooses the keys in a box; a click chooses none. */
+export function useBox(part: string, channel: string, curve: Curve | null, { x, y }: Scales) {
+  const [box, setBox] = useState<Box | null>(null);
+  const placeOf = (event: React.PointerEvent<SVGSVGElement>) => {
+    const frame = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - frame.left, event.clientY - frame.top] as const;
+  };
+  const handlers = {
+    onPointerDown: (event: React.PointerEvent<SVGSVGElement>) => {
+      if (event.button !== 0 || event.target !== event.currentTarget) return;
+      const [px, py] = placeOf(event);
+      event.currentTarget.setPointerCapture(event.pointerId);
+      setBox({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
+    },
+    onPointerMove: (event: React.PointerEvent<SVGSVGElement>) => {
+      if (!box) return;
+      const [px, py] = placeOf(event);
+      setBox({ ...box, x1: px, y1: py });
+    },
+    onPointerUp: () => {
+      if (!box) return;
+      setBox(null);
+      const within = (at: number, a: number, b: number) => at >= Math.min(a, b) && at <= Math.max(a, b);
+      const frames = (curve?.keys ?? [])
+        .filter((key) => within(x(key.frame), box.x0, box.x1) && within(y(key.value), box.y0, box.y1))
+        .map((key) => key.frame);
+      const picks = [{ part, channel, frames }];
+      if (box.add) addKeys(picks);
+      else chooseKeys(picks);
+    },
+  };
+  const drawn = box && (
+    <rect
+      x={Math.min(box.x0, box.x1)}
+      y={Math.min(box.y0, box.y1)}
+      width={Math.abs(box.x1 - box.x0)}
+      height={Math.abs(box.y1 - box.y0)}
+      fill={ink.ink}
+      fillOpacity="0.08"
+      stroke={ink.ink}
+      strokeDasharray="3 2"
+      pointerEvents="none"
+    />
+  );
+  return { handlers, drawn };
+}

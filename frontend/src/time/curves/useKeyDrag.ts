@@ -1,0 +1,115 @@
+import { useState } from "react";
+
+import type { Key, OneEdit, Tangent } from "../../api/client";
+import { feed } from "../../state/samples";
+import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
+import { useEdit } from "../../state/useEdit";
+import type { Scales } from "../../shared/scales";
+import { movedPicks } from "../keys/keyCommands";
+
+export interface Drag {
+  what: "key" | "left" | "right";
+  key: Key;
+  frame: number;
+  value: number;
+  moved: boolean;
+}
+
+/** What a pointer does to keys and handles. */
+export interface Hands {
+  begin: (what: Drag["what"], key: Key, event: React.PointerEvent) => void;
+  move: (event: React.PointerEvent<SVGElement>) => void;
+  end: () => void;
+}
+
+export interface KeyDrag extends Hands {
+  drag: Drag | null;
+  /** The frames of the chosen keys of this curve. */
+  chosen: number[];
+}
+
+/** Keys and handles that are dragged: tried while they move, stored where they are let go. */
+export function useKeyDrag(
+  where: { part: string; channel: string },
+  scales: Scales,
+  onDragging: (busy: boolean) => void,
+): KeyDrag {
+  const edit = useEdit();
+  const chosen = useChosenFrames(where.part, where.channel);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const only = (frame: number) => [{ ...where, frames: [frame] }];
+
+  const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    if (event.shiftKey && what === "key") {
+      addKeys(only(key.frame));
+      return;
+    }
+    event.currentTarget.setPointerCapture(event.pointerId);
+    if (!chosen.includes(key.frame)) chooseKeys(only(key.frame));
+    setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
+    onDragging(true);
+  };
+  const move = (event: React.PointerEvent<SVGElement>) => {
+    if (!drag) return;
+    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+    if (!box) return;
+    const at = scales.x.invert(event.clientX - box.left);
+    const value = scales.y.invert(event.clientY - box.top);
+    const frame = drag.what === "key" && !event.altKey ? Math.round(at) : at;
+    const moved = { ...drag, frame, value: rounded(value, scales), moved: true };
+    setDrag(moved);
+    feed.tryOut([editOf(moved, where)]);
+  };
+  const end = () => {
+    const now = drag;
+    setDrag(null);
+    onDragging(false);
+    if (!now) return;
+    if (!now.moved) {
+      if (now.what === "key") chooseKeys(only(now.key.frame));
+      return;
+    }
+    const before = useSelection.getState().keys;
+    const made = editOf(now, where);
+    if (now.what === "key") chooseKeys(movedPicks(before, now.frame - now.key.frame));
+    void edit(made).then((stored) => {
+      if (!stored) chooseKeys(before);
+    });
+  };
+  return { drag, chosen, begin, move, end };
+}
+
+/** The edit that a drag comes to so far: of all chosen keys, or of one handle. */
+function editOf(now: Drag, where: { part: string; channel: string }): OneEdit {
+  const { frame } = now.key;
+  if (now.what === "key") {
+    const { keys } = useSelection.getState();
+    const picks = keys.length ? keys : [{ ...where, frames: [frame] }];
+    const single = picks.length === 1 && picks[0]?.frames.length === 1;
+    if (single) {
+      return { do: "change keys", ...where, changes: [{ frame, to_frame: now.frame, value: now.value }] };
+    }
+    return { do: "move keys", picks, frames: now.frame - frame, value: now.value - now.key.value };
+  }
+  const tangent = tangentTo(now);
+  const mode = now.key.mode === "broken" ? "broken" : "joined";
+  const bent = now.what === "left" ? { left: tangent } : { right: tangent };
+  return { do: "change keys", ...where, changes: [{ frame, mode, ...bent }] };
+}
+
+/** The tangent that reaches where a handle was dragged. */
+export function tangentTo(drag: Drag): Tangent {
+  const sign = drag.what === "left" ? -1 : 1;
+  const frames = Math.max((drag.frame - drag.key.frame) * sign, 1e-3);
+  const value = (drag.value - drag.key.value) * sign;
+  return { angle: (Math.atan2(value, frames) * 180) / Math.PI, length: Math.hypot(frames, value) };
+}
+
+/** As many digits as a pixel can mean. */
+function rounded(value: number, { y }: Scales) {
+  const pixel = Math.abs(y.invert(0) - y.invert(1));
+  const digits = Math.min(Math.max(Math.ceil(-Math.log10(pixel)), 0), 8);
+  return Number(value.toFixed(digits));
+}

@@ -1,0 +1,77 @@
+import { Input, Space, Tooltip } from "antd";
+import { useState } from "react";
+
+import type { OneEdit } from "../../api/client";
+import { useEdit } from "../../state/useEdit";
+import type { KeyPick } from "../../state/selection";
+import { chooseKeys } from "../../state/selection";
+import { ink } from "../../shared/theme";
+import { movedPicks } from "./keyCommands";
+
+const change = /^\s*([-+*/]=|[+*/])?\s*(-?\d+(?:[.,]\d+)?)\s*$/;
+
+/** Several chosen keys in numbers: `+5` and `*2` change them, a number brings them there. */
+export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number }) {
+  const edit = useEdit();
+  const first = Math.min(...picks.flatMap(({ frames }) => frames));
+  const onFrames = async (sign: string, number: number) => {
+    const shift = sign === "+" ? number : sign === "-" ? -number : number - first;
+    if (sign === "*" || sign === "/") {
+      const factor = sign === "*" ? number : 1 / number;
+      if (await edit({ do: "scale time", picks, about: first, factor })) chooseKeys([]);
+    } else if (await edit({ do: "move keys", picks, frames: shift })) {
+      chooseKeys(movedPicks(picks, shift));
+    }
+  };
+  const onValues = async (sign: string, number: number) => {
+    const scaled = (factor: number, value: number): OneEdit => ({ do: "scale values", picks, factor, about: "value", value });
+    if (sign === "+" || sign === "-") {
+      await edit({ do: "move keys", picks, value: sign === "+" ? number : -number });
+    } else if (sign) await edit(scaled(sign === "*" ? number : 1 / number, 0));
+    else await edit(scaled(0, number));
+  };
+  return (
+    <Space size={5}>
+      <strong>{count} keys</strong>
+      <Changes key={`frames ${String(first)}`} label="Frames of the keys" word="frames" start={`from ${String(first)}`} onChange={onFrames} />
+      <Changes label="Values of the keys" word="values" start="" onChange={onValues} />
+    </Space>
+  );
+}
+
+interface ChangesProps {
+  label: string;
+  word: string;
+  start: string;
+  onChange: (sign: string, number: number) => Promise<void>;
+}
+
+function Changes({ label, word, start, onChange }: ChangesProps) {
+  const [text, setText] = useState("");
+  const found = change.exec(text);
+  const wrong = text.trim() !== "" && !found;
+  return (
+    <>
+      <span style={{ color: ink.quiet }}>{word}</span>
+      <Tooltip title="+5 adds, *2 multiplies, -=5 takes away; a number brings them there">
+        <Input
+          size="small"
+          className="mono"
+          aria-label={label}
+          aria-invalid={wrong}
+          status={wrong ? "error" : ""}
+          placeholder={start || "+5  *2"}
+          style={{ width: 62 }}
+          value={text}
+          onChange={(event) => { setText(event.target.value); }}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key !== "Enter" || !found) return;
+            setText("");
+            void onChange((found[1] ?? "").charAt(0), Number((found[2] ?? "").replace(",", ".")));
+          }}
+        />
+      </Tooltip>
+    </>
+  );
+}

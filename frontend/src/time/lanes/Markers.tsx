@@ -1,0 +1,50 @@
+import { Button, Input, Popover, Space } from "antd";
+import type { ScaleLinear } from "d3-scale";
+import { useState } from "react";
+
+import type { Marker } from "../../api/client";
+import { useEdit } from "../../state/useEdit";
+import { useOpenScene } from "../../state/openScene";
+import { goTo, usePlayer } from "../../state/player";
+import { typed } from "../../shared/arithmetic";
+import { ink } from "../../shared/theme";
+
+/** Labels on frames; a click goes there, and lets the marker be changed. */
+export function Markers({ x, width }: { x: ScaleLinear<number, number>; width: number }) {
+  const markers = useOpenScene((scene) => scene.header.markers);
+  const [low = 0, high = width] = x.range();
+  if (!markers.length) return null;
+  return (
+    <div style={{ position: "relative", height: 18, overflow: "hidden" }} aria-label="Markers" role="list">
+      {markers.filter(({ frame }) => x(frame) >= low && x(frame) <= high).map((marker) => (
+        <Popover key={marker.id} trigger="click" destroyOnHidden title="Marker" content={<MarkerForm marker={marker} />}>
+          <button
+            type="button"
+            role="listitem"
+            title={`${marker.label}, frame ${String(marker.frame)}`}
+            onClick={() => { goTo(marker.frame); }}
+            style={{ all: "unset", position: "absolute", left: x(marker.frame) - 5, cursor: "pointer", fontSize: 11, whiteSpace: "nowrap", color: ink.ink }}
+          >
+            <span style={{ color: "#865A0A" }}>▾</span> {marker.label}
+          </button>
+        </Popover>
+      ))}
+    </div>
+  );
+}
+
+/** Label and frame of a marker; without one, of a new marker on the playhead. */
+export function MarkerForm({ marker }: { marker?: Marker }) {
+  const edit = useEdit();
+  const [text, setText] = useState(marker?.label ?? "");
+  const [frame, setFrame] = useState(() => String(marker?.frame ?? usePlayer.getState().frame));
+  const put = () => void edit({ do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
+  return (
+    <Space size={6} onKeyDown={(event) => { event.stopPropagation(); }}>
+      <Input size="small" aria-label="Label of the marker" placeholder="label" maxLength={80} style={{ width: 150 }} value={text} onChange={(event) => { setText(event.target.value); }} onPressEnter={put} />
+      <Input size="small" className="mono" aria-label="Frame of the marker" style={{ width: 60 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} onPressEnter={put} />
+      <Button size="small" type="primary" disabled={!text.trim()} onClick={put}>{marker ? "Change" : "Add"}</Button>
+      {marker && <Button size="small" onClick={() => void edit({ do: "remove marker", id: marker.id })}>Delete</Button>}
+    </Space>
+  );
+}

@@ -1,0 +1,163 @@
+import { Popover } from "antd";
+import type { ScaleLinear } from "d3-scale";
+import { useState } from "react";
+
+import type { HandoverView, LanesView, LaneView } from "../../state/order";
+import { useAbout } from "../../state/order";
+import type { OneEdit } from "../../api/client";
+import { useEdit } from "../../state/useEdit";
+import { goTo, usePlayer } from "../../state/player";
+import { feed } from "../../state/samples";
+import { chooseChannel } from "../../state/selection";
+import { ink } from "../../shared/theme";
+import { margin } from "../../shared/scales";
+import { HandoverMenu, StripMenu } from "./menus";
+
+const height = 22;
+const paper = ["#E4DFD2", "#D3E2C6", "#EFDDB5", "#D2E3EA", "#E9D3E0", "#D9D5EC", "#E9D2C4", "#CFE5DF"];
+
+/** Whether a lane is of one of these parts. */
+export function laneOf(lane: LaneView, parts: string[]): boolean {
+  return parts.includes(lane.part) || (lane.kind === "lead" && lane.keys.some((key) => parts.includes(key)));
+}
+
+export function useLanes(): LaneView[] {
+  return useAbout<LanesView>("lanes").data?.lanes ?? [];
+}
+
+/** In which space a part moves when, or who leads when: strips with names, changes as dots. */
+export function SpaceLanes({ lanes, x, width }: { lanes: LaneView[]; x: ScaleLinear<number, number>; width: number }) {
+  return (
+    <>
+      {lanes.map((lane) => <Lane key={`${lane.id}/${lane.channel}`} lane={lane} x={x} width={width} />)}
+    </>
+  );
+}
+
+/** A change that is being dragged, and to which frame. */
+interface Drag {
+  from: number;
+  to: number;
+}
+
+/** From where to where a strip reaches while one of its ends is dragged. */
+function stretch({ first, last }: LaneView["strips"][number], drag: Drag | null): [number, number] {
+  if (!drag) return [first, last];
+  return [first === drag.from ? drag.to : first, last === drag.from - 1 ? drag.to - 1 : last];
+}
+
+function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, number>; width: number }) {
+  const [low = 0, high = width] = x.range();
+  const inside = (px: number) => Math.min(Math.max(px, low), high);
+  const kind = lane.kind === "space" ? "Space lane" : "Lead lane";
+  const [drag, setDrag] = useState<Drag | null>(null);
+  return (
+    <div role="group" aria-label={`${kind} of ${lane.name}`} style={{ position: "relative", height, userSelect: "none" }}>
+      <button
+        type="button"
+        title={`${lane.name}: choose its channel`}
+        onClick={() => { chooseChannel(lane.part, lane.channel); }}
+        style={{ all: "unset", cursor: "pointer", position: "absolute", left: 12, width: margin.left - 18, fontSize: 11, lineHeight: `${String(height)}px`, color: ink.quiet, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+      >
+        {lane.name}
+      </button>
+      {lane.strips.map((strip, n) => {
+        const [first, last] = stretch(strip, drag);
+        const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
+        if (right - left < 1) return null;
+        return (
+          <Popover key={strip.first} trigger="click" destroyOnHidden content={<StripMenu lane={lane} choice={strip.choice} />}>
+            <div
+              role="button"
+              tabIndex={0}
+              aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
+              onPointerDown={(event) => { goTo(Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)))); }}
+              style={{ position: "absolute", left, width: right - left, top: 2, height: height - 4, background: paper[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(height - 6)}px`, paddingLeft: 8, overflow: "hidden", whiteSpace: "nowrap", cursor: "pointer" }}
+            >
+              {strip.name}
+            </div>
+          </Popover>
+        );
+      })}
+      {changesOf(lane).map((change) => <Change key={change.frame} lane={lane} change={change} x={x} drag={drag} onDrag={setDrag} />)}
+      <Now x={x} />
+    </div>
+  );
+}
+
+/** The changes of a lane: handovers with how far they jump, or just where a lead changes. */
+function changesOf(lane: LaneView): HandoverView[] {
+  if (lane.kind === "space") return lane.handovers;
+  return lane.strips.slice(1).map((strip, n) => ({
+    frame: strip.first,
+    source: lane.strips[n]?.name ?? "",
+    target: strip.name,
+    kept: true,
+    blend: 0,
+    metres: 0,
+    degrees: 0,
+    jumps: false,
+  }));
+}
+
+interface ChangeProps {
+  lane: LaneView;
+  change: HandoverView;
+  x: ScaleLinear<number, number>;
+  drag: Drag | null;
+  onDrag: (drag: Drag | null) => void;
+}
+
+/** A dot at a change: drag it to another frame and see what that does, click it for what can be
+ * done. */
+function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
+  const edit = useEdit();
+  const [open, setOpen] = useState(false);
+  const [moved, setMoved] = useState(false);
+  const frameAt = (event: React.PointerEvent) =>
+    Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)));
+  const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${change.metres.toFixed(3)} m, ${change.degrees.toFixed(1)}°` : ""}`;
+  const to = drag?.from === change.frame ? drag.to : null;
+  const at = x(to ?? change.frame);
+  const [low = 0, high = at] = x.range();
+  if (at < low - 6 || at > high + 6) return null;
+  return (
+    <Popover open={open} onOpenChange={(next) => { if (!moved) setOpen(next); }} trigger="click" destroyOnHidden title={words} content={<HandoverMenu lane={lane} change={change} onDone={() => { setOpen(false); }} />}>
+      <button
+        type="button"
+        aria-label={`Handover ${words}`}
+        title={words}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          onDrag({ from: change.frame, to: change.frame });
+          setMoved(false);
+        }}
+        onPointerMove={(event) => {
+          const next = frameAt(event);
+          if (to === null || next === to) return;
+          setMoved(true);
+          onDrag({ from: change.frame, to: next });
+          feed.tryOut(next === change.frame ? [] : [moveEdit(lane, change.frame, next)]);
+        }}
+        onPointerUp={() => {
+          onDrag(null);
+          if (to === null || to === change.frame) feed.tryOut([]);
+          else void edit(moveEdit(lane, change.frame, to));
+        }}
+        style={{ all: "unset", position: "absolute", left: at - 6, top: height / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.now : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: "#B5321D", fontWeight: 700 }}
+      >
+        {change.jumps ? "!" : ""}
+      </button>
+    </Popover>
+  );
+}
+
+function moveEdit(lane: LaneView, frame: number, to: number): OneEdit {
+  if (lane.kind === "space") return { do: "move handover", step: lane.id, frame, to };
+  return { do: "move keys", picks: [{ part: lane.part, channel: lane.channel, frames: [frame] }], frames: to - frame };
+}
+
+function Now({ x }: { x: ScaleLinear<number, number> }) {
+  const frame = usePlayer((player) => player.frame);
+  return <span aria-hidden style={{ position: "absolute", left: x(frame), top: 0, bottom: 0, width: 1, background: ink.ink, pointerEvents: "none" }} />;
+}

@@ -1,0 +1,91 @@
+import { Button, InputNumber, Segmented, Space } from "antd";
+import { useState } from "react";
+
+import type { HandoverView, LaneView } from "../../state/order";
+import { useEdit } from "../../state/useEdit";
+import { usePlayer } from "../../state/player";
+import { ink } from "../../shared/theme";
+
+type Keep = "offset" | "keys" | "jump";
+const keepHints: Record<Keep, string> = {
+  offset: "stays where it is, by an offset kept at the handover",
+  keys: "stays where it is, by keys on this frame and the one before",
+  jump: "goes to where its channels put it in the new space",
+};
+
+/** What can follow on the playhead's frame: another space, or another lead. */
+export function StripMenu({ lane, choice }: { lane: LaneView; choice: number }) {
+  const edit = useEdit();
+  const frame = usePlayer((player) => player.frame);
+  const [keep, setKeep] = useState<Keep>("offset");
+  const [blend, setBlend] = useState(0);
+  const [leads, setLeads] = useState<"both" | "only this">("both");
+  const hand = (n: number) => {
+    const key = lane.keys[n] ?? "";
+    if (lane.kind === "space") {
+      void edit({ do: "switch space", step: lane.id, frame, space: key, keep, blend });
+      return;
+    }
+    const which = lane.channel.endsWith(".position") ? "position" : "rotation";
+    const both: ("position" | "rotation")[] = leads === "both" ? ["position", "rotation"] : [which];
+    void edit({ do: "key lead", id: lane.id, frame, part: key || null, leads: both });
+  };
+  return (
+    <div style={{ display: "grid", gap: 7, maxWidth: 290 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+      <span>{lane.kind === "space" ? `Hand over at ${String(frame)} to` : `From ${String(frame)} on leads`}</span>
+      <Space size={4} wrap>
+        {lane.choices.map((name, n) => (
+          <Button key={name} size="small" disabled={n === choice && lane.kind === "space"} onClick={() => { hand(n); }}>{name}</Button>
+        ))}
+      </Space>
+      {lane.kind === "space" ? (
+        <>
+          <Segmented<Keep> size="small" aria-label="How the place is kept" value={keep} options={["offset", "keys", "jump"]} onChange={setKeep} />
+          <span style={{ color: ink.quiet, fontSize: 12 }}>{keepHints[keep]}</span>
+          <span>blend over <InputNumber size="small" aria-label="Frames of the blend" min={0} max={500} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} /> frames</span>
+        </>
+      ) : (
+        <Segmented<"both" | "only this"> size="small" aria-label="Which lead" value={leads} options={["both", "only this"]} onChange={setLeads} />
+      )}
+    </div>
+  );
+}
+
+/** What can be done with a handover. */
+export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change: HandoverView; onDone: () => void }) {
+  const edit = useEdit();
+  const done = (stored: boolean) => { if (stored) onDone(); };
+  const remove = () => {
+    if (lane.kind === "space") void edit({ do: "remove handover", step: lane.id, frame: change.frame }).then(done);
+    else void edit({ do: "delete keys", picks: [{ part: lane.part, channel: lane.channel, frames: [change.frame] }] }).then(done);
+  };
+  const [blend, setBlend] = useState(change.blend);
+  const blendOver = () => {
+    const strip = lane.strips.find(({ first, last }) => first <= change.frame && change.frame <= last);
+    const space = strip && lane.keys[strip.choice];
+    if (space !== undefined && blend !== change.blend) void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend });
+  };
+  const jumping = lane.handovers.filter(({ jumps }) => jumps);
+  return (
+    <div style={{ display: "grid", gap: 7, maxWidth: 280 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+      {lane.kind === "space" && (
+        <span style={{ fontSize: 12, color: change.jumps ? "#B5321D" : ink.quiet }}>
+          {change.jumps
+            ? `It jumps by ${change.metres.toFixed(4)} m and ${change.degrees.toFixed(2)}°: something moved since.`
+            : change.blend
+              ? `Blends over ${String(change.blend)} frames.`
+              : "The place is kept."}
+        </span>
+      )}
+      <Space size={5} wrap>
+        {change.jumps && <Button size="small" type="primary" onClick={() => void edit({ do: "keep places", step: lane.id, frames: [change.frame] }).then(done)}>Keep the place again</Button>}
+        {jumping.length > 1 && <Button size="small" onClick={() => void edit({ do: "keep places", step: lane.id }).then(done)}>All {jumping.length} that jump</Button>}
+        <Button size="small" onClick={remove}>Delete</Button>
+      </Space>
+      {lane.kind === "space" && (
+        <span>blend over <InputNumber size="small" aria-label="Frames of its blend" min={0} max={500} precision={0} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} onBlur={blendOver} onPressEnter={blendOver} /> frames</span>
+      )}
+      <span style={{ color: ink.quiet, fontSize: 12 }}>Drag the dot to another frame.</span>
+    </div>
+  );
+}

@@ -1,0 +1,85 @@
+import { useState } from "react";
+import type { Camera } from "three";
+import { Matrix4, Vector3 } from "three";
+
+import { useOpenScene } from "../state/openScene";
+import { useSamples } from "../state/samples";
+import { chooseParts, useSelection } from "../state/selection";
+import { isDrawn, useShowing } from "../state/showing";
+import { ink } from "../shared/theme";
+import { isSeen, matrixAt, worldName } from "./world";
+
+interface Props {
+  camera: () => Camera | null;
+  onDone: () => void;
+}
+
+/** Over the view while parts are chosen by a box: those whose middle lies in it. */
+export function BoxSelect({ camera, onDone }: Props) {
+  const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+  const placeOf = (event: React.PointerEvent<HTMLDivElement>) => {
+    const frame = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - frame.left, event.clientY - frame.top] as const;
+  };
+  const choose = (event: React.PointerEvent<HTMLDivElement>) => {
+    const by = camera();
+    if (!box || !by) return;
+    const { width, height } = event.currentTarget.getBoundingClientRect();
+    const found = partsIn(by, width, height, box);
+    chooseParts(event.shiftKey ? [...new Set([...useSelection.getState().parts, ...found])] : found);
+  };
+  return (
+    <div
+      aria-label="Drag a box over parts"
+      style={{ position: "absolute", inset: 0, cursor: "crosshair", touchAction: "none" }}
+      onPointerDown={(event) => {
+        const [x, y] = placeOf(event);
+        event.currentTarget.setPointerCapture(event.pointerId);
+        setBox({ x0: x, y0: y, x1: x, y1: y });
+      }}
+      onPointerMove={(event) => {
+        const [x1, y1] = placeOf(event);
+        setBox((now) => (now ? { ...now, x1, y1 } : null));
+      }}
+      onPointerUp={(event) => {
+        choose(event);
+        setBox(null);
+        onDone();
+      }}
+    >
+      {box && (
+        <div
+          style={{
+            position: "absolute",
+            left: Math.min(box.x0, box.x1),
+            top: Math.min(box.y0, box.y1),
+            width: Math.abs(box.x1 - box.x0),
+            height: Math.abs(box.y1 - box.y0),
+            border: `1px dashed ${ink.ink}`,
+            background: "rgb(30 43 51 / 8%)",
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function partsIn(
+  camera: Camera,
+  width: number,
+  height: number,
+  box: { x0: number; y0: number; x1: number; y1: number },
+): string[] {
+  const { order, parts } = useOpenScene.getState();
+  const { blocks } = useSamples.getState();
+  const showing = useShowing.getState();
+  const within = (at: number, a: number, b: number) => at >= Math.min(a, b) && at <= Math.max(a, b);
+  return order.filter((id) => {
+    const part = parts[id];
+    const matrix = matrixAt(blocks[worldName(id)], new Matrix4());
+    if (!part || !matrix || !isDrawn(showing, part) || !isSeen(id)) return false;
+    const middle = new Vector3(...(part.shape.offset ?? [0, 0, 0])).applyMatrix4(matrix).project(camera);
+    const [px, py] = [((middle.x + 1) / 2) * width, ((1 - middle.y) / 2) * height];
+    return middle.z < 1 && within(px, box.x0, box.x1) && within(py, box.y0, box.y1);
+  });
+}

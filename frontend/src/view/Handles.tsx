@@ -1,0 +1,100 @@
+import { TransformControls } from "@react-three/drei";
+import { useFrame, useThree } from "@react-three/fiber";
+import { useMemo, useRef, useState } from "react";
+import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
+
+import { useEdit } from "../state/useEdit";
+import { leadEdits } from "../state/leading";
+import { useOpenScene, usePart } from "../state/openScene";
+import { feed, useSamples } from "../state/samples";
+import { useSelection } from "../state/selection";
+import type { HandleAxes } from "../state/showing";
+import { useShowing } from "../state/showing";
+import type { Place, Vector } from "./place";
+import { givePlace, placeEdit } from "./place";
+import { matrixAt, worldName } from "./world";
+
+
+/** Handles on the part chosen last: dragging shows what it does, letting go saves it. */
+export function Handles() {
+  const { tool, axes, snap } = useShowing();
+  const edit = useEdit();
+  const part = usePart(useSelection((selection) => selection.part));
+  const invalidate = useThree((three) => three.invalidate);
+  const [proxy] = useState(() => new Object3D());
+  const start = useRef({ at: new Vector3(), turn: new Quaternion(), busy: false });
+  const modes = { move: "translate", turn: "rotate", scale: "scale" } as const;
+  const used = useMemo(() => new Matrix4(), []);
+
+  useFrame(() => {
+    if (!part || start.current.busy) return;
+    placeProxy(proxy, part.id, part.parent, axes, used);
+  });
+  if (!part || tool === "none" || !useOpenScene.getState().parts[part.id]) return null;
+
+  const change = (): Place | null => {
+    const back = start.current.turn.clone().invert();
+    if (tool === "move") {
+      const way = proxy.position.clone().sub(start.current.at).applyQuaternion(back);
+      return way.lengthSq() ? placeEdit({ move: rounded(way, 6) }) : null;
+    }
+    if (tool === "scale") return placeEdit({ size: rounded(proxy.scale, 5) });
+    const turn = back.multiply(proxy.quaternion);
+    if (turn.w < 0) turn.set(-turn.x, -turn.y, -turn.z, -turn.w);
+    const half = Math.acos(Math.min(turn.w, 1));
+    if (half < 1e-7) return null;
+    const axis = new Vector3(turn.x, turn.y, turn.z).normalize();
+    return placeEdit({ turn: rounded(axis.multiplyScalar((half * 360) / Math.PI), 4) });
+  };
+  return (
+    <>
+      <primitive object={proxy} />
+      <TransformControls
+        object={proxy}
+        mode={modes[tool]}
+        space="local"
+        size={1}
+        translationSnap={snap ? 0.1 : null}
+        rotationSnap={snap ? Math.PI / 36 : null}
+        scaleSnap={snap ? 0.1 : null}
+        onMouseDown={() => {
+          start.current.at.copy(proxy.position);
+          start.current.turn.copy(proxy.quaternion);
+          start.current.busy = true;
+        }}
+        onObjectChange={() => {
+          const made = change();
+          if (made && start.current.busy) feed.tryOut([...leadEdits(made.parts, made.frame), made]);
+          invalidate();
+        }}
+        onMouseUp={() => {
+          const made = change();
+          const done = () => {
+            start.current.busy = false;
+            invalidate();
+          };
+          if (made) void givePlace(edit, made).then(done);
+          else done();
+        }}
+      />
+    </>
+  );
+}
+
+/** Puts the handles on a part, along the chosen axes. */
+function placeProxy(proxy: Object3D, id: string, parent: string | null, axes: HandleAxes, used: Matrix4) {
+  const { blocks } = useSamples.getState();
+  if (!matrixAt(blocks[worldName(id)], used)) return;
+  used.decompose(proxy.position, proxy.quaternion, proxy.scale);
+  if (axes === "world" || (axes === "parent" && !parent)) proxy.quaternion.identity();
+  else if (axes === "parent" && matrixAt(blocks[worldName(parent ?? "")], used)) {
+    used.decompose(new Vector3(), proxy.quaternion, new Vector3());
+  }
+  proxy.scale.set(1, 1, 1);
+  proxy.updateMatrixWorld();
+}
+
+function rounded({ x, y, z }: Vector3, digits: number): Vector {
+  const to = (value: number) => Number(value.toFixed(digits));
+  return [to(x), to(y), to(z)];
+}

@@ -1,0 +1,26 @@
+import { useOpenScene } from "../state/openScene";
+import { useSamples } from "../state/samples";
+import { Ghost } from "./Ghost";
+import { isSeen, matrixAt, worldName } from "./world";
+
+const steps = [-12, -6, 6, 12];
+
+/** The poses some frames before (slate) and after (teal) the playhead. */
+export function OnionSkins() {
+  const order = useOpenScene((scene) => scene.order);
+  return steps.map((step) =>
+    order.map((id) => (
+      <Ghost
+        key={`${id} ${String(step)}`}
+        id={id}
+        pale={step < 0 ? "#7B8791" : "#0E6F73"}
+        place={(into, playhead) => {
+          const { blocks, first, last } = useSamples.getState();
+          const frame = playhead + step;
+          if (frame < first || frame > last || !isSeen(id)) return null;
+          return matrixAt(blocks[worldName(id)], into, frame);
+        }}
+      />
+    )),
+  );
+}

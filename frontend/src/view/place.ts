@@ -1,0 +1,70 @@
+import type { OneEdit } from "../api/client";
+import { addTryOut, chosenLayer, isTried, useKeyState } from "../state/keying";
+import { leadEdits } from "../state/leading";
+import { useOpenScene } from "../state/openScene";
+import { usePlayer } from "../state/player";
+import { chosenSet, holdForStop, usePosing } from "../state/posing";
+import { feed, useSamples, valueAt } from "../state/samples";
+import { useSelection } from "../state/selection";
+import { useShowing } from "../state/showing";
+
+export type Vector = [number, number, number];
+export type Place = Extract<OneEdit, { do?: "place part" }>;
+
+/** The edit that moves, turns or scales the chosen parts by hand. */
+export function placeEdit(what: { move?: Vector; turn?: Vector; size?: Vector }): Place {
+  return {
+    do: "place part",
+    parts: useSelection.getState().parts,
+    frame: usePlayer.getState().frame,
+    axes: useShowing.getState().axes,
+    layer: chosenLayer(),
+    key: useKeyState.getState().autoKey === "always",
+    ...what,
+  };
+}
+
+/** Brings in a move by hand: held for the stop that is being posed, as try-outs while changes are
+ * only tried, else saved. */
+export async function givePlace(edit: (...edits: OneEdit[]) => Promise<boolean>, made: Place): Promise<void> {
+  const rows = usePosing.getState().stop === null ? [] : (chosenSet()?.rows ?? []);
+  const posed = rows.filter(({ part }) => made.parts.includes(part)).map(({ part, channel }): Ref => [part, channel]);
+  if (posed.length) {
+    for (const [part, channel, value] of await triedValues(made, posed, "driven")) holdForStop(part, channel, value);
+    return;
+  }
+  const tried = made.parts.flatMap(triedChannels);
+  if (!tried.length) {
+    await edit(...leadEdits(made.parts, made.frame), made);
+    return;
+  }
+  const before = await triedValues(null, tried, "keyed");
+  const after = await triedValues(made, tried, "keyed");
+  after.forEach(([part, channel, value], n) => {
+    const old = before[n]?.[2] ?? value;
+    if (Math.abs(value - old) > 1e-6) addTryOut({ part, channel, frame: made.frame, value });
+  });
+}
+
+type Ref = [string, string];
+
+/** The transform channels of a part whose changes are only tried now. */
+function triedChannels(part: string): Ref[] {
+  const channels = useOpenScene.getState().parts[part]?.channels.filter(({ id }) => /^(translation|rotation|scale)\./.test(id)) ?? [];
+  return channels.some(isTried) ? channels.map(({ id }): Ref => [part, id]) : [];
+}
+
+/** What the server comes to for these channels, with an edit that is only tried or without. */
+async function triedValues(made: Place | null, refs: Ref[], tap: string): Promise<[string, string, number][]> {
+  const end = feed.want(refs.map(([part, channel]) => `${part}/${channel}/${tap}`));
+  feed.tryOut(made ? [made] : []);
+  await feed.settled();
+  const { blocks, first } = useSamples.getState();
+  const { frame } = usePlayer.getState();
+  feed.tryOut([]);
+  end();
+  return refs.flatMap(([part, channel]): [string, string, number][] => {
+    const value = valueAt(blocks[`${part}/${channel}/${tap}`], frame, first);
+    return value === undefined ? [] : [[part, channel, Number(value.toPrecision(7))]];
+  });
+}
