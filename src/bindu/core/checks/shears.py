@@ -16,15 +16,9 @@ from bindu.core.nodes.identity import QUATERNION, SOLVE, at_tap
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.core.steps.base import Weighted
-from bindu.core.steps.bound.constraint import ConstraintOperation
-from bindu.core.steps.bound.follow import FollowOperation
-from bindu.core.steps.bound.lead import LeadOperation
-from bindu.core.steps.bound.space import SpaceOperation
 
 LOST = 1e-6
 """Degrees up to which a corner is right."""
-TAKING = (ConstraintOperation, FollowOperation, LeadOperation, SpaceOperation)
 
 
 @dataclass(frozen=True)
@@ -71,13 +65,8 @@ def shears(evaluation: Evaluation) -> Iterator[Shear]:
 def _lost(evaluation: Evaluation, node: Node) -> Array:
     """By how much the corners of the places that a node takes rotations from are not right,
     degrees, shape (F,) or (1,)."""
-    operation, inputs = node.operation, node.inputs
-    if isinstance(operation, Weighted):
-        operation, inputs = operation.step, inputs[:-1]
-    if not isinstance(operation, TAKING):
-        return np.zeros(1)
-    values = [evaluation.results[i].values for i in inputs]
-    found = [_skew(place) for place in operation.taken(values)]
+    values = [evaluation.results[i].values for i in node.inputs]
+    found = [_skew(place) for place in node.operation.taken(values)]
     return np.asarray(np.max(np.broadcast_arrays(np.zeros(1), *found), axis=0))
 
 

@@ -64,6 +64,11 @@ class Operation:
         """How many numbers it makes for each frame; None: as many as the quantity has."""
         return None
 
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """The places that rotations are taken from, as seen from where they are written, each of
+        shape (N, 3, 4): what is sheared in them is lost."""
+        return []
+
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """The node's values; a leading dimension of 1 means the same on every frame."""
         raise NotImplementedError

@@ -131,6 +131,10 @@ class Weighted(InBatches, OverTime):
         """See ``InBatches``."""
         return self.turns, batch_key(self.step)
 
+    def taken(self, inputs: Sequence[Array]) -> list[Array]:
+        """Those of the step itself."""
+        return self.step.taken(inputs[:-1])
+
     @classmethod
     def compute_many(
         cls, operations: Sequence[Weighted], inputs: Sequence[Array], times: Times
