@@ -210,3 +210,36 @@ def test_labels_and_refusals_speak_with_names(history: list[Scene], data: st.Dat
             said = label_of(scene, [edit])
             scene = after
         assert said and not re.search(r"\b[pcslg][0-9]+\b", said), said
+
+
+@pytest.mark.parametrize(
+    ("edit", "code"),
+    [
+        (RenamePart("p9", "mast"), "gone"),
+        (RenamePart("p2", "one"), "taken"),
+        (RenamePart("p2", "a.b"), "text"),
+        (RenamePart("p2", "x" * 81), "too much"),
+        (RemoveParts(()), "choice"),
+        (RemoveParts(("p1",)), "in use"),
+        (SetValue("p1", "translation.x", float("inf")), "number"),
+        (SetValue("p1", "translation.y", 1.0), "locked"),
+        (MoveStep("s1", "final"), "impossible"),
+        (AddStep("p1", "f", FormulaSettings("rotation.x", "{three.rotation.x}")), "unknown"),
+    ],
+)
+def test_a_refusal_has_a_code_for_programs_which_stays_when_it_is_passed_on(
+    edit: AnyEdit, code: str
+) -> None:
+    follows = FormulaSettings("translation.x", "{one.translation.x}")
+    scene = applied(
+        Scene(),
+        [
+            AddPart("one"),
+            AddPart("two"),
+            AddStep("p2", "follows", follows, id="s1"),
+            LockChannels("p1", ("translation.y",)),
+        ],
+    )
+    with pytest.raises(Refusal) as refused:
+        edit.apply(scene)
+    assert refused.value.code == refused.value.at("elsewhere").code == code

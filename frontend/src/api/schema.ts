@@ -509,6 +509,12 @@ export interface components {
             /** Error */
             error: string;
             /**
+             * Code
+             * @description what kind of trouble it is; stale: somebody changed it meanwhile
+             * @default null
+             */
+            code?: ("unknown" | "gone" | "taken" | "locked" | "in use" | "too much" | "number" | "text" | "choice" | "impossible") | "stale" | null;
+            /**
              * Place
              * @default
              */

@@ -4,6 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from difflib import get_close_matches
+from typing import Literal
+
+Code = Literal[
+    "unknown",
+    "gone",
+    "taken",
+    "locked",
+    "in use",
+    "too much",
+    "number",
+    "text",
+    "choice",
+    "impossible",
+]
+"""What kind of trouble it is, for programs: a name that stands for nothing; a thing that has been
+deleted meanwhile; a name or place that is taken; something locked; something that others read or
+write; more than there is room for; a number that does not fit; a text that is not what it should
+be; something that has to be chosen, or chosen otherwise; anything else that has no meaning."""
 
 
 class Refusal(ValueError):
@@ -13,6 +31,7 @@ class Refusal(ValueError):
         place: the part, field or line at fault, e.g. ``paddle.rotation.z`` or ``parts[3].name``.
         column: for text, the 1-based column at fault, else None.
         nearest: names that were perhaps meant.
+        code: what kind of trouble it is.
     """
 
     def __init__(
@@ -22,8 +41,10 @@ class Refusal(ValueError):
         place: str = "",
         column: int | None = None,
         nearest: Iterable[str] = (),
+        code: Code = "impossible",
     ) -> None:
         self.place = place
+        self.code: Code = code
         self.column = column
         self.nearest = tuple(nearest)
         super().__init__(message)
@@ -45,7 +66,9 @@ class Refusal(ValueError):
 
     def at(self, place: str) -> Refusal:
         """The same refusal, told of a place."""
-        return Refusal(self.message, place=place, column=self.column, nearest=self.nearest)
+        return Refusal(
+            self.message, place=place, column=self.column, nearest=self.nearest, code=self.code
+        )
 
 
 def nearest_names(wanted: str, known: Iterable[str], most: int = 3) -> list[str]:

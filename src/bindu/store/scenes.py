@@ -178,7 +178,7 @@ class Scenes:
         with Session(self._engine) as session:
             kept = self._present(session, _scene_row(session, scene_id))
             if not 0 <= revision <= kept.revision:
-                raise Refusal(f"the scene has the revisions 0 to {kept.revision}.")
+                raise Refusal(f"the scene has the revisions 0 to {kept.revision}.", code="number")
             newer = select(EditRow.patch).where(
                 EditRow.scene_id == scene_id,
                 EditRow.revision > revision,
@@ -302,7 +302,7 @@ class Scenes:
             with Session(self._engine) as session:
                 target = (next_back if back else next_forth)(session, scene_id)
                 if target is None:
-                    raise Refusal(f"nothing to {word}.")
+                    raise Refusal(f"nothing to {word}.", code="choice")
                 revision, what, done = target.revision, target.label, target.patch
                 refuse_unseen(session, scene_id, seen, before.revision, revision, what)
 

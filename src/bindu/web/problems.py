@@ -64,6 +64,7 @@ def _answer_refusals(app: OpenAPI) -> None:
             place=error.place,
             column=error.column,
             nearest=list(error.nearest),
+            code=error.code,
         )
         return answer(problem, 422)
 
@@ -72,7 +73,9 @@ def _answer_refusals(app: OpenAPI) -> None:
         text = "Somebody changed the same thing meanwhile; look at it and try again."
         if request.path.endswith(("/undo", "/redo")):
             text = "That would be somebody else's edit, which you have not seen; look at it first."
-        return answer(Problem(error=text, revision=error.revision, changed=error.labels), 409)
+        return answer(
+            Problem(error=text, code="stale", revision=error.revision, changed=error.labels), 409
+        )
 
     @app.errorhandler(NoSuchScene)
     def missing(error: NoSuchScene) -> Response:

@@ -85,7 +85,7 @@ def animation_clip(
             name = channel_name(scene, ref)
             found[ref] = ClipChannel(name, curve=cropped(curve, first, last))
     if not found:
-        raise Refusal("none of these channels has keys; nothing was copied.")
+        raise Refusal("none of these channels has keys; nothing was copied.", code="choice")
     return Clip("animation", _parts(scene, found), first, last)
 
 

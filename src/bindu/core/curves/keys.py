@@ -34,11 +34,11 @@ def checked(key: Key) -> Key:
     if max(abs(left.angle), abs(right.angle)) > 90.0:
         angle = max(left.angle, right.angle, key=abs)
         text = f"a tangent's angle lies between -90 and 90 degrees, not at {angle:g}."
-        raise Refusal(text, place=f"the key at frame {key.frame:g}")
+        raise Refusal(text, code="number", place=f"the key at frame {key.frame:g}")
     if key.mode == "joined" and abs(left.angle - right.angle) > ONE_ANGLE:
         text = f"its tangents are joined, but have the angles {left.angle:g} and {right.angle:g}; "
         text += "give them one, or break them."
-        raise Refusal(text, place=f"the key at frame {key.frame:g}")
+        raise Refusal(text, code="number", place=f"the key at frame {key.frame:g}")
     size = abs(key.frame) + abs(key.value) + abs(left.angle) + abs(right.angle)
     if size + left.length + right.length <= LARGEST and min(left.length, right.length) >= 0.0:
         return key  # not finite is never less
@@ -52,9 +52,13 @@ def checked(key: Key) -> Key:
     }
     for name, number in numbers.items():
         if not math.isfinite(number) or abs(number) > LARGEST:
-            raise Refusal(f"a key's {name} must be a number within ±1e9, not {number}.")
+            raise Refusal(
+                f"a key's {name} must be a number within ±1e9, not {number}.", code="number"
+            )
     if left.length < 0.0 or right.length < 0.0:
-        raise Refusal(f"the key at frame {key.frame:g} has a tangent of negative length.")
+        raise Refusal(
+            f"the key at frame {key.frame:g} has a tangent of negative length.", code="number"
+        )
     return key
 
 
@@ -75,7 +79,7 @@ def with_keys(curve: Curve | None, keys: Iterable[Key]) -> Curve:
     if not merged:
         raise Refusal("a curve needs at least one key.")
     if len(merged) > MOST_KEYS:
-        raise Refusal(f"a curve holds at most {MOST_KEYS:,} keys.")
+        raise Refusal(f"a curve holds at most {MOST_KEYS:,} keys.", code="too much")
     ordered = tuple(merged[frame] for frame in sorted(merged))
     outside = curve or Curve(())
     return replace(outside, keys=with_smart_tangents(ordered))
@@ -104,7 +108,9 @@ def changed_keys(curve: Curve, changes: Mapping[float, Key]) -> Curve:
     if len(taken) < len(staying) + len(landing):
         twice = sorted(key.frame for key in landing)
         clash = next((f for f in twice if f in staying), twice[0])
-        raise Refusal(f"there is a key at frame {clash:g} already; choose another frame.")
+        raise Refusal(
+            f"there is a key at frame {clash:g} already; choose another frame.", code="taken"
+        )
     rest = Curve(tuple(k for k in curve.keys if k.frame in staying), curve.before, curve.after)
     return with_keys(rest, landing)
 
@@ -117,7 +123,7 @@ def found_key(curve: Curve, frame: float) -> Key:
     """
     key = curve.key_at(frame)
     if key is None:
-        raise Refusal(f"there is no key at frame {frame:g}.")
+        raise Refusal(f"there is no key at frame {frame:g}.", code="unknown")
     return key
 
 
@@ -130,7 +136,7 @@ def with_inserted_key(curve: Curve, frame: float) -> Curve:
     tangents must stay as they are to hold the old shape.
     """
     if curve.key_at(frame) is not None:
-        raise Refusal(f"there is a key at frame {frame:g} already.")
+        raise Refusal(f"there is a key at frame {frame:g} already.", code="taken")
     frames = curve.frames
     at: Array = frames[:1] * 0.0 + frame
     value = float(curve_values(curve, at)[0])

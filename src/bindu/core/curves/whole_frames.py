@@ -20,6 +20,7 @@ def whole_frames(first: float, end: float) -> Array:
     if end - start > MOST:
         raise Refusal(
             f"{end - start:,.0f} frames lie between keys at {first:,.0f} and {end:,.0f}; the most "
-            f"that are looked at are {MOST:,}. Bring its far keys nearer first."
+            f"that are looked at are {MOST:,}. Bring its far keys nearer first.",
+            code="too much",
         )
     return np.arange(start, end)

@@ -30,7 +30,7 @@ def copied_text(scene: Scene, step: Step, part: str, rule: Following) -> str:
     """
     settings = step.settings
     if not isinstance(settings, FormulaSettings):
-        raise Refusal("only formulas are copied by a rule.", place=step.name)
+        raise Refusal("only formulas are copied by a rule.", code="text", place=step.name)
     others = {step.part: part} if rule in ("own part", "next in set", "by name") else {}
     for read in parts_read(settings.text) - {step.part}:
         found = _followed(scene, step.part, part, read, rule)

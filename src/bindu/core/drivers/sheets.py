@@ -115,9 +115,9 @@ def captured(
     for ref in wanted:
         if ref not in rows:
             text = f"it has no row in {driven.name}; add one first."
-            raise Refusal(text, place=full_name(scene, ref))
+            raise Refusal(text, code="in use", place=full_name(scene, ref))
     if stop not in driven.stops:
-        raise Refusal(f"there is no stop at {stop:g}.", place=driven.name)
+        raise Refusal(f"there is no stop at {stop:g}.", code="unknown", place=driven.name)
     posed = tried(scene, driven, stop)
     before = _driven_values(posed, tuple(wanted), frame)
     pushed = {rows[ref].id: _pushed(rows[ref], stop, 1.0) for ref in wanted}
@@ -155,12 +155,14 @@ def mirrored_rows(
         name = channel_name(scene, ChannelRef(row.part, row.settings.writes[0]))
         channel = channel_names(scene, other).get(name)
         if channel is None:
-            raise Refusal(f"it has no channel {name!r}.", place=scene.parts[other].name)
+            raise Refusal(
+                f"it has no channel {name!r}.", code="unknown", place=scene.parts[other].name
+            )
         orders = [scene.parts[part].rotation_order for part in (row.part, other)]
         if name in ROTATION and orders[0] != orders[1]:
             text = f"its rotation order is {orders[1]}, that of {scene.parts[row.part].name} "
             text += f"{orders[0]}: one angle alone has no mirror image; give both one order."
-            raise Refusal(text, place=scene.parts[other].name)
+            raise Refusal(text, code="unknown", place=scene.parts[other].name)
         axes = matrix_of(world_rest_axes(scene, row.part))
         source = ClipPart(scene.parts[row.part].name, axes, ())
         sign = mirror_signs(scene, source, other).get(name, 1.0)
@@ -170,7 +172,9 @@ def mirrored_rows(
             (ChannelRef(other, channel), replace(row.settings, channel=channel, mapping=mapping))
         )
     if not made:
-        raise Refusal("none of its rows is on a part with an opposite.", place=driven.name)
+        raise Refusal(
+            "none of its rows is on a part with an opposite.", code="choice", place=driven.name
+        )
     return with_other_parts(scene, driven.driver, others), made
 
 

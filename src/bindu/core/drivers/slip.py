@@ -99,9 +99,9 @@ def fitted(evaluation: Evaluation, probe: Probe, step: Step, first: int, last: i
     """
     settings = step.settings
     if not isinstance(settings, FormulaSettings):
-        raise Refusal("only a formula can be fitted.", place=step.name)
+        raise Refusal("only a formula can be fitted.", code="text", place=step.name)
     if settings.mode == "scale":
-        raise Refusal("a formula that scales has no factor to fit.", place=step.name)
+        raise Refusal("a formula that scales has no factor to fit.", code="text", place=step.name)
     span = slice(evaluation.index(first) + 1, evaluation.index(last) + 1)
     turned = np.diff(_made(evaluation, step))
     # Small turns, where the line is straight and limits are far.
@@ -177,7 +177,7 @@ def _turns(evaluation: Evaluation, part: str, local: Array) -> Array:
     linear, _ = orthonormal(local[:, :3, :3])
     if not np.isfinite(linear).all():
         name = evaluation.scene.parts[part].name
-        raise Refusal("it is scaled to nothing on a frame; scale it.", place=name)
+        raise Refusal("it is scaled to nothing on a frame; scale it.", code="choice", place=name)
     rotation = Rotation.from_matrix(linear)
     vectors = (rotation[1:] * rotation[:-1].inv()).as_rotvec()
     frames = evaluation.times.frames.shape
@@ -264,5 +264,5 @@ def _exact(evaluation: Evaluation, probe: Probe, turned: Array) -> str | None:
 def scene_probe(scene: Scene, probe: str) -> Probe:
     """The slip probe with this id."""
     if probe not in scene.probes:
-        raise Refusal(f"there is no slip probe {probe!r} any more.")
+        raise Refusal(f"there is no slip probe {probe!r} any more.", code="gone")
     return scene.probes[probe]

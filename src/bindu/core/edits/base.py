@@ -63,9 +63,11 @@ def new_id(
     tables = (taken, *others)
     if wanted is not None:
         if not IDENTITY.fullmatch(wanted):
-            raise Refusal(f"{wanted!r} is no identity: a letter, then letters and digits.")
+            raise Refusal(
+                f"{wanted!r} is no identity: a letter, then letters and digits.", code="text"
+            )
         if wanted in BUILT_IN_CHANNELS or any(wanted in table for table in tables):
-            raise Refusal(f"the identity {wanted!r} stands for two things.")
+            raise Refusal(f"the identity {wanted!r} stands for two things.", code="taken")
         return wanted
     numbers = (int(i[len(prefix) :]) for i in taken if re.fullmatch(prefix + r"[0-9]{1,9}", i))
     number = max(numbers, default=0) + 1
@@ -83,14 +85,14 @@ def identities(scene: Scene) -> tuple[Collection[str], ...]:
 def found_part(scene: Scene, part: str) -> Part:
     """The part with this id."""
     if part not in scene.parts:
-        raise Refusal(f"there is no part with the identity {part!r} any more.")
+        raise Refusal(f"there is no part with the identity {part!r} any more.", code="gone")
     return scene.parts[part]
 
 
 def found_step(scene: Scene, step: str) -> Step:
     """The step with this id."""
     if step not in scene.steps:
-        raise Refusal(f"there is no step with the identity {step!r} any more.")
+        raise Refusal(f"there is no step with the identity {step!r} any more.", code="gone")
     return scene.steps[step]
 
 
@@ -103,7 +105,7 @@ def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
         text = "a layer cannot weigh itself; the weight has its keys under all layers."
         raise Refusal(text, place=full_name(scene, ChannelRef(part, below)))
     if not known_channel(scene, ref):
-        raise Refusal(f"{scene.parts[part].name} has no channel {channel!r} any more.")
+        raise Refusal(f"{scene.parts[part].name} has no channel {channel!r} any more.", code="gone")
     return ref
 
 
@@ -111,14 +113,18 @@ def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
     """The reference, if the channel may be edited by hand."""
     _, channel = layer_and_channel(ref.channel)
     if channel in scene.parts[ref.part].locked:
-        raise Refusal("it is locked; unlock it to edit it by hand.", place=full_name(scene, ref))
+        raise Refusal(
+            "it is locked; unlock it to edit it by hand.",
+            code="locked",
+            place=full_name(scene, ref),
+        )
     return ref
 
 
 def finite(number: float, what: str) -> float:
     """The number, if it is one and within ±1e9."""
     if not math.isfinite(number) or abs(number) > 1e9:
-        raise Refusal(f"must be a number within ±1e9, not {number}.", place=what)
+        raise Refusal(f"must be a number within ±1e9, not {number}.", code="number", place=what)
     return number
 
 
@@ -159,7 +165,9 @@ def refuse_readers(
             [f"“{s.name}” of {written_name(scene, s)}" for s in found]
             + [f"the driver of “{driven.name}”" for driven in drivers]
         )
-        raise Refusal(f"it is read by {readers}; change or delete that first.", place=what)
+        raise Refusal(
+            f"it is read by {readers}; change or delete that first.", code="in use", place=what
+        )
 
 
 def sets_reading(

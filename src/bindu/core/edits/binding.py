@@ -105,7 +105,7 @@ class MeasureOffset:
         ]
         if not all(np.isfinite(vector).all() for vector in numbers):
             text = f"nothing can be measured on frame {self.frame}; see its finding there."
-            raise Refusal(text, place=step.name)
+            raise Refusal(text, code="number", place=step.name)
         return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=made)))
 
 

@@ -81,7 +81,11 @@ class AddChannel:
         part = found_part(scene, self.part)
         own = scene.channels_of.get(self.part, ())
         if len(own) >= MOST_OWN_CHANNELS:
-            raise Refusal(f"a part has at most {MOST_OWN_CHANNELS} own channels.", place=part.name)
+            raise Refusal(
+                f"a part has at most {MOST_OWN_CHANNELS} own channels.",
+                code="too much",
+                place=part.name,
+            )
         channel = OwnChannel(
             new_id("c", scene.channels, self.id, identities(scene)),
             self.part,
@@ -210,9 +214,11 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
         low, high = 0.0, float(len(own.options) - 1)
     if (low is not None and value < low) or (high is not None and value > high):
         ends = " … ".join("" if end is None else f"{end:g}" for end in (low, high))
-        raise Refusal(f"{value:g} is outside its range {ends}.", place=place)
+        raise Refusal(f"{value:g} is outside its range {ends}.", code="number", place=place)
     if own and own.kind != "number" and value != int(value):
-        raise Refusal(f"a {own.kind} takes whole numbers, not {value:g}.", place=place)
+        raise Refusal(
+            f"a {own.kind} takes whole numbers, not {value:g}.", code="number", place=place
+        )
     return value
 
 
@@ -252,12 +258,16 @@ def checked_channel(channel: OwnChannel, place: str) -> None:
     if channel.kind == "choice" and not 2 <= len(channel.options) <= 100:
         raise Refusal("a choice needs 2 to 100 options.", place=place)
     if len(channel.unit) > 12 or any(len(option) > 80 for option in channel.options):
-        raise Refusal("a unit has at most 12 characters, an option at most 80.", place=place)
+        raise Refusal(
+            "a unit has at most 12 characters, an option at most 80.", code="too much", place=place
+        )
     low, high = channel.low, channel.high
     if low is not None and high is not None and low > high:
-        raise Refusal(f"its range goes down, from {low:g} to {high:g}.", place=place)
+        raise Refusal(f"its range goes down, from {low:g} to {high:g}.", code="number", place=place)
     if (low is not None and channel.default < low) or (high is not None and channel.default > high):
-        raise Refusal(f"its default {channel.default:g} is outside its range.", place=place)
+        raise Refusal(
+            f"its default {channel.default:g} is outside its range.", code="number", place=place
+        )
 
 
 def _own(scene: Scene, part: str, channel: str) -> OwnChannel:
@@ -272,5 +282,7 @@ def _own(scene: Scene, part: str, channel: str) -> OwnChannel:
 def _free_name(scene: Scene, part: str, name: str) -> str:
     check_name(name, "channel name")
     if name in channel_names(scene, part):
-        raise Refusal(f"{scene.parts[part].name} has a channel {name!r} already.", place=name)
+        raise Refusal(
+            f"{scene.parts[part].name} has a channel {name!r} already.", code="taken", place=name
+        )
     return name

@@ -29,7 +29,9 @@ def without_choice(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
     """The scene without the key on a frame."""
     curve = scene.curves.get(ref)
     if curve is None or curve.key_at(frame) is None:
-        raise Refusal(f"there is no handover on frame {frame:g}.", place=full_name(scene, ref))
+        raise Refusal(
+            f"there is no handover on frame {frame:g}.", code="unknown", place=full_name(scene, ref)
+        )
     if len(curve.keys) == 1:
         return without_curve(scene, ref)
     return replace(scene, curves={**scene.curves, ref: without_keys(curve, [frame])})
@@ -71,4 +73,8 @@ def refuse_steps(scene: Scene, ref: ChannelRef) -> None:
     writers = [step.name for step in scene.writers(ref) if step.on]
     if writers:
         names = ", ".join(f"“{name}”" for name in writers)
-        raise Refusal(f"it is written by {names}; mute that first.", place=full_name(scene, ref))
+        raise Refusal(
+            f"it is written by {names}; mute that first.",
+            code="in use",
+            place=full_name(scene, ref),
+        )

@@ -56,12 +56,14 @@ class AddDriven:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if len(scene.driven) >= MOST_DRIVEN:
-            raise Refusal(f"a scene holds at most {MOST_DRIVEN:,} sets of driven keys.")
+            raise Refusal(
+                f"a scene holds at most {MOST_DRIVEN:,} sets of driven keys.", code="too much"
+            )
         stops = tuple(finite(stop, "stops") for stop in self.stops)
         rising = all(a < b for a, b in pairwise(stops))
         if not 1 <= len(stops) <= MOST_STOPS or not rising:
             text = f"give 1 to {MOST_STOPS} different stops, the lowest first."
-            raise Refusal(text, place=self.name)
+            raise Refusal(text, code="too much", place=self.name)
         made = DrivenKeys(
             new_id("d", scene.driven, self.id, identities(scene)), _free_name(scene, self.name)
         )
@@ -162,11 +164,13 @@ class PutStop:
         """See ``Edit``."""
         driven, at, old = found_driven(scene, self.driven), finite(self.stop, "stop"), self.old
         if old is not None and old not in driven.stops:
-            raise Refusal(f"there is no stop at {old:g}.", place=driven.name)
+            raise Refusal(f"there is no stop at {old:g}.", code="unknown", place=driven.name)
         if at in driven.stops:
-            raise Refusal(f"there is a stop at {at:g} already.", place=driven.name)
+            raise Refusal(f"there is a stop at {at:g} already.", code="taken", place=driven.name)
         if len(driven.stops) >= MOST_STOPS:
-            raise Refusal(f"a set holds at most {MOST_STOPS} stops.", place=driven.name)
+            raise Refusal(
+                f"a set holds at most {MOST_STOPS} stops.", code="too much", place=driven.name
+            )
 
         def stopped(mapping: Curve) -> Curve:
             if old is None:
@@ -193,7 +197,7 @@ class RemoveStop:
         """See ``Edit``."""
         driven = found_driven(scene, self.driven)
         if self.stop not in driven.stops:
-            raise Refusal(f"there is no stop at {self.stop:g}.", place=driven.name)
+            raise Refusal(f"there is no stop at {self.stop:g}.", code="unknown", place=driven.name)
         if len(driven.stops) == 1:
             raise Refusal("it is the last stop; delete the set instead.", place=driven.name)
         stops = tuple(stop for stop in driven.stops if stop != self.stop)
@@ -267,7 +271,7 @@ DrivenEdit = (
 def _free_name(scene: Scene, name: str) -> str:
     check_name(name, "name of driven keys")
     if any(driven.name == name for driven in scene.driven.values()):
-        raise Refusal("there are driven keys with this name already.", place=name)
+        raise Refusal("there are driven keys with this name already.", code="taken", place=name)
     return name
 
 

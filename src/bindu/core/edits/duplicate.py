@@ -44,7 +44,9 @@ class DuplicatePart:
         root = found_part(scene, self.part)
         chosen = subtree(scene, self.part)
         if len(scene.parts) + len(chosen) > MOST_PARTS:
-            raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.", place=root.name)
+            raise Refusal(
+                f"a scene holds at most {MOST_PARTS:,} parts.", code="too much", place=root.name
+            )
         ids = _new_identities(scene, chosen)
         driven = _followed_sets(scene, chosen, ids)
         parts, names = dict(scene.parts), {part.name for part in scene.parts.values()}

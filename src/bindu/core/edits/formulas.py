@@ -37,14 +37,14 @@ class CopyFormula:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if not self.parts:
-            raise Refusal("choose the parts to copy it to.")
+            raise Refusal("choose the parts to copy it to.", code="choice")
         step, settings = _formula(scene, self.step)
         name = channel_name(scene, ChannelRef(step.part, settings.channel))
         for part in self.parts:
             owner = found_part(scene, part)
             channel = channel_names(scene, part).get(name)
             if channel is None:
-                raise Refusal(f"it has no channel {name!r}.", place=owner.name)
+                raise Refusal(f"it has no channel {name!r}.", code="unknown", place=owner.name)
             try:
                 text = to_names(scene, copied_text(scene, step, part, self.rule))
             except Refusal as refusal:
@@ -86,7 +86,9 @@ class ChangeNumber:
             try:
                 text = with_number(one.settings.text, self.place, written_number(self.value))
             except IndexError:
-                raise Refusal("the formula has fewer numbers.", place=one.name) from None
+                raise Refusal(
+                    "the formula has fewer numbers.", code="text", place=one.name
+                ) from None
             to_identities(scene, to_names(scene, text))
             steps[one.id] = replace(one, settings=replace(one.settings, text=text))
         return replace(scene, steps=steps)
@@ -142,7 +144,7 @@ class LiftNumber:
         step, settings = _formula(scene, self.step)
         spans = numbers_in(settings.text)
         if not 0 <= self.place < len(spans):
-            raise Refusal("the formula has fewer numbers.", place=step.name)
+            raise Refusal("the formula has fewer numbers.", code="text", place=step.name)
         channel = new_id("c", scene.channels, None, identities(scene))
         add = AddChannel(self.part, self.name, default=spans[self.place].value, id=channel)
         scene = add.apply(scene)
@@ -157,5 +159,5 @@ FormulaEdit = CopyFormula | ChangeNumber | ChangeAlike | LiftNumber
 def _formula(scene: Scene, step_id: str) -> tuple[Step, FormulaSettings]:
     step = found_step(scene, step_id)
     if not isinstance(step.settings, FormulaSettings):
-        raise Refusal("it is no formula.", place=step.name)
+        raise Refusal("it is no formula.", code="text", place=step.name)
     return step, step.settings

@@ -40,7 +40,7 @@ class KeyChannels:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if not self.channels:
-            raise Refusal("choose what to key: the key scope holds no channel.")
+            raise Refusal("choose what to key: the key scope holds no channel.", code="choice")
         layer = _layer(scene, self.layer)
         for part, channel in self.channels:
             ref = unlocked(scene, found_channel(scene, part, channel))
@@ -203,5 +203,5 @@ def _layer(scene: Scene, layer: str | None) -> Layer | None:
     if layer is None:
         return None
     if layer not in scene.layers:
-        raise Refusal(f"there is no layer with the identity {layer!r} any more.")
+        raise Refusal(f"there is no layer with the identity {layer!r} any more.", code="gone")
     return scene.layers[layer]

@@ -208,7 +208,7 @@ def _curve(scene: Scene, part: str, channel: str) -> tuple[ChannelRef, Curve]:
     ref = unlocked(scene, found_channel(scene, part, channel))
     curve = scene.curves.get(ref)
     if curve is None:
-        raise Refusal("it has no keys.", place=full_name(scene, ref))
+        raise Refusal("it has no keys.", code="choice", place=full_name(scene, ref))
     return ref, curve
 
 
@@ -228,7 +228,7 @@ def with_changes(curve: Curve, changes: Iterable[KeyChange]) -> Curve:
     new: dict[float, Key] = {}
     for change in changes:
         if change.frame in new:
-            raise Refusal(f"the key at frame {change.frame:g} is named twice.")
+            raise Refusal(f"the key at frame {change.frame:g} is named twice.", code="taken")
         new[change.frame] = _changed(found_key(curve, change.frame), change)
     return changed_keys(curve, new)
 

@@ -58,7 +58,7 @@ class AddLayer:
         """See ``Edit``."""
         found_part(scene, self.part)
         if len(scene.layers) >= MOST_LAYERS:
-            raise Refusal(f"a scene holds at most {MOST_LAYERS} layers.")
+            raise Refusal(f"a scene holds at most {MOST_LAYERS} layers.", code="too much")
         name = _free_name(scene, self.part, self.name)
         top = scene.layer_order[-1].position + 1 if scene.layers else 0
         layer = Layer(
@@ -210,16 +210,18 @@ LayerEdit = AddLayer | ChangeLayer | MoveLayer | RemoveLayer | HoldChannel | Mer
 def found_layer(scene: Scene, layer: str) -> Layer:
     """The layer with this id."""
     if layer not in scene.layers:
-        raise Refusal(f"there is no layer with the identity {layer!r} any more.")
+        raise Refusal(f"there is no layer with the identity {layer!r} any more.", code="gone")
     return scene.layers[layer]
 
 
 def _free_name(scene: Scene, part: str, name: str) -> str:
     check_name(name, "layer name")
     if any(layer.name == name for layer in scene.layers.values()):
-        raise Refusal("there is a layer with this name already.", place=name)
+        raise Refusal("there is a layer with this name already.", code="taken", place=name)
     if f"{name}.weight" in channel_names(scene, part):
-        raise Refusal(f"{scene.parts[part].name} has a step {name!r} already.", place=name)
+        raise Refusal(
+            f"{scene.parts[part].name} has a step {name!r} already.", code="taken", place=name
+        )
     return name
 
 

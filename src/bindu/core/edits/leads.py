@@ -59,10 +59,12 @@ class PutLead:
         key = self.id
         if key is None or key not in scene.leads:
             if len(scene.leads) >= MOST_GROUPS:
-                raise Refusal(f"a scene holds at most {MOST_GROUPS} lead groups.")
+                raise Refusal(f"a scene holds at most {MOST_GROUPS} lead groups.", code="too much")
             key = new_id("g", scene.leads, self.id, identities(scene))
         if any(one.name == self.name and one.id != key for one in scene.leads.values()):
-            raise Refusal("there is a lead group with this name already.", place=self.name)
+            raise Refusal(
+                "there is a lead group with this name already.", code="taken", place=self.name
+            )
         old = scene.leads.get(key)
         if old is not None and old.part != self.part:
             raise Refusal("its leads are channels of the part it was made on.", place=self.name)
@@ -192,7 +194,7 @@ def _without_group(scene: Scene, lead: LeadGroup, steps: set[str]) -> Scene:
 
 def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> None:
     if not 2 <= len(members) <= MOST_MEMBERS:
-        raise Refusal(f"choose 2 to {MOST_MEMBERS} parts.", place="members")
+        raise Refusal(f"choose 2 to {MOST_MEMBERS} parts.", code="choice", place="members")
     chosen = set(members)
     if len(chosen) < len(members):
         raise Refusal("a part is chosen twice.", place="members")
@@ -203,6 +205,7 @@ def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> 
             parent = scene.parts[above.pop()].name
             raise Refusal(
                 f"{name} hangs on {parent} and is carried by it anyway; choose one of them.",
+                code="choice",
                 place="members",
             )
     for part in members:
@@ -210,10 +213,12 @@ def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> 
         for group, steps in scene.members_of.items():
             if group != lead and part in steps:
                 other = scene.leads[group].name
-                raise Refusal(f"{name} is in the lead group {other} already.", place="members")
+                raise Refusal(
+                    f"{name} is in the lead group {other} already.", code="taken", place="members"
+                )
 
 
 def _found(scene: Scene, lead: str) -> LeadGroup:
     if lead not in scene.leads:
-        raise Refusal(f"there is no lead group with the identity {lead!r} any more.")
+        raise Refusal(f"there is no lead group with the identity {lead!r} any more.", code="gone")
     return scene.leads[lead]

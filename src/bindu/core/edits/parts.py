@@ -52,7 +52,7 @@ class AddPart:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if len(scene.parts) >= MOST_PARTS:
-            raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.")
+            raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.", code="too much")
         part = Part(
             new_id("p", scene.parts, self.id, identities(scene)),
             _free_name(scene, self.name),
@@ -164,7 +164,9 @@ class MovePart:
         part = replace(part, parent=self.parent)
         siblings = [i for i in scene.children.get(self.parent, ()) if i != part.id]
         if self.before is not None and self.before not in siblings:
-            raise Refusal("what it should go before is not there any more.", place=part.name)
+            raise Refusal(
+                "what it should go before is not there any more.", code="gone", place=part.name
+            )
         at = len(siblings) if self.before is None else siblings.index(self.before)
         moved = {**scene.parts, part.id: part}
         for position, sibling in enumerate([*siblings[:at], part.id, *siblings[at:]]):
@@ -199,13 +201,13 @@ class RemoveParts:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if not self.parts:
-            raise Refusal("choose the parts to delete.")
+            raise Refusal("choose the parts to delete.", code="choice")
         gone = self._gone(scene)
         name = found_part(scene, self.parts[0]).name
         for lead in scene.leads.values():
             if lead.part in gone:
                 text = f"who leads {lead.name!r} is a channel of it; delete that group first."
-                raise Refusal(text, place=name)
+                raise Refusal(text, code="choice", place=name)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         if self.readers:
             scene = without_read_parts(scene, gone)
@@ -256,7 +258,7 @@ class LockChannels:
         known = scene.channel_ids(self.part)
         for channel in self.channels:
             if channel not in known:
-                raise Refusal(f"there is no channel {channel!r}.", place=part.name)
+                raise Refusal(f"there is no channel {channel!r}.", code="unknown", place=part.name)
         chosen = set(self.channels)
         locked = set(part.locked) | chosen if self.locked else set(part.locked) - chosen
         part = replace(part, locked=tuple(c for c in known if c in locked))
@@ -285,14 +287,16 @@ def checked_colour(colour: str, place: str) -> str:
     """The colour, if it is written as #RRGGBB."""
     digits = colour.removeprefix("#")
     if len(colour) != 7 or any(d not in "0123456789abcdefABCDEF" for d in digits):
-        raise Refusal("write a colour as #RRGGBB.", place=place)
+        raise Refusal("write a colour as #RRGGBB.", code="text", place=place)
     return colour
 
 
 def _free_name(scene: Scene, name: str) -> str:
     check_name(name, "part name")
     if name in parts_by_name(scene):
-        raise Refusal("there is a part with this name already; choose another.", place=name)
+        raise Refusal(
+            "there is a part with this name already; choose another.", code="taken", place=name
+        )
     return name
 
 
@@ -315,6 +319,7 @@ def _refuse_bound_move(scene: Scene, part: Part, parent: str | None) -> None:
             raise Refusal(
                 f"members of {lead.name} would hang on each other, and be carried twice; take one "
                 "out of the group first.",
+                code="in use",
                 place=part.name,
             )
 
@@ -325,5 +330,7 @@ def _check_depth(scene: Scene, parent: str) -> None:
         depth, above = depth + 1, scene.parts[above].parent
     if depth >= DEEPEST_TREE:
         raise Refusal(
-            f"a tree of parts is at most {DEEPEST_TREE} deep.", place=scene.parts[parent].name
+            f"a tree of parts is at most {DEEPEST_TREE} deep.",
+            code="too much",
+            place=scene.parts[parent].name,
         )

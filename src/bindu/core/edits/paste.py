@@ -60,6 +60,7 @@ class PasteClip:
             raise Refusal(
                 f"nothing here has the names of what was copied ({names}); choose the parts to "
                 "paste onto.",
+                code="choice",
                 place="paste",
             )
         if self.clip.kind == "pose":
@@ -80,6 +81,7 @@ class PasteClip:
         if len(parts) not in (1, len(self.onto)):
             raise Refusal(
                 f"{len(parts)} parts were copied and {len(self.onto)} are chosen; choose as many.",
+                code="choice",
                 place="paste",
             )
         for n, target in enumerate(self.onto):
@@ -99,7 +101,9 @@ class PasteClip:
 
     def _with_curve(self, scene: Scene, ref: ChannelRef, pasted: Curve) -> Scene:
         if self.layer is not None and self.layer not in scene.layers:
-            raise Refusal(f"there is no layer with the identity {self.layer!r} any more.")
+            raise Refusal(
+                f"there is no layer with the identity {self.layer!r} any more.", code="gone"
+            )
         ref = ChannelRef(ref.part, layer_channel(self.layer, ref.channel))
         shift = self.frame - self.clip.first
         first, last = self.clip.first + shift, self.clip.last + shift

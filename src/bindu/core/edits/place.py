@@ -205,7 +205,7 @@ def _chosen(scene: Scene, parts: Iterable[str], below: bool) -> list[str]:
         found_part(scene, part)
         chosen |= subtree(scene, part) if below else {part}
     if not chosen:
-        raise Refusal("choose a part first.")
+        raise Refusal("choose a part first.", code="choice")
     return sorted(chosen, key=scene.tree_order.__getitem__)
 
 

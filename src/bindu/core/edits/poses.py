@@ -102,7 +102,7 @@ def given_values(
 ) -> Scene:
     """The scene with values given by hand; with ``key``, as keys on every channel."""
     if not values:
-        raise Refusal("there is no channel to change here.")
+        raise Refusal("there is no channel to change here.", code="unknown")
     if key:
         return KeyValue(frame, tuple(values), layer).apply(scene)
     return SetChannels(frame, tuple(values), layer).apply(scene)

@@ -37,13 +37,17 @@ class PutProbe:
         part = found_part(scene, self.part)
         x, y, z = (finite(number, "point of the probe") for number in self.point)
         if self.ground is not None and found_part(scene, self.ground).id == part.id:
-            raise Refusal("a part cannot slip on itself; choose another ground.", place=part.name)
+            raise Refusal(
+                "a part cannot slip on itself; choose another ground.",
+                code="choice",
+                place=part.name,
+            )
         if len(scene.probes) >= MOST_PROBES:
-            raise Refusal(f"a scene holds at most {MOST_PROBES} slip probes.")
+            raise Refusal(f"a scene holds at most {MOST_PROBES} slip probes.", code="too much")
         known = self.id in scene.probes
         key = self.id if self.id and known else new_id("q", scene.probes, self.id)
         if any(one.name == self.name and one.id != key for one in scene.probes.values()):
-            raise Refusal("there is a probe with this name already.", place=self.name)
+            raise Refusal("there is a probe with this name already.", code="taken", place=self.name)
         made = Probe(key, self.name, part.id, (x, y, z), self.rolling, self.ground)
         return replace(scene, probes=within(scene.probes, key, made))
 
@@ -63,7 +67,7 @@ class RemoveProbe:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if self.id not in scene.probes:
-            raise Refusal(f"there is no slip probe {self.id!r} any more.")
+            raise Refusal(f"there is no slip probe {self.id!r} any more.", code="gone")
         return replace(scene, probes={i: p for i, p in scene.probes.items() if i != self.id})
 
 

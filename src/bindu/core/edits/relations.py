@@ -68,13 +68,15 @@ class PutWhere:
         part = found_part(scene, self.part)
         found_part(scene, self.other)
         if part.id == self.other:
-            raise Refusal("a part is where it is; choose another.", place=part.name)
+            raise Refusal("a part is where it is; choose another.", code="choice", place=part.name)
         evaluation = evaluated(scene)
         rows = _rows(evaluation, self.first, self.last)
         if self.on == "keys":
             rows = [n for n in rows if _has_key(scene, part.id, evaluation.times.first + n)]
             if not rows:
-                raise Refusal("it has no keys there; choose every frame.", place=part.name)
+                raise Refusal(
+                    "it has no keys there; choose every frame.", code="choice", place=part.name
+                )
         target = axes_of(evaluation, self.other)[rows]
         place = np.array([*self.relation.translation, 1.0])
         position = worlds(evaluation, self.other)[rows] @ place
@@ -173,11 +175,11 @@ class GiveMotion:
         part = found_part(scene, self.part)
         children = scene.children.get(part.id, ())
         if not children:
-            raise Refusal("it has no children.", place=part.name)
+            raise Refusal("it has no children.", code="choice", place=part.name)
         for child in self.children:
             if child not in children:
                 name = found_part(scene, child).name
-                raise Refusal(f"{name} is not among its children.", place=part.name)
+                raise Refusal(f"{name} is not among its children.", code="unknown", place=part.name)
         before = evaluated(scene)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS[:6]]
         values = dict(part.values)
@@ -215,7 +217,7 @@ class WriteOut:
         """See ``Edit``."""
         part = found_part(scene, self.part)
         if not _binding(scene, part.id):
-            raise Refusal("no step binds it.", place=part.name)
+            raise Refusal("no step binds it.", code="choice", place=part.name)
         evaluation = evaluated(scene)
         rows = _rows(evaluation, self.first, self.last)
         alone = self._written(scene, evaluation, [part.id], rows)
@@ -331,6 +333,7 @@ def _kept(scene: Scene, before: Evaluation, parts: Sequence[str], rows: list[int
             name = scene.parts[part].name
             raise Refusal(
                 f"{name} cannot stay where it is, since something above it reads its channels.",
+                code="in use",
                 place=name,
             )
     return made
@@ -340,7 +343,7 @@ def _rows(evaluation: Evaluation, first: int, last: int | None) -> list[int]:
     start = evaluation.index(first)
     end = start if last is None else evaluation.index(last)
     if end < start:
-        raise Refusal(f"frame {last} lies before {first}.", place="span")
+        raise Refusal(f"frame {last} lies before {first}.", code="number", place="span")
     return list(range(start, end + 1))
 
 

@@ -385,7 +385,7 @@ def _changed(scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None 
     if picks is None:
         picks = tuple(KeyPick(*ref) for ref in scene.curves)
     elif not picks:
-        raise Refusal("choose keys first.")
+        raise Refusal("choose keys first.", code="choice")
     else:
         for pick in picks:
             unlocked(scene, found_channel(scene, pick.part, pick.channel))
@@ -393,7 +393,7 @@ def _changed(scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None 
         ref = ChannelRef(pick.part, pick.channel)
         curve = scene.curves.get(ref)
         if curve is None:
-            raise Refusal("it has no keys.", place=full_name(scene, ref))
+            raise Refusal("it has no keys.", code="choice", place=full_name(scene, ref))
         chosen = tuple(curve.frames.tolist()) if pick.frames is None else pick.frames
         try:
             made = work(curve, chosen, ref)

@@ -124,6 +124,7 @@ def _refuse_angles_written(scene: Scene, part: Part) -> None:
                 f"it is written by {', '.join(names)} as an angle, which would mean another pose "
                 "in another order; mute those steps or merge those layers first, or let the "
                 "poses change.",
+                code="in use",
                 place=full_name(scene, ref),
             )
 

@@ -63,7 +63,9 @@ class AddRows:
         """See ``Edit``."""
         driven = found_driven(scene, self.driven)
         if not self.channels:
-            raise Refusal("choose the channels that it is to drive.", place=driven.name)
+            raise Refusal(
+                "choose the channels that it is to drive.", code="choice", place=driven.name
+            )
         there = {written(row)[0] for row in scene.rows_of.get(driven.id, ())}
         still = 1.0 if self.mode == "scale" else 0.0
         for part, channel in dict.fromkeys(self.channels):
@@ -186,7 +188,9 @@ class CopyRows:
             for part in self.parts:
                 channel = channel_names(scene, found_part(scene, part).id).get(name)
                 if channel is None:
-                    raise Refusal(f"it has no channel {name!r}.", place=scene.parts[part].name)
+                    raise Refusal(
+                        f"it has no channel {name!r}.", code="unknown", place=scene.parts[part].name
+                    )
                 assert isinstance(row.settings, DrivenSettings)
                 settings = replace(row.settings, channel=channel)
                 ref = unlocked(scene, ChannelRef(part, channel))
@@ -204,7 +208,7 @@ RowEdit = AddRows | RemoveRows | PutCells | ShapeRows | CopyRows
 def found_driven(scene: Scene, driven: str) -> DrivenKeys:
     """The set of driven keys with this id."""
     if driven not in scene.driven:
-        raise Refusal(f"there is no set {driven!r} of driven keys any more.")
+        raise Refusal(f"there is no set {driven!r} of driven keys any more.", code="gone")
     return scene.driven[driven]
 
 
@@ -238,7 +242,7 @@ def key_at_stop(mapping: Curve, stop: float) -> Key:
     """A mapping's key at a stop."""
     key = mapping.key_at(stop)
     if key is None:
-        raise Refusal(f"there is no stop at {stop:g}.")
+        raise Refusal(f"there is no stop at {stop:g}.", code="unknown")
     return key
 
 

@@ -97,7 +97,7 @@ def _pattern(rule: NameRule) -> re.Pattern[str]:
     """The rule's pattern as an expression: every star, mark and bracket is one group."""
     if not rule.pattern or len(rule.pattern) > LONGEST_PATTERN:
         text = f"give a pattern of 1 to {LONGEST_PATTERN:,} characters."
-        raise Refusal(text, place=rule.name)
+        raise Refusal(text, code="text", place=rule.name)
     parts = []
     for piece in re.split(r"(\*|\?|\[[^\]]*\])", rule.pattern):
         if piece == "*":
@@ -116,11 +116,11 @@ def _choice(rule: NameRule, inside: str) -> str:
     if numbers:
         low, high = int(numbers[1]), int(numbers[2])
         if low > high:
-            raise Refusal(f"[{inside}] goes down.", place=f"{rule.name} · pattern")
+            raise Refusal(f"[{inside}] goes down.", code="number", place=f"{rule.name} · pattern")
         return "(" + "|".join(str(n) for n in range(high, low - 1, -1)) + ")"
     words = [word.strip() for word in inside.split(",") if word.strip()]
     if not words:
-        raise Refusal(f"[{inside}] holds nothing.", place=f"{rule.name} · pattern")
+        raise Refusal(f"[{inside}] holds nothing.", code="choice", place=f"{rule.name} · pattern")
     return "(" + "|".join(re.escape(word) for word in words) + ")"
 
 
@@ -141,7 +141,11 @@ def _wired(scene: Scene, rule: NameRule, match: RuleMatch) -> Scene:
     part = scene.parts[match.part]
     channel = channel_names(scene, part.id).get(rule.channel)
     if channel is None:
-        raise Refusal(f"it has no channel {rule.channel!r}.", place=f"{rule.name} · {part.name}")
+        raise Refusal(
+            f"it has no channel {rule.channel!r}.",
+            code="unknown",
+            place=f"{rule.name} · {part.name}",
+        )
     settings = FormulaSettings(channel, match.text, rule.mode)
     same = [s for s in scene.steps_of.get(part.id, ()) if s.name == rule.name]
     if same:
@@ -151,5 +155,5 @@ def _wired(scene: Scene, rule: NameRule, match: RuleMatch) -> Scene:
 
 def _formula_step(step: Step, rule: NameRule) -> Step:
     if not isinstance(step.settings, FormulaSettings):
-        raise Refusal("a step of this name is no formula.", place=rule.name)
+        raise Refusal("a step of this name is no formula.", code="text", place=rule.name)
     return step

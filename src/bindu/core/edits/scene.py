@@ -37,13 +37,21 @@ class ChangeScene:
         first = scene.first if self.first is None else self.first
         last = scene.last if self.last is None else self.last
         if not name or len(name) > LONGEST_NAME or not name.isprintable():
-            raise Refusal(f"give it one line of 1 to {LONGEST_NAME} characters.", place="name")
+            raise Refusal(
+                f"give it one line of 1 to {LONGEST_NAME} characters.", code="text", place="name"
+            )
         if not 1.0 <= fps <= 1000.0:
             raise Refusal(f"must lie between 1 and 1000 frames a second, not {fps}.", place="fps")
         if last < first:
-            raise Refusal(f"the last frame {last} lies before the first, {first}.", place="last")
+            raise Refusal(
+                f"the last frame {last} lies before the first, {first}.",
+                code="number",
+                place="last",
+            )
         if last - first >= MOST_FRAMES or abs(first) > 1e9:
-            raise Refusal(f"a scene has at most {MOST_FRAMES:,} frames.", place="last")
+            raise Refusal(
+                f"a scene has at most {MOST_FRAMES:,} frames.", code="too much", place="last"
+            )
         return replace(scene, name=name, fps=fps, first=first, last=last)
 
 

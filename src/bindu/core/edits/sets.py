@@ -39,9 +39,9 @@ class PutSet:
         check_name(self.name, "set name")
         others = (one for one in scene.sets.values() if one.id != self.id)
         if any(one.name == self.name for one in others):
-            raise Refusal("there is a set with this name already.", place=self.name)
+            raise Refusal("there is a set with this name already.", code="taken", place=self.name)
         if len(scene.sets) >= MOST_SETS:
-            raise Refusal(f"a scene holds at most {MOST_SETS} sets.")
+            raise Refusal(f"a scene holds at most {MOST_SETS} sets.", code="too much")
         for part in self.parts:
             found_part(scene, part)
         channels = tuple(found_channel(scene, *ref) for ref in self.channels)
@@ -85,9 +85,9 @@ class PutMarker:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if not self.text or len(self.text) > 80 or not self.text.isprintable():
-            raise Refusal("give it one line of 1 to 80 characters.", place="marker")
+            raise Refusal("give it one line of 1 to 80 characters.", code="text", place="marker")
         if len(scene.markers) >= MOST_MARKERS:
-            raise Refusal(f"a scene holds at most {MOST_MARKERS:,} markers.")
+            raise Refusal(f"a scene holds at most {MOST_MARKERS:,} markers.", code="too much")
         known = self.id in scene.markers
         key = self.id if self.id and known else new_id("m", scene.markers, self.id)
         made = Marker(key, finite(self.frame, "marker"), self.text)
@@ -109,7 +109,9 @@ class RemoveMarker:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if self.id not in scene.markers:
-            raise Refusal(f"there is no marker with the identity {self.id!r} any more.")
+            raise Refusal(
+                f"there is no marker with the identity {self.id!r} any more.", code="gone"
+            )
         return replace(scene, markers={i: m for i, m in scene.markers.items() if i != self.id})
 
 
@@ -158,5 +160,5 @@ def unique(members: Iterable[T]) -> tuple[T, ...]:
 
 def _found(scene: Scene, key: str) -> PartSet:
     if key not in scene.sets:
-        raise Refusal(f"there is no set with the identity {key!r} any more.")
+        raise Refusal(f"there is no set with the identity {key!r} any more.", code="gone")
     return scene.sets[key]

@@ -75,10 +75,13 @@ class SwitchSpace:
         if self.space not in settings.spaces:
             raise Refusal(
                 f"{space_name(scene, self.space)} is not in its list of spaces; add it first.",
+                code="unknown",
                 place=step.name,
             )
         if not 0 <= self.blend <= LONGEST_BLEND:
-            raise Refusal(f"blends over 0 to {LONGEST_BLEND:,} frames.", place=step.name)
+            raise Refusal(
+                f"blends over 0 to {LONGEST_BLEND:,} frames.", code="number", place=step.name
+            )
         chosen = settings.spaces.index(self.space)
         evaluation = evaluated_step(scene, step)
         n = evaluation.index(self.frame)
@@ -117,7 +120,9 @@ class MoveHandover:
         curve = scene.curves.get(ref)
         key = curve.key_at(self.frame) if curve else None
         if key is None:
-            raise Refusal(f"there is no handover on frame {self.frame}.", place=step.name)
+            raise Refusal(
+                f"there is no handover on frame {self.frame}.", code="unknown", place=step.name
+            )
         if self.to == self.frame:
             return scene
         frames = [k.frame for k in curve.keys] if curve else []
@@ -126,6 +131,7 @@ class MoveHandover:
         if between:
             raise Refusal(
                 f"there is a handover on frame {between[0]:g} already; move or delete that first.",
+                code="taken",
                 place=step.name,
             )
         record = next((one for one in settings.handovers if one.frame == self.frame), None)
@@ -186,7 +192,7 @@ class KeepPlaces:
         if self.frames is None:
             first = min((one.frame for one in states if one.jumps), default=None)
             if first is None:
-                raise Refusal("no handover jumps.", place=step.name)
+                raise Refusal("no handover jumps.", code="choice", place=step.name)
             frames = {one.frame for one in states if one.jumps or one.frame > first}
         else:
             frames = set(self.frames)
@@ -221,7 +227,9 @@ class PickAndCarry:
         found_part(scene, self.part)
         found_part(scene, self.by)
         if self.last is not None and self.last <= self.first:
-            raise Refusal(f"frame {self.last} does not lie behind {self.first}.", place="last")
+            raise Refusal(
+                f"frame {self.last} does not lie behind {self.first}.", code="number", place="last"
+            )
         scene, step = with_space(scene, self.part, self.by)
         if self.then is not None:
             scene, step = with_space(scene, self.part, self.then)
@@ -244,7 +252,9 @@ def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
         found_part(scene, space)
     if space == part:
         name = scene.parts[part].name
-        raise Refusal("a part cannot be a space of its own; choose another part.", place=name)
+        raise Refusal(
+            "a part cannot be a space of its own; choose another part.", code="choice", place=name
+        )
     steps = [s for s in scene.steps_of.get(part, ()) if isinstance(s.settings, SpaceSettings)]
     if not steps:
         taken, name, n = channel_names(scene, part), "spaces", 2
@@ -346,5 +356,6 @@ def _refuse_other_steps(scene: Scene, ref: ChannelRef, step: Step) -> None:
         names = ", ".join(f"“{name}”" for name in others)
         raise Refusal(
             f"it is also written by {names}; keep the place by an offset instead.",
+            code="in use",
             place=full_name(scene, ref),
         )

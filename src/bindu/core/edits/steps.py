@@ -50,7 +50,7 @@ class AddStep:
         """See ``Edit``."""
         part = found_part(scene, self.part)
         if len(scene.steps) >= MOST_STEPS:
-            raise Refusal(f"a scene holds at most {MOST_STEPS:,} steps.")
+            raise Refusal(f"a scene holds at most {MOST_STEPS:,} steps.", code="too much")
         zone = self.zone or kind_of(self.settings).zones[0]
         listed = [s.position for s in scene.steps_of.get(self.part, ()) if s.zone == zone]
         place = f"{part.name} · {self.name}"
@@ -201,7 +201,9 @@ def _checked(scene: Scene, part: str, settings: GivenSettings, place: str) -> Gi
 def _free_name(scene: Scene, part: str, name: str) -> str:
     check_name(name, "step name")
     if f"{name}.weight" in channel_names(scene, part):
-        raise Refusal(f"{scene.parts[part].name} has a step {name!r} already.", place=name)
+        raise Refusal(
+            f"{scene.parts[part].name} has a step {name!r} already.", code="taken", place=name
+        )
     return name
 
 

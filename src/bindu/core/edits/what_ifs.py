@@ -36,9 +36,11 @@ class PutWhatIf:
         known = self.id is not None and self.id in scene.what_ifs
         key = self.id if self.id and known else new_id("w", scene.what_ifs, self.id)
         if len(scene.what_ifs) >= MOST_WHAT_IFS:
-            raise Refusal(f"a scene holds at most {MOST_WHAT_IFS} What ifs.")
+            raise Refusal(f"a scene holds at most {MOST_WHAT_IFS} What ifs.", code="too much")
         if any(one.name == self.name and one.id != key for one in scene.what_ifs.values()):
-            raise Refusal("there is a What if with this name already.", place=self.name)
+            raise Refusal(
+                "there is a What if with this name already.", code="taken", place=self.name
+            )
         made = WhatIf(key, self.name, _checked(scene, self.one), _checked(scene, self.other))
         return replace(scene, what_ifs=within(scene.what_ifs, key, made))
 
@@ -58,7 +60,9 @@ class RemoveWhatIf:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         if self.id not in scene.what_ifs:
-            raise Refusal(f"there is no What if with the identity {self.id!r} any more.")
+            raise Refusal(
+                f"there is no What if with the identity {self.id!r} any more.", code="gone"
+            )
         left = {i: one for i, one in scene.what_ifs.items() if i != self.id}
         return replace(scene, what_ifs=left)
 
@@ -69,7 +73,7 @@ WhatIfEdit = PutWhatIf | RemoveWhatIf
 def _checked(scene: Scene, variants: tuple[StepVariant, ...]) -> tuple[StepVariant, ...]:
     """The variants, each of which its step can take."""
     if len(variants) > MOST_VARIANTS:
-        raise Refusal(f"holds at most {MOST_VARIANTS:,} steps.", place="steps")
+        raise Refusal(f"holds at most {MOST_VARIANTS:,} steps.", code="too much", place="steps")
     for variant in variants:
         step = found_step(scene, variant.step)
         if variant.zone is not None:

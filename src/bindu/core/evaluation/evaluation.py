@@ -76,7 +76,8 @@ class Evaluation:
         ):
             raise Refusal(
                 f"frame {frame:g} is no whole frame of the scene's range "
-                f"{self.times.first} … {self.times.last}."
+                f"{self.times.first} … {self.times.last}.",
+                code="number",
             )
         return int(place)
 

@@ -53,6 +53,7 @@ def refuse_too_much(
             f"it would take some {work:,} calculations and {numbers:,} numbers over {frames:,} "
             f"frames; the most are {MOST_WORK:,} and {MOST_NUMBERS:,}. Shorten its range, or let "
             "fewer steps work on fewer parts.",
+            code="too much",
             place="scene",
         )
 

@@ -32,6 +32,7 @@ def parse(text: str) -> Tree:
         raise Refusal(
             f"a formula has at most {LONGEST:,} characters, this one {len(text):,}; "
             "divide it over own channels.",
+            code="too much",
             column=LONGEST + 1,
         )
     _check_nesting(text)
@@ -72,7 +73,7 @@ def _bad_character(text: str, at: int) -> str:
 def _unexpected(text: str, token: Token) -> Refusal:
     if token.type == "$END":
         what = "the formula is empty." if not text.strip() else "something is missing at the end."
-        return Refusal(what, column=len(text.rstrip()) + 1)
+        return Refusal(what, code="text", column=len(text.rstrip()) + 1)
     return Refusal(f"{str(token)!r} does not fit here.", column=_column(token))
 
 
@@ -106,7 +107,7 @@ def read_braces(text: str, column: int) -> Reference:
             nearest=nearest_names(tap, TAPS) or TAPS,
         )
     if not part.strip() or (dot and not channel.strip()):
-        raise Refusal("write a reference as {part.channel}.", column=column)
+        raise Refusal("write a reference as {part.channel}.", code="text", column=column)
     kept = cast(Tap, tap) if tap else "final"
     return Reference(part.strip(), channel.strip() if dot else None, kept, back, column)
 
@@ -118,7 +119,7 @@ class _Builder(Transformer[Token, Tree]):
     def number(self, token: Token) -> Tree:
         value = float(token)
         if not math.isfinite(value):
-            raise Refusal("this number is too large.", column=_column(token))
+            raise Refusal("this number is too large.", code="too much", column=_column(token))
         return Number(value)
 
     def reference(self, token: Token) -> Tree:
@@ -133,6 +134,7 @@ class _Builder(Transformer[Token, Tree]):
             raise Refusal(f"{token} is a function: write {what}.", column=_column(token))
         raise Refusal(
             f"there is no name {str(token)!r}; a channel stands in braces: {{part.channel}}.",
+            code="unknown",
             column=_column(token),
             nearest=nearest_names(token, known),
         )
@@ -144,7 +146,10 @@ class _Builder(Transformer[Token, Tree]):
         if function is None:
             near = nearest_names(name, [*FUNCTIONS, *MEASURES])
             raise Refusal(
-                f"there is no function {str(name)!r}.", column=_column(name), nearest=near
+                f"there is no function {str(name)!r}.",
+                code="unknown",
+                column=_column(name),
+                nearest=near,
             )
         most = function.most or len(arguments)
         if not function.least <= len(arguments) <= most:

@@ -93,7 +93,7 @@ def with_other_parts(scene: Scene, text: str, others: Mapping[str, str]) -> str:
         if name not in names:
             near = nearest_names(name, names)
             place = scene.parts[part].name
-            raise Refusal(f"it has no channel {name!r}.", place=place, nearest=near)
+            raise Refusal(f"it has no channel {name!r}.", code="unknown", place=place, nearest=near)
         return f"{part}.{names[name]}"
 
     return _rewritten(text, path)
@@ -114,6 +114,7 @@ def _identity(scene: Scene, reference: Reference) -> str:
     if part is None:
         raise Refusal(
             f"there is no part {reference.part!r}.",
+            code="unknown",
             column=reference.column + 1,
             nearest=nearest_names(reference.part, parts),
         )
@@ -124,6 +125,7 @@ def _identity(scene: Scene, reference: Reference) -> str:
         near = nearest_names(reference.channel, names)
         raise Refusal(
             f"{reference.part} has no channel {reference.channel!r}.",
+            code="unknown",
             column=reference.column + len(reference.part) + 2,
             nearest=[f"{reference.part}.{name}" for name in near],
         )

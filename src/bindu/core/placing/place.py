@@ -98,11 +98,13 @@ def channels_of_local(part: Part, local: Array, near: Array, exact: bool = True)
     with np.errstate(over="ignore", invalid="ignore"):
         moved = np.linalg.inv(rest_matrix(part)) @ local
     if not np.all(np.isfinite(moved)):
-        raise Refusal("it would be too far away for numbers on a frame.", place=part.name)
+        raise Refusal(
+            "it would be too far away for numbers on a frame.", code="too much", place=part.name
+        )
     signs = np.where(near[:, 6:9] < 0.0, -1.0, 1.0)
     scale = np.linalg.norm(moved[:, :3, :3], axis=1)
     if np.any(scale == 0.0):
-        raise Refusal("it is scaled to nothing on a frame.", place=part.name)
+        raise Refusal("it is scaled to nothing on a frame.", code="choice", place=part.name)
     axes = moved[:, :3, :3] / scale[:, None, :]
     if exact and np.any(np.abs(axes.transpose(0, 2, 1) @ axes - np.eye(3)) > SHEAR):
         raise Refusal(
@@ -124,7 +126,7 @@ def inverted(matrices: Array, name: str) -> Array:
     size = np.abs(np.linalg.det(matrices[:, :3, :3]))
     if not np.all(size > NOTHING):
         text = "it is scaled to nothing on a frame, so that nothing can be placed in it; scale it."
-        raise Refusal(text, place=name)
+        raise Refusal(text, code="choice", place=name)
     return np.asarray(np.linalg.inv(matrices))
 
 
@@ -166,6 +168,7 @@ def refuse_written(scene: Scene, ref: ChannelRef) -> None:
         raise Refusal(
             f"it is written by {', '.join(f'“{name}”' for name in writers)}; mute those "
             "steps or merge those layers first, or let things move.",
+            code="in use",
             place=full_name(scene, ref),
         )
     refuse_locked(scene, ref)
@@ -174,7 +177,7 @@ def refuse_written(scene: Scene, ref: ChannelRef) -> None:
 def refuse_locked(scene: Scene, ref: ChannelRef) -> None:
     """Refuses to change what is locked."""
     if ref.channel in scene.parts[ref.part].locked:
-        raise Refusal("it is locked; unlock it first.", place=full_name(scene, ref))
+        raise Refusal("it is locked; unlock it first.", code="locked", place=full_name(scene, ref))
 
 
 def _with_channel(scene: Scene, ref: ChannelRef, old: Array, new: Array) -> Scene:
@@ -214,6 +217,7 @@ def refuse_moved(
             raise Refusal(
                 f"{before.scene.parts[part].name} would move by {moved.max():.3g}, first on "
                 f"frame {frame}, since something reads its channels; nothing was changed.",
+                code="in use",
                 place=before.scene.parts[part].name,
             )
 
@@ -277,7 +281,7 @@ def axes_of(evaluation: Evaluation, part_id: str) -> Array:
         made[:, :3, :3] *= (signs / np.linalg.norm(made[:, :3, :3], axis=1))[:, None, :]
     if not np.isfinite(made).all():
         name = evaluation.scene.parts[part_id].name
-        raise Refusal("it is scaled to nothing on a frame; scale it.", place=name)
+        raise Refusal("it is scaled to nothing on a frame; scale it.", code="choice", place=name)
     return made
 
 

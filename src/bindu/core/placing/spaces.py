@@ -125,7 +125,11 @@ def kept_handover(
     )
     if not np.isfinite((*made.translation, *made.rotation)).all():
         name = space_name(evaluation.scene, space_settings(step).spaces[space])
-        raise Refusal(f"{name} is scaled to nothing there; scale it less.", place=f"frame {frame}")
+        raise Refusal(
+            f"{name} is scaled to nothing there; scale it less.",
+            code="choice",
+            place=f"frame {frame}",
+        )
     return made
 
 
@@ -219,6 +223,6 @@ def scene_step(scene: Scene, step_id: str) -> Step:
     """The space step with this identity."""
     step = scene.steps.get(step_id)
     if step is None:
-        raise Refusal(f"there is no step with the identity {step_id!r} any more.")
+        raise Refusal(f"there is no step with the identity {step_id!r} any more.", code="gone")
     space_settings(step)
     return step

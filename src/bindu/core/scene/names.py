@@ -30,11 +30,14 @@ def check_name(name: str, place: str) -> str:
         Refusal: with the place, when it is empty, too long or holds another character.
     """
     if len(name) > LONGEST_NAME:
-        raise Refusal(f"a name has at most {LONGEST_NAME} characters.", place=place)
+        raise Refusal(
+            f"a name has at most {LONGEST_NAME} characters.", code="too much", place=place
+        )
     if not NAME.fullmatch(name):
         raise Refusal(
             f"{name!r} is no name: use letters, digits, spaces, - and _, "
             "beginning with a letter or digit.",
+            code="text",
             place=place,
         )
     return name
@@ -49,7 +52,9 @@ def part_named(scene: Scene, name: str) -> str:
     found = parts_by_name(scene).get(name)
     if found is None:
         known = parts_by_name(scene)
-        raise Refusal(f"there is no part {name!r}.", nearest=nearest_names(name, known))
+        raise Refusal(
+            f"there is no part {name!r}.", code="unknown", nearest=nearest_names(name, known)
+        )
     return found
 
 
@@ -78,11 +83,13 @@ def channel_named(scene: Scene, text: str) -> ChannelRef:
     part_name, dot, channel_name = text.partition(".")
     part = part_named(scene, part_name)
     if not dot:
-        raise Refusal(f"write a channel as part.channel, for example {part_name}.translation.x.")
+        raise Refusal(
+            f"write a channel as part.channel, for example {part_name}.translation.x.", code="text"
+        )
     names = channel_names(scene, part)
     if channel_name not in names:
         near = [f"{part_name}.{name}" for name in nearest_names(channel_name, names)]
-        raise Refusal(f"{part_name} has no channel {channel_name!r}.", nearest=near)
+        raise Refusal(f"{part_name} has no channel {channel_name!r}.", code="unknown", nearest=near)
     return ChannelRef(part, names[channel_name])
 
 

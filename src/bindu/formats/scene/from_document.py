@@ -132,7 +132,7 @@ def _member_step(member: NamedPart, lead: str, place: str) -> str:
         if isinstance(step, MemberEntry) and step.lead == lead:
             return step_id
     text = f"{member.entry.name} is a member, but has no step of kind lead for it."
-    raise Refusal(text, place=f"{place}.members")
+    raise Refusal(text, code="unknown", place=f"{place}.members")
 
 
 def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -173,7 +173,9 @@ def _variant(entry: VariantEntry, ids: Identities, place: str) -> StepVariant:
     steps = {s.name: i for s, i in zip(part.entry.steps, part.steps, strict=True)}
     if entry.step not in steps:
         near = nearest_names(entry.step, steps)
-        raise Refusal(f"{entry.part} has no step {entry.step!r}.", place=place, nearest=near)
+        raise Refusal(
+            f"{entry.part} has no step {entry.step!r}.", code="unknown", place=place, nearest=near
+        )
     return StepVariant(steps[entry.step], entry.zone, entry.position, entry.on)
 
 
@@ -239,7 +241,9 @@ def _curves(part: NamedPart, layers: dict[str, str]) -> Iterator[Placed]:
         place = f"{part.place}.layers ({layer})"
         if layer not in layers:
             near = nearest_names(layer, layers)
-            raise Refusal(f"there is no layer {layer!r}.", place=place, nearest=near)
+            raise Refusal(
+                f"there is no layer {layer!r}.", code="unknown", place=place, nearest=near
+            )
         yield from _keyed(part, cast(Curves, curves), layers[layer], place)
 
 
@@ -274,10 +278,14 @@ def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSett
     if step.driven not in ids.driven:
         place = f"{part.place}.steps ({step.name}).driven"
         near = nearest_names(step.driven, ids.driven)
-        raise Refusal(f"there are no driven keys {step.driven!r}.", place=place, nearest=near)
+        raise Refusal(
+            f"there are no driven keys {step.driven!r}.", code="unknown", place=place, nearest=near
+        )
     try:
         given = curve_of(step.mapping)
         mapping = with_keys(replace(given, keys=()), given.keys)
     except (Refusal, ValueError) as refusal:
-        raise Refusal(str(refusal), place=f"{part.place}.steps ({step.name}).mapping") from None
+        code = refusal.code if isinstance(refusal, Refusal) else "text"
+        place = f"{part.place}.steps ({step.name}).mapping"
+        raise Refusal(str(refusal), place=place, code=code) from None
     return DrivenSettings(channel, ids.driven[step.driven], mapping, step.mode)

@@ -64,7 +64,7 @@ class Identities:
         """
         if name not in self.by_name:
             near = nearest_names(name, self.by_name)
-            raise Refusal(f"there is no part {name!r}.", place=place, nearest=near)
+            raise Refusal(f"there is no part {name!r}.", code="unknown", place=place, nearest=near)
         return self.by_name[name]
 
 
@@ -77,6 +77,7 @@ def channel_id(part: NamedPart, name: str, field: str) -> str:
     if name not in part.channels:
         raise Refusal(
             f"{part.entry.name} has no channel {name!r}.",
+            code="unknown",
             place=f"{part.place}.{field}",
             nearest=nearest_names(name, part.channels),
         )

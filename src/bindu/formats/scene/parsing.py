@@ -53,10 +53,13 @@ def document_in(text: str | bytes) -> SceneDocument:
         raise Refusal(_said(first), place=_place(data, first["loc"])) from None
     except json.JSONDecodeError as error:
         raise Refusal(
-            f"it is not JSON: {error.msg}.", place=f"line {error.lineno}", column=error.colno
+            f"it is not JSON: {error.msg}.",
+            code="text",
+            place=f"line {error.lineno}",
+            column=error.colno,
         ) from None
     except RecursionError:
-        raise Refusal("it is nested too deep.", place="file") from None
+        raise Refusal("it is nested too deep.", code="too much", place="file") from None
 
 
 def _memory(text: str) -> int:
@@ -92,7 +95,9 @@ def _read(text: str) -> tuple[dict[str, Any], list[PartEntry]]:
                 raise Refusal(f"has more than {MOST_LISTED:,} entries.", place=name)
     if data.get("format") != "bindu scene":
         raise Refusal(
-            'it is no Bindu scene: it must begin {"format": "bindu scene", …}.', place="file"
+            'it is no Bindu scene: it must begin {"format": "bindu scene", …}.',
+            code="text",
+            place="file",
         )
     return data, parts
 
@@ -100,7 +105,9 @@ def _read(text: str) -> tuple[dict[str, Any], list[PartEntry]]:
 def _part(raw: Any, number: int) -> PartEntry:
     place = f"parts[{number}]"
     if number >= MOST_PARTS:
-        raise Refusal(f"a scene holds at most {MOST_PARTS:,} parts.", place="parts")
+        raise Refusal(
+            f"a scene holds at most {MOST_PARTS:,} parts.", code="too much", place="parts"
+        )
     if isinstance(raw, dict):
         name = raw.get("name")
         place += f" ({name[:40]})" if isinstance(name, str) else ""
@@ -133,7 +140,9 @@ class _Decoder:
             # What is no object, or no JSON at all, is said by the decoder itself.
             self.value()
             raise Refusal(
-                'it is no Bindu scene: it must begin {"format": "bindu scene", …}.', place="file"
+                'it is no Bindu scene: it must begin {"format": "bindu scene", …}.',
+                code="text",
+                place="file",
             )
         self._at += 1
         more = not self.at("}")
@@ -165,7 +174,7 @@ class _Decoder:
             if isinstance(error, json.JSONDecodeError):
                 raise
             text = f"it holds a number that cannot be read: {error}."
-            raise Refusal(text, place="file") from None
+            raise Refusal(text, code="text", place="file") from None
         if HALF_CHARACTER.search(self._text, self._at, end):
             _refuse_half_characters(found)
         self._at = end
@@ -196,7 +205,7 @@ class _Decoder:
 
 
 def _no_number(word: str) -> NoReturn:
-    raise Refusal(f"{word} is no JSON number.", place="file")
+    raise Refusal(f"{word} is no JSON number.", code="text", place="file")
 
 
 def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

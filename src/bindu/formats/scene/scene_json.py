@@ -35,7 +35,9 @@ def read_scene(text: str | bytes) -> Scene:
         Refusal: naming the line, or the part and field, at fault.
     """
     if len(text) > LARGEST_FILE:
-        raise Refusal(f"a scene file has at most {LARGEST_FILE >> 20} MiB.", place="file")
+        raise Refusal(
+            f"a scene file has at most {LARGEST_FILE >> 20} MiB.", code="too much", place="file"
+        )
     document = document_in(text)
     del text
     scene = Scene()

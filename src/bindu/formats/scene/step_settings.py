@@ -99,7 +99,9 @@ class _Identities:
 
 def _known(ids: Mapping[str, str], name: str, what: str) -> str:
     if name not in ids:
-        raise Refusal(f"there is no {what} {name!r}.", nearest=nearest_names(name, ids))
+        raise Refusal(
+            f"there is no {what} {name!r}.", code="unknown", nearest=nearest_names(name, ids)
+        )
     return ids[name]
 
 

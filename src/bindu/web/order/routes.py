@@ -138,7 +138,7 @@ def _edits(desk: Desk, scene_id: int, side: WhatIfSide) -> Sequence[AnyEdit]:
     scene: Scene = desk.scenes.load(scene_id).scene
     saved = scene.what_ifs.get(side.saved)
     if saved is None:
-        raise Refusal("there is no such What if any more.", place="saved")
+        raise Refusal("there is no such What if any more.", code="gone", place="saved")
     return variant_edits(scene, saved.one if side.side == "one" else saved.other)
 
 

@@ -11,6 +11,7 @@ from bindu.core.checks.findings import Finding
 from bindu.core.clips.clip import Clip
 from bindu.core.curves.model import Curve
 from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
+from bindu.core.refusal import Code
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, RotationOrder, Shape
 from bindu.core.scene.parts import Side as PartSide
@@ -348,6 +349,9 @@ class Problem(BaseModel):
     """Why a request was refused, and where."""
 
     error: str
+    code: Code | Literal["stale"] | None = Field(
+        default=None, description="what kind of trouble it is; stale: somebody changed it meanwhile"
+    )
     place: str = ""
     column: int | None = None
     nearest: list[str] = []

@@ -188,10 +188,12 @@ class AimKind(StepKind):
             checked_direction(settings.up_direction, "up direction")
         if settings.up == "part":
             if settings.up_part is None:
-                raise Refusal("choose the part that is up.", place="up part")
+                raise Refusal("choose the part that is up.", code="choice", place="up part")
             found_target(scene, settings.up_part, "up part")
             if settings.up_part == part:
-                raise Refusal("a part cannot be up of itself; choose another.", place="up part")
+                raise Refusal(
+                    "a part cannot be up of itself; choose another.", code="choice", place="up part"
+                )
             return settings
         # A part that is not read may go; nothing is left that names it.
         return replace(settings, up_part=None)

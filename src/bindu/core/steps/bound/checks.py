@@ -19,21 +19,27 @@ MOST_TARGETS = 100
 def found_target(scene: Scene, part: str | None, field: str) -> None:
     """Refuses a part that is not there."""
     if part is not None and part not in scene.parts:
-        raise Refusal(f"there is no part with the identity {part!r} any more.", place=field)
+        raise Refusal(
+            f"there is no part with the identity {part!r} any more.", code="gone", place=field
+        )
 
 
 def checked_targets(scene: Scene, part: str, targets: Sequence[Target]) -> None:
     """Refuses targets that are none, too many, the owner itself, twice the same, or gone."""
     if not targets:
-        raise Refusal("choose at least one target.", place="targets")
+        raise Refusal("choose at least one target.", code="choice", place="targets")
     if len(targets) > MOST_TARGETS:
-        raise Refusal(f"has at most {MOST_TARGETS} targets.", place="targets")
+        raise Refusal(f"has at most {MOST_TARGETS} targets.", code="too much", place="targets")
     seen: set[str | None] = set()
     for target in targets:
         found_target(scene, target.part, "targets")
         name = scene.parts[target.part].name if target.part is not None else "the world"
         if target.part == part:
-            raise Refusal(f"{name} cannot be a target of its own; choose another.", place="targets")
+            raise Refusal(
+                f"{name} cannot be a target of its own; choose another.",
+                code="choice",
+                place="targets",
+            )
         if target.part in seen:
             raise Refusal(f"{name} is a target twice; give it more weight.", place="targets")
         seen.add(target.part)
@@ -48,25 +54,27 @@ def checked_space(scene: Scene, part: str, space: Space, field: str) -> Space:
     if space.kind != "part":
         return replace(space, part=None)
     if space.part is None:
-        raise Refusal("choose the part whose space it is.", place=field)
+        raise Refusal("choose the part whose space it is.", code="choice", place=field)
     found_target(scene, space.part, field)
     if space.part == part:
         name = scene.parts[part].name
-        raise Refusal(f"{name} cannot be a space of its own; choose another part.", place=field)
+        raise Refusal(
+            f"{name} cannot be a space of its own; choose another part.", code="choice", place=field
+        )
     return space
 
 
 def checked_vector(vector: Vector, field: str) -> None:
     """Refuses numbers that are not within ±1e9."""
     if not all(math.isfinite(v) and abs(v) <= 1e9 for v in vector):
-        raise Refusal("must be numbers within ±1e9.", place=field)
+        raise Refusal("must be numbers within ±1e9.", code="number", place=field)
 
 
 def checked_direction(vector: Vector, field: str) -> None:
     """Refuses a direction that has no length."""
     checked_vector(vector, field)
     if np.linalg.norm(vector) < 1e-9:
-        raise Refusal("a direction needs some length.", place=field)
+        raise Refusal("a direction needs some length.", code="number", place=field)
 
 
 def checked_axes(axis: Vector, up_axis: Vector) -> None:
@@ -76,7 +84,9 @@ def checked_axes(axis: Vector, up_axis: Vector) -> None:
     if np.linalg.norm(np.cross(axis, up_axis)) < 1e-6 * np.linalg.norm(axis) * np.linalg.norm(
         up_axis
     ):
-        raise Refusal("must not lie along the axis itself; choose another.", place="up axis")
+        raise Refusal(
+            "must not lie along the axis itself; choose another.", code="choice", place="up axis"
+        )
 
 
 def checked_tap(tap: str, field: str) -> None:

@@ -309,7 +309,9 @@ class ConstraintStepKind(StepKind):
         checked_vector(settings.offset, "offset")
         checked_tap(settings.tap, "tap")
         if not settings.axes or tuple(a for a in AXES if a in settings.axes) != settings.axes:
-            raise Refusal("choose at least one of x, y, z, in this order.", place="axes")
+            raise Refusal(
+                "choose at least one of x, y, z, in this order.", code="choice", place="axes"
+            )
         if settings.kind == "full" and settings.axes != ALL_AXES:
             raise Refusal(
                 "a full constraint carries all axes; use a position or a rotation constraint "

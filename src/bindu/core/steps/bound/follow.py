@@ -92,9 +92,13 @@ class FollowKind(StepKind):
         """See ``StepKind``."""
         if scene.parts[part].parent is None:
             name = scene.parts[part].name
-            raise Refusal(f"{name} has no parent that it could follow; give it one.", place="part")
+            raise Refusal(
+                f"{name} has no parent that it could follow; give it one.",
+                code="choice",
+                place="part",
+            )
         if not settings.takes or any(group not in GROUPS for group in settings.takes):
-            raise Refusal("choose position, rotation or scale.", place="takes")
+            raise Refusal("choose position, rotation or scale.", code="choice", place="takes")
         checked_tap(settings.tap, "tap")
         return settings
 

@@ -259,8 +259,10 @@ class LeadKind(StepKind):
     def checked(self, scene: Scene, part: str, settings: LeadSettings) -> LeadSettings:
         """Always refused: members are chosen with their group."""
         if settings.lead not in scene.leads:
-            raise Refusal("there is no such lead group any more.", place="lead group")
-        raise Refusal("change the members of the lead group instead.", place="lead group")
+            raise Refusal("there is no such lead group any more.", code="gone", place="lead group")
+        raise Refusal(
+            "change the members of the lead group instead.", code="impossible", place="lead group"
+        )
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
         """The group, and the parent."""

@@ -241,21 +241,29 @@ class SpaceStepKind(StepKind):
             raise Refusal(f"a list of spaces has 2 to {MOST_SPACES} of them.", place="spaces")
         for n, space in enumerate(settings.spaces):
             if space in settings.spaces[:n]:
-                raise Refusal(f"{space_name(scene, space)} is listed twice.", place="spaces")
+                raise Refusal(
+                    f"{space_name(scene, space)} is listed twice.", code="taken", place="spaces"
+                )
             if space not in ("", WORLD_KEY):
                 found_target(scene, space, "spaces")
             if space == part:
                 raise Refusal(
-                    f"{name} cannot be a space of its own; choose another part.", place="spaces"
+                    f"{name} cannot be a space of its own; choose another part.",
+                    code="choice",
+                    place="spaces",
                 )
         if len(settings.handovers) > MOST_HANDOVERS:
-            raise Refusal(f"has at most {MOST_HANDOVERS:,} handovers.", place="handovers")
+            raise Refusal(
+                f"has at most {MOST_HANDOVERS:,} handovers.", code="too much", place="handovers"
+            )
         for one in settings.handovers:
             checked_vector((one.frame, 0.0, 0.0), "handovers")
             checked_vector(one.translation, "handovers")
             checked_vector(one.rotation, "handovers")
             if not 0 <= one.blend <= LONGEST_BLEND:
-                raise Refusal(f"blends over 0 to {LONGEST_BLEND:,} frames.", place="handovers")
+                raise Refusal(
+                    f"blends over 0 to {LONGEST_BLEND:,} frames.", code="number", place="handovers"
+                )
         frames = [one.frame for one in settings.handovers]
         if any(b <= a for a, b in zip(frames, frames[1:], strict=False)):
             raise Refusal("must be in the order of their frames, one a frame.", place="handovers")

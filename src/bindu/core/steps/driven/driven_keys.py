@@ -77,7 +77,9 @@ class DrivenKind(StepKind):
         channel = kind_checks_channel(scene, part, settings.channel)
         driven = scene.driven.get(settings.driven)
         if driven is None:
-            raise Refusal(f"there is no set {settings.driven!r} of driven keys any more.")
+            raise Refusal(
+                f"there is no set {settings.driven!r} of driven keys any more.", code="gone"
+            )
         if tuple(key.frame for key in settings.mapping.keys) != driven.stops:
             stops = ", ".join(f"{stop:g}" for stop in driven.stops)
             raise Refusal(f"its mapping needs one key at each stop: {stops}.", place="mapping")

@@ -62,12 +62,12 @@ class LimitKind(StepKind):
         channel = kind_checks_channel(scene, part, settings.channel)
         low, high = settings.low, settings.high
         if low is None and high is None:
-            raise Refusal("give at least one end.", place="limit")
+            raise Refusal("give at least one end.", code="choice", place="limit")
         for name, end in (("low", low), ("high", high)):
             if end is not None and not math.isfinite(end):
-                raise Refusal(f"{name} must be a number, not {end}.", place="limit")
+                raise Refusal(f"{name} must be a number, not {end}.", code="number", place="limit")
         if low is not None and high is not None and low > high:
-            raise Refusal(f"low {low:g} lies above high {high:g}.", place="limit")
+            raise Refusal(f"low {low:g} lies above high {high:g}.", code="number", place="limit")
         return replace(settings, channel=channel)
 
     def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
