@@ -91,6 +91,7 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...] | None) -> Non
             seen["gone"] += bool(now.graph.loops) and not after.graph.loops
             seen["backs"] += bool(after.graph.marches)
             seen["edits"] += 1
+            seen["part of the structure"] += _partly_new(now, after)
             kind = random.random()
             if kind < 0.3:
                 back = patched(changed, inverse(patch_between(now.scene, changed)))
@@ -104,6 +105,14 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...] | None) -> Non
         assert seen["loops"] >= 10, seen
     if kinds == ("backs",):
         assert seen["backs"] >= 10, seen
+    if kinds in (("bindings",), ("spaces",), ("driven",)):
+        assert seen["part of the structure"] >= 5, seen
+
+
+def _partly_new(before: Evaluation, after: Evaluation) -> bool:
+    """Whether there are other nodes than before, and yet some are the very same."""
+    old, new = before.graph.nodes, after.graph.nodes
+    return old.keys() != new.keys() and any(old.get(i) is node for i, node in new.items())
 
 
 def test_a_loop_that_was_closed_and_opened_again_is_gone() -> None:
