@@ -6,7 +6,14 @@ import shutil
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Page,
+    Playwright,
+    expect,
+    sync_playwright,
+)
 
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
@@ -22,7 +29,9 @@ PLAIN = [
     "--disable-component-update",
     "--disable-sync",
 ]
-# Software draws the view in space; the page around it is put together without that detour.
+# Drawing the view in space by software takes half of the time of a test; only tests that look at it
+# draw it.
+FLAT = [*PLAIN, "--disable-gpu", "--disable-3d-apis", "--disable-software-rasterizer"]
 FLAGS = [
     *PLAIN,
     "--use-angle=swiftshader",
@@ -33,27 +42,62 @@ FLAGS = [
 ROUGH = ["--webgl-antialiasing-mode=none", "--webgl-msaa-sample-count=0"]
 
 
-@pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
+def chromium() -> str:
     """Debian's Chromium."""
     program = shutil.which("chromium")
     assert program, "install Debian's package chromium"
+    return program
+
+
+@pytest.fixture(scope="session")
+def playwright() -> Iterator[Playwright]:
+    """What steers browsers."""
     expect.set_options(timeout=15_000)
-    with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=program, args=[*FLAGS, *ROUGH])
+    with sync_playwright() as made:
         yield made
-        made.close()
+
+
+@pytest.fixture(scope="session")
+def browser(playwright: Playwright) -> Iterator[Browser]:
+    """A browser that draws no view in space."""
+    made = playwright.chromium.launch(executable_path=chromium(), args=FLAT)
+    yield made
+    made.close()
 
 
 @pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    """An empty page at 1280x800; an error in the page fails the test."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+def page_in_space(playwright: Playwright) -> Iterator[Page]:
+    """An empty page at 1280x800 of a browser that draws the view in space."""
+    made = playwright.chromium.launch(executable_path=chromium(), args=[*FLAGS, *ROUGH])
+    page = made.new_page(viewport={"width": 1280, "height": 800})
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    yield page
+    made.close()
+    assert not errors
+
+
+@pytest.fixture(scope="session")
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """One profile for all tests of a worker, so that the application is read and compiled once."""
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Iterator[Page]:
+    """An empty page at 1280x800, with nothing remembered of other tests; an error in the page fails
+    the test."""
     made = context.new_page()
     errors: list[str] = []
     made.on("pageerror", lambda error: errors.append(str(error)))
     yield made
-    context.close()
+    if made.url.startswith("http"):
+        made.evaluate("localStorage.clear(); sessionStorage.clear()")
+    for other in context.pages:
+        other.close()
+    context.clear_cookies()
     assert not errors
 
 

@@ -30,8 +30,8 @@ export function MappingTools({ owner, row, settings, chosen }: Props) {
       <span className="mono" style={{ color: ink.quiet }}>{owner.channels.find(({ id }) => id === channel)?.name}</span>
       <span style={{ color: ink.quiet }}>{chosen === null ? "all" : `right of ${String(chosen)}`}</span>
       <Segmented size="small" aria-label="Interpolation between stops" options={kinds} value={kind ?? ("" as Interpolation)} onChange={(interpolation) => void edit(shape({ interpolation }))} />
-      <Select size="small" aria-label="Ease between stops" placeholder="ease…" popupMatchSelectWidth={false} style={{ width: 80 }} value={eases.find((one) => one === kind) ?? null} options={eases.map((value) => ({ value, label: value }))} onChange={(interpolation: string | null) => void edit(shape({ interpolation }))} />
-      <Select size="small" aria-label="Tangents at the stops" placeholder="tangents…" style={{ width: 92 }} value={null} options={["smart", "flat", "linear", "join", "break"].map((value) => ({ value, label: value }))} onChange={(tangents: string | null) => void edit(shape({ tangents }))} />
+      <Select size="small" aria-label="Ease between stops" placeholder="ease…" popupMatchSelectWidth={false} style={{ width: 88 }} value={eases.find((one) => one === kind) ?? null} options={eases.map((value) => ({ value, label: value }))} onChange={(interpolation: string | null) => void edit(shape({ interpolation }))} />
+      <Select size="small" aria-label="Tangents at the stops" placeholder="tangents…" style={{ width: 108 }} value={null} options={["smart", "flat", "linear", "join", "break"].map((value) => ({ value, label: value }))} onChange={(tangents: string | null) => void edit(shape({ tangents }))} />
       {(["before", "after"] as const).map((side) => (
         <span key={side} style={{ color: ink.quiet }}>
           {side}{" "}

@@ -129,7 +129,7 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
       <Select<Interpolation | null>
         size="small"
         aria-label="Ease to the right of the key"
-        style={{ width: 68 }}
+        style={{ width: 76 }}
         popupMatchSelectWidth={false}
         placeholder="ease…"
         value={eases.find((ease) => ease === now) ?? null}
