@@ -42,6 +42,7 @@ FREE = PARTS - BOUND - SPACED
 """The first parts are free and keyed; then come those with a constraint, then with spaces."""
 PLACE = (23.3, 5.0, 37.7)
 """Where bound parts begin, so that an aim has somewhere to look."""
+ORDER = "xyz"
 HANDOVERS = (100, 200, 300, 400)
 
 
@@ -242,7 +243,7 @@ def _stack_spaced(a: Array, b: Array, frames: Array) -> Array:
 def _stack_angles(places: Array) -> Array:
     """What the rotations are shown as, degrees, shape (parts, F, 3)."""
     turns = Rotation.from_matrix(places[..., :3].reshape(-1, 3, 3))
-    angles = turns.as_euler("xyz").reshape(*places.shape[:2], 3)
+    angles = turns.as_euler(ORDER).reshape(*places.shape[:2], 3)
     other = angles * (1.0, -1.0, 1.0) + np.pi
     whole = 2.0 * np.pi
     stay, change = (_apart(way[:, 1:] - angles[:, :-1], whole) for way in (angles, other))

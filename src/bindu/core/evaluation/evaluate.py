@@ -93,10 +93,10 @@ class _Run:
             self._level(level)
         return Evaluation(self._graph, self._times, self._results, self._seconds)
 
-    def _level(self, level: Sequence[NodeId]) -> None:
+    def _level(self, nodes: Sequence[NodeId]) -> None:
         """Nodes that do not read each other, unless they run together frame by frame."""
         pending: list[Pending] = []
-        for node_id in level:
+        for node_id in nodes:
             members = self._graph.marches.get(node_id)
             if members is None:
                 pending.extend(self._wanted(node_id))
