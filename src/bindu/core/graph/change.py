@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from bindu.core.graph.build import build_node, build_nodes, roots
 from bindu.core.graph.graph import Graph, graph_of
-from bindu.core.graph.kinds.ties import step_around, ties_of
+from bindu.core.graph.kinds.ties import step_around
 from bindu.core.graph.order import ranks_again
 from bindu.core.nodes.identity import OWN, NodeId
 from bindu.core.nodes.node import Node
@@ -112,6 +112,8 @@ def _numbers_changed(graph: Graph, scene: Scene, touched: set[str]) -> dict[Node
         return None
     if any(ref not in scene.curves for ref in graph.scene.curves if ref.part in touched):
         return None
+    if any(_listed(graph.scene, part) != _listed(scene, part) for part in touched):
+        return None
     made: dict[NodeId, Node] = {}
     for node_id in known:
         if node_id.part not in touched:
@@ -123,13 +125,16 @@ def _numbers_changed(graph: Graph, scene: Scene, touched: set[str]) -> dict[Node
         inputs = known[node_id].inputs
         if node.inputs != graph.unbroken.get(node_id, inputs):
             return None
-        if ties_of(graph.scene, node_id) != ties_of(scene, node_id):
-            return None
         node = node._replace(inputs=inputs)
         # By digest, not by equality: 0 and -0 are equal, but not the same bytes.
         if node.operation.digest != known[node_id].operation.digest:
             made[node_id] = node
     return made
+
+
+def _listed(scene: Scene, part: str) -> list[tuple[str, str, int]]:
+    """What orders the nodes of a part among each other, in a tree that stays."""
+    return [(step.id, step.zone, step.position) for step in scene.steps_of.get(part, ())]
 
 
 def _still_on(scene: Scene, step_id: str) -> bool:
