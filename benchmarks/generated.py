@@ -72,6 +72,7 @@ class Maker:
             "lead": lambda: sorted(scene.leads),
             "id": lambda: [*scene.leads, *scene.sets, *scene.probes, *scene.markers],
             "space": lambda: ["", "0", *sorted(scene.parts)],
+            "pattern": lambda: ["part *", "part p[1-5]"],
             "then": lambda: ["", "0", *sorted(scene.parts)],
             "spaces": lambda: ["", "0", *sorted(scene.parts)],
         }

@@ -19,6 +19,7 @@ from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.quaternion import quaternion_node
 from bindu.core.nodes.identity import QUATERNION, NodeId, after, before
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef, Zone, weight_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
@@ -106,7 +107,7 @@ class MeasureOffset:
         if not all(np.isfinite(vector).all() for vector in numbers):
             text = f"nothing can be measured on frame {self.frame}; see its finding there."
             raise Refusal(text, code="number", place=step.name)
-        return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=made)))
+        return with_step(scene, replace(step, settings=made))
 
 
 BindingEdit = Bind | MeasureOffset

@@ -7,9 +7,9 @@ from dataclasses import replace
 
 from bindu.core.curves.keys import with_keys, without_keys
 from bindu.core.curves.model import Key
-from bindu.core.edits.base import within
 from bindu.core.edits.keys import without_curve
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_part
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
@@ -61,7 +61,7 @@ def with_choices_renumbered(scene: Scene, ref: ChannelRef, places: Mapping[int, 
     part, curve = scene.parts[ref.part], scene.curves.get(ref)
     if ref.channel in part.values:
         values = {**part.values, ref.channel: new(part.values[ref.channel])}
-        scene = replace(scene, parts=within(scene.parts, part.id, replace(part, values=values)))
+        scene = with_part(scene, replace(part, values=values))
     if curve is None:
         return scene
     keys = tuple(replace(key, value=new(key.value)) for key in curve.keys)

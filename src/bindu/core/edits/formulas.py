@@ -7,12 +7,13 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.drivers.copying import Following, alike, copied_text
-from bindu.core.edits.base import finite, found_part, found_step, identities, new_id, within
+from bindu.core.edits.base import finite, found_part, found_step, identities, new_id
 from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.formula.numbers import numbers_in, with_number, written_number
 from bindu.core.formula.references import to_identities, to_names
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names
@@ -150,7 +151,7 @@ class LiftNumber:
         scene = add.apply(scene)
         text = with_number(settings.text, self.place, f"{{{self.part}.{channel}}}")
         lifted = replace(step, settings=replace(settings, text=text))
-        return replace(scene, steps=within(scene.steps, step.id, lifted))
+        return with_step(scene, lifted)
 
 
 FormulaEdit = CopyFormula | ChangeNumber | ChangeAlike | LiftNumber

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
-from bindu.core.edits.base import within
 from bindu.core.placing.spaces import evaluated_step, space_ref, with_places_kept
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef, step_and_key
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
@@ -50,7 +50,7 @@ def with_handovers_moved(
             kept[new] = replace(one, frame=new)
     handovers = tuple(kept[frame] for frame in sorted(kept))
     settings = replace(step.settings, handovers=handovers)
-    scene = replace(scene, steps=within(scene.steps, step.id, replace(step, settings=settings)))
+    scene = with_step(scene, replace(step, settings=settings))
     first = min(frame for pair in moved.items() for frame in pair if frame is not None)
     return with_places_kept_from(scene, scene.steps[step.id], first)
 
@@ -66,7 +66,7 @@ def with_places_kept_from(scene: Scene, step: Step, frame: float) -> Scene:
         return scene
     changed = scene.steps[step.id]
     kept = with_places_kept(evaluated_step(scene, changed), changed, inside)
-    return replace(scene, steps=within(scene.steps, step.id, replace(changed, settings=kept)))
+    return with_step(scene, replace(changed, settings=kept))
 
 
 def chooses(scene: Scene, ref: ChannelRef) -> bool:

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
-from bindu.core.edits.base import finite, found_part, within
+from bindu.core.edits.base import finite, found_part
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.parts import checked_rest
 from bindu.core.edits.trees import ancestors, subtree
@@ -31,6 +31,7 @@ from bindu.core.placing.place import (
     with_channels,
 )
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_part
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Part
@@ -88,10 +89,10 @@ class RestFromPose:
             made = with_channels(made, part.id, old, new)
         else:
             values = {c: v for c, v in part.values.items() if c not in TRANSFORM_CHANNELS[:6]}
-            made = replace(made, parts=within(made.parts, part.id, replace(part, values=values)))
+            made = with_part(made, replace(part, values=values))
         part = made.parts[part.id]
         part = replace(part, rest=rested.rest, pose=carried_pose(part, rested))
-        return replace(made, parts=within(made.parts, part.id, part))
+        return with_part(made, part)
 
 
 @dataclass(frozen=True)

@@ -31,6 +31,7 @@ from bindu.core.placing.place import (
     worlds,
 )
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, weight_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
@@ -243,7 +244,7 @@ class WriteOut:
             new = final_channels(evaluation, part)[rows]
             for step in steps:
                 if whole:
-                    made = replace(made, steps=within(made.steps, step.id, replace(step, on=False)))
+                    made = with_step(made, replace(step, on=False))
                 else:
                     made = _faded(made, ChannelRef(part, weight_channel(step.id)), span)
             written = {channel for step in steps for channel in step.settings.writes}

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bindu.core.edits.base import found_part, within
+from bindu.core.edits.base import found_part
 from bindu.core.edits.parts import checked_rest
 from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.geometry.rotation import rotation_matrices
@@ -21,7 +21,7 @@ from bindu.core.placing.reordering import (
     vector_in_order,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.scene.changes import with_curve
+from bindu.core.scene.changes import with_curve, with_part
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
@@ -63,7 +63,7 @@ class ChangeRotationOrder:
         ordered = replace(ordered, rest=checked_rest(rest, part.name))
         scene = _with_offsets_in_order(scene, part, self.order)
         if self.rewrite == "leave":
-            return replace(scene, parts=within(scene.parts, part.id, ordered))
+            return with_part(scene, ordered)
         ordered = replace(ordered, pose=carried_pose(part, ordered))
         refs = [ChannelRef(part.id, channel) for channel in ROTATION]
         curves = [scene.curves.get(ref) for ref in refs]
@@ -76,7 +76,7 @@ class ChangeRotationOrder:
         for ref in refs if np.abs(new - old).max() > 0.0 else ():
             refuse_locked(scene, ref)
         _refuse_angles_written(scene, part)
-        scene = replace(scene, parts=within(scene.parts, part.id, ordered))
+        scene = with_part(scene, ordered)
         for n, ref in enumerate(refs):
             if frames:
                 kinds = {} if self.rewrite == "on every frame" else kinds_of(curves)
@@ -86,7 +86,7 @@ class ChangeRotationOrder:
             else:
                 values = {**scene.parts[part.id].values, ref.channel: float(new[0, n])}
                 owner = replace(scene.parts[part.id], values=values)
-                scene = replace(scene, parts=within(scene.parts, part.id, owner))
+                scene = with_part(scene, owner)
         return scene
 
 

@@ -18,7 +18,6 @@ from bindu.core.edits.base import (
     refuse_readers,
     unlocked,
     weights_of,
-    within,
     without_steps,
     writers_of,
     written,
@@ -26,6 +25,7 @@ from bindu.core.edits.base import (
 from bindu.core.edits.keys import KeyChange, with_changes
 from bindu.core.edits.steps import AddStep
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names
@@ -257,7 +257,7 @@ def reshaped(
         made = replace(settings, mapping=work(settings.mapping), mode=mode or settings.mode)
     except Refusal as refusal:
         raise refusal.at(named(scene, written(step)[0])) from None
-    return replace(scene, steps=within(scene.steps, row, replace(step, settings=made)))
+    return with_step(scene, replace(step, settings=made))
 
 
 def _counted(scene: Scene, rows: tuple[str, ...]) -> str:

@@ -10,7 +10,7 @@ import numpy as np
 from bindu.core.curves.keys import with_keys, without_keys
 from bindu.core.curves.model import Key
 from bindu.core.curves.spans import stepped
-from bindu.core.edits.base import found_part, unlocked, within
+from bindu.core.edits.base import found_part, unlocked
 from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.frames import with_places_kept_from
 from bindu.core.edits.keys import without_curve
@@ -35,7 +35,7 @@ from bindu.core.placing.spaces import (
     with_places_kept,
 )
 from bindu.core.refusal import Refusal
-from bindu.core.scene.changes import with_curve
+from bindu.core.scene.changes import with_curve, with_step
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, full_name
@@ -269,7 +269,7 @@ def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
     if space not in settings.spaces:
         settings = replace(settings, spaces=(*settings.spaces, space))
         made = replace(step, settings=settings)
-        scene = replace(scene, steps=within(scene.steps, step.id, made))
+        scene = with_step(scene, made)
         return scene, made
     return scene, step
 
@@ -280,7 +280,7 @@ def _last_space(scene: Scene, part: str) -> int:
 
 
 def _with_settings(scene: Scene, step: Step, settings: SpaceSettings) -> Scene:
-    return replace(scene, steps=within(scene.steps, step.id, replace(step, settings=settings)))
+    return with_step(scene, replace(step, settings=settings))
 
 
 def _without_handover(settings: SpaceSettings, frame: float) -> SpaceSettings:

@@ -7,6 +7,7 @@ from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
 
 import numpy as np
 
+from bindu.core.curves.finite import all_finite
 from bindu.core.curves.model import Array
 from bindu.core.evaluation.results import Result, finite_result
 from bindu.core.nodes.batches import batch_key, computed_together
@@ -14,7 +15,7 @@ from bindu.core.nodes.identity import NodeId
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Times
 
-MOST_NUMBERS = 1 << 17
+BATCH_NUMBERS = 1 << 17
 """How many numbers a batch makes, about: few enough that all stays in the processor's cache."""
 
 Pending = tuple[Node, str, Sequence[Array]]
@@ -32,7 +33,7 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
     for group in groups.values():
         frames = max((len(values) for values in group[0][2]), default=len(times.frames))
         size = max((values[0].size for values in group[0][2]), default=1)
-        count = max(1, MOST_NUMBERS // (frames * size))
+        count = max(1, BATCH_NUMBERS // (frames * size))
         for start in range(0, len(group), count):
             yield from _batch(group[start : start + count], times)
 
@@ -41,7 +42,8 @@ def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Res
     start = time.perf_counter()
     stacks = [_stack(arrays) for arrays in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
-    all_good = bool(np.isfinite(made).all())
+    with np.errstate(over="ignore", invalid="ignore"):
+        all_good = all_finite(made)
     seconds = (time.perf_counter() - start) / len(group)
     for n, (node, key, inputs) in enumerate(group):
         if all_good:

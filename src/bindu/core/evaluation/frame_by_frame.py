@@ -7,6 +7,7 @@ from typing import cast
 
 import numpy as np
 
+from bindu.core.curves.finite import all_finite
 from bindu.core.curves.model import Array
 from bindu.core.evaluation.work import Watch
 from bindu.core.nodes.identity import NodeId
@@ -33,26 +34,51 @@ def marched(
         The values of each node, shape (F, …), and on which frames each made no finite number and
         was held at its input.
     """
-    made: dict[NodeId, Array] = {}
-    broken: dict[NodeId, list[int]] = {}
-    computes = {node.id: _by_frame(node.operation) for node in nodes}
-    for n in range(len(times.frames)):
-        if watch:
-            watch()
+    march = _March(nodes, outside, times)
+    # What is not finite is held at its input, and told; NumPy need not warn of it.
+    with np.errstate(over="ignore", invalid="ignore"):
+        for n in range(len(times.frames)):
+            if watch:
+                watch()
+            march.one_frame(n)
+    return march.made, march.broken
+
+
+class _March:
+    """A group on its way from frame to frame; what it has come to so far, and where it was held."""
+
+    def __init__(
+        self, nodes: Sequence[Node], outside: Mapping[NodeId, Array], times: Times
+    ) -> None:
+        self._nodes, self._outside, self._times = nodes, outside, times
+        self._computes = {node.id: _by_frame(node.operation) for node in nodes}
+        self.made: dict[NodeId, Array] = {}
+        self.broken: dict[NodeId, list[int]] = {}
+
+    def one_frame(self, n: int) -> None:
+        """All members on the frame in place ``n``, in their order."""
+        times = self._times
         now = Times(times.first, times.last, times.fps, times.frames[n : n + 1])
-        for node in nodes:
+        for node in self._nodes:
             if node.delayed:
-                row = _row_before(node, made, outside, n)
+                source, seed = node.inputs
+                row = self._row(seed, 0) if n == 0 else self._row(source, n - 1)
             else:
-                row = computes[node.id]([_row(i, made, outside, n) for i in node.inputs], now)
-            if not np.isfinite(row).all():
-                broken.setdefault(node.id, []).append(n)
-                came = _row(node.inputs[0], made, outside, n)
-                row = np.where(np.isfinite(row), row, came)
-            if node.id not in made:
-                made[node.id] = np.empty((len(times.frames), *row.shape[1:]))
-            made[node.id][n] = row[0]
-    return made, broken
+                row = self._computes[node.id]([self._row(i, n) for i in node.inputs], now)
+            if not all_finite(row):
+                self.broken.setdefault(node.id, []).append(n)
+                row = np.where(np.isfinite(row), row, self._row(node.inputs[0], n))
+            if node.id not in self.made:
+                self.made[node.id] = np.empty((len(times.frames), *row.shape[1:]))
+            self.made[node.id][n] = row[0]
+
+    def _row(self, node_id: NodeId, n: int) -> Array:
+        """A value on one frame, shape (1, …)."""
+        values = self.made.get(node_id)
+        if values is not None:
+            return values[n : n + 1]
+        values = self._outside[node_id]
+        return values[n : n + 1] if len(values) > 1 else values
 
 
 def _by_frame(operation: Operation) -> Callable[[Sequence[Array], Times], Array]:
@@ -66,18 +92,3 @@ def outside_inputs(nodes: Iterable[Node]) -> list[NodeId]:
     """What a group reads from outside of itself, each once, in a fixed order."""
     members = {node.id for node in nodes}
     return list(dict.fromkeys(i for node in nodes for i in node.inputs if i not in members))
-
-
-def _row(
-    node_id: NodeId, made: Mapping[NodeId, Array], outside: Mapping[NodeId, Array], n: int
-) -> Array:
-    """An input on one frame, shape (1, …)."""
-    values = made[node_id] if node_id in made else outside[node_id]
-    return values[n : n + 1] if len(values) > 1 or node_id in made else values
-
-
-def _row_before(
-    node: Node, made: Mapping[NodeId, Array], outside: Mapping[NodeId, Array], n: int
-) -> Array:
-    source, seed = node.inputs
-    return _row(seed, made, outside, 0) if n == 0 else _row(source, made, outside, n - 1)

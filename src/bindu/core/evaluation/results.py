@@ -60,6 +60,11 @@ def finite_result(key: str, made: Array, incoming: Array | None, times: Times) -
     return Result(key, values, times.first + int(frames[0]), count)
 
 
+def _owner(values: Array) -> Array:
+    """The array that owns the memory of a result's values: of those computed together, one."""
+    return values if values.base is None else values.base
+
+
 class Memory:
     """How much memory results hold, where those that were computed together share it."""
 
@@ -69,14 +74,14 @@ class Memory:
 
     def hold(self, values: Array) -> None:
         """Counts the memory of a result's values, once for all that share it."""
-        owner = values if values.base is None else values.base
+        owner = _owner(values)
         if not self._results[id(owner)]:
             self.bytes += owner.nbytes
         self._results[id(owner)] += 1
 
     def release(self, values: Array) -> None:
         """Takes a result's values out again."""
-        owner = values if values.base is None else values.base
+        owner = _owner(values)
         self._results[id(owner)] -= 1
         if not self._results[id(owner)]:
             del self._results[id(owner)]
@@ -85,10 +90,7 @@ class Memory:
 
 def bytes_of(results: Iterable[Result]) -> int:
     """How much memory results hold, what several of them share counted once."""
-    owners = {}
-    for result in results:
-        owner = result.values if result.values.base is None else result.values.base
-        owners[id(owner)] = owner.nbytes
+    owners = {id(owner): owner.nbytes for owner in (_owner(one.values) for one in results)}
     return sum(owners.values())
 
 

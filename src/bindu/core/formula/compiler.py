@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
+from bindu.core.curves.finite import all_finite
 from bindu.core.curves.model import Array
 from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, OPERATORS, TIMES, measured
 from bindu.core.formula.parser import parse
@@ -65,10 +66,12 @@ def values_of_many(formulas: Sequence[Formula], inputs: Sequence[Array], times: 
         Shape (B, F), or (B, 1) where they do not change over time.
     """
     first = formulas[0]
-    numbers = np.array([formula.numbers for formula in formulas])[:, :, None]
+    numbers = np.array([formula.numbers for formula in formulas]).T[..., None]
     found = dict(zip(first.reads, inputs, strict=True))
     with np.errstate(all="ignore"):
-        made = _value(first.tree, found, iter(np.moveaxis(numbers, 1, 0)), times)
+        made = _value(first.tree, found, iter(numbers), times)
+    if len(made) == len(formulas):
+        return made
     return np.broadcast_to(made, (len(formulas), made.shape[-1]))
 
 
@@ -152,6 +155,8 @@ def _sound(made: Array, counted: Sequence[Array]) -> Array:
     """A result with no value (NaN) where it is not finite, or where something that it is made of
     has none. Of ``if`` the condition alone is counted: the branch that is not taken may be
     anything."""
+    if all_finite(made) and all(all_finite(argument) for argument in counted):
+        return made
     bad = ~np.isfinite(made)
     for argument in counted:
         bad = bad | np.isnan(argument)

@@ -37,6 +37,11 @@ class LocalFrame:
         return np.asarray(rotation_matrices(np.array([self.rest.rotation]), self.order)[0])
 
     @cached_property
+    def stack(self) -> Array:
+        """Axes and place as a stack of one still place, shape (1, 1, 3, 4)."""
+        return self.matrix[None, None]
+
+    @cached_property
     def matrix(self) -> Array:
         """Axes and place, shape (3, 4)."""
         axes = np.eye(3) if self.axes is None else self.axes

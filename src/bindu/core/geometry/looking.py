@@ -8,7 +8,7 @@ import numpy as np
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import product, quaternions_of
-from bindu.core.geometry.vectors import all_finite, columns_of, cross, dot, length, normalized
+from bindu.core.geometry.vectors import columns_of, cross, dot, length, normalized, where_finite
 from bindu.core.scene.settings import Vector
 
 POLE = 1e-7
@@ -121,7 +121,7 @@ def _carried(sides: Array, start: Array, end: Array) -> Array:
 def _frame(directions: Array, sides: Array) -> Array:
     """Quaternions of the axes direction, up, side; not finite where they are not."""
     axes = columns_of([directions, cross(sides, directions), sides])
-    bad = ~all_finite(axes, 2)
+    bad = ~where_finite(axes, 2)
     made = quaternions_of(np.where(bad[..., None, None], np.eye(3), axes))
     made[bad] = np.nan
     return made

@@ -15,7 +15,6 @@ from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.rotation import matrices_of, orthonormal, quaternions_of
 from bindu.core.geometry.vectors import (
-    all_finite,
     columns_of,
     cross,
     dot,
@@ -23,9 +22,11 @@ from bindu.core.geometry.vectors import (
     length,
     matrix_product,
     transformed,
+    where_finite,
 )
 
 IDENTITY = np.eye(3, 4)[None]
+UNTURNED = np.eye(3)
 
 
 def rest_place(local: LocalFrame) -> Array:
@@ -83,7 +84,7 @@ def rotation_and_scale(place: Array, signs: Array | None = None) -> tuple[Array,
     """
     linear, mirrored = orthonormal(place[..., :3], signs)
     scale = length(np.swapaxes(place[..., :3], -1, -2)) * mirrored
-    bad = ~all_finite(linear, 2)
+    bad = ~where_finite(linear, 2)
     if not bad.any():
         return quaternions_of(linear), scale
     made = quaternions_of(np.where(bad[..., None, None], np.eye(3), linear))
@@ -156,7 +157,7 @@ def _where_turned(place: Array, unturned: Array, turned: Callable[[], Array]) ->
     axes of where it is seen from. Of several places in a stack each is looked at by itself."""
     if place.shape[-3] > 1:
         return turned()
-    still = np.asarray((place[..., :3] == np.eye(3)).all(axis=(-3, -2, -1)))
+    still = np.asarray((place[..., :3] == UNTURNED).all(axis=(-3, -2, -1)))
     if still.all():
         return unturned
     made = turned()

@@ -22,6 +22,8 @@ def frames_last(shape: Sequence[int], dimensions: int) -> Array:
         dimensions: how many of the last dimensions are those of one vector or matrix.
     """
     *outer, frames = shape[:-dimensions]
+    if frames == 1:
+        return np.empty(shape)
     made = np.empty((*outer, *shape[-dimensions:], frames))
     axes = range(len(shape))
     return made.transpose(*axes[: len(outer)], axes[-1], *axes[len(outer) : -1])
@@ -87,7 +89,7 @@ def normalized(vectors: Array) -> Array:
         return np.asarray(vectors / length(vectors)[..., None])
 
 
-def all_finite(values: Array, dimensions: int) -> np.ndarray:
+def where_finite(values: Array, dimensions: int) -> np.ndarray:
     """Where all numbers of the last dimensions are finite, shape (…)."""
     good = np.isfinite(values)
     if good.all():

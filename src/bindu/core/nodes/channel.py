@@ -44,6 +44,12 @@ class OwnCurve(InBatches):
         return f"keys {self.curve.digest}"
 
     @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``: curves that go on beyond their keys are computed one by one, and those
+        of the same kinds of segments are quickest together."""
+        return self.curve.holds_outside, self.curve.kinds
+
+    @property
     def moves(self) -> bool:
         """It changes over time by itself."""
         return True

@@ -19,7 +19,7 @@ from bindu.core.scene.channels import (
     zone_index,
 )
 from bindu.core.scene.parts import OwnChannel, Part, Step
-from bindu.core.scene.settings import DrivenSettings, LayerSettings, LeadSettings, StepInput
+from bindu.core.scene.settings import LayerSettings, StepInput
 from bindu.core.scene.things import (
     DrivenKeys,
     Layer,
@@ -127,8 +127,9 @@ class Scene:
         """The rows of each set of driven keys, by the parts' order in the tree."""
         found: dict[str, list[Step]] = {}
         for step in self.steps.values():
-            if isinstance(step.settings, DrivenSettings):
-                found.setdefault(step.settings.driven, []).append(step)
+            owner = step.settings.member_of
+            if owner is not None and owner in self.driven:
+                found.setdefault(owner, []).append(step)
         order = self.tree_order
         return {
             driven: tuple(sorted(rows, key=lambda s: (order[s.part], s.position, s.id)))
@@ -243,8 +244,9 @@ class Scene:
         """The steps that make parts members of each lead group, by part."""
         found: dict[str, dict[str, Step]] = {}
         for step in self.steps.values():
-            if isinstance(step.settings, LeadSettings):
-                found.setdefault(step.settings.lead, {})[step.part] = step
+            owner = step.settings.member_of
+            if owner is not None and owner in self.leads:
+                found.setdefault(owner, {})[step.part] = step
         return found
 
     def input_of(self, channel: str) -> StepInput | None:

@@ -33,7 +33,8 @@ _ALL: tuple[StepKind, ...] = (
     LimitKind(),
 )
 KINDS: Mapping[str, StepKind] = {kind.name: kind for kind in _ALL}
-LEAD_SOLVE = LeadSolve()
+SOLVES: Mapping[str, SharedSolve] = {"leads": LeadSolve()}
+"""What things solve for their members, by the table of the scene that holds the things."""
 
 
 def kind_of(settings: StepSettings) -> StepKind:
@@ -43,7 +44,7 @@ def kind_of(settings: StepSettings) -> StepKind:
 
 def solve_of(scene: Scene, owner: str) -> SharedSolve:
     """What the thing of this identity solves for its members."""
-    return LEAD_SOLVE
+    return next(solve for table, solve in SOLVES.items() if owner in getattr(scene, table))
 
 
 def kind_label(settings: StepSettings) -> str:

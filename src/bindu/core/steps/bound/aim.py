@@ -13,7 +13,7 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.looking import KeptSide, least_turn, looking, looking_all_along
 from bindu.core.geometry.places import directions_inside, weighted_mean
 from bindu.core.geometry.rotation import angles_quaternion, matrices_of, product
-from bindu.core.geometry.vectors import all_finite, length, transformed
+from bindu.core.geometry.vectors import length, transformed, where_finite
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Operation, OverTime, Reach, Running, Times
@@ -123,7 +123,7 @@ class _Aims:
         directions = weighted_mean(points, weights) - own
         good = length(directions) > NEAREST
         directions, up = directions_inside(base, directions), directions_inside(base, up)
-        good = good & all_finite(directions, 1)
+        good = good & where_finite(directions, 1)
         directions = np.where(good[..., None], directions, np.array([settings.axis]))
         made, kept = self._looking(inputs[0], directions, up, before)
         if any(settings.offset):
@@ -143,9 +143,9 @@ class _Aims:
             return self._least_turn(incoming, directions), before
         near = ~(length(up)[..., None] > NEAREST)
         up = np.where(near, directions, up)
-        if before is None:
+        if len(self._operations) > 1:
             made = looking_all_along(directions, up, settings.axis, settings.up_axis)
-            if made is not None and len(self._operations) > 1:
+            if made is not None:
                 return made, None
         directions, up = np.broadcast_arrays(directions, up)
         return self._one_by_one(incoming, directions, up, before)

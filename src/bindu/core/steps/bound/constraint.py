@@ -116,12 +116,18 @@ class ConstraintOperation(InBatches, OverTime):
             tuple(target.part is None for target in told.targets),
         )
 
+    @cached_property
+    def alone(self) -> _Constraints:
+        """Itself as a stack of one, made once: frame by frame it is asked for on every frame."""
+        return _Constraints([self])
+
     @classmethod
     def compute_many(
         cls, operations: Sequence[ConstraintOperation], inputs: Sequence[Array], times: Times
     ) -> Array:
         """Shape (B, F, 3) or (B, 1, 3); of a rotation quaternions, (B, F, 4) or (B, 1, 4)."""
-        return _Constraints(operations).made(inputs, None)[0]
+        alone = operations[0].alone if len(operations) == 1 else None
+        return (alone or _Constraints(operations)).made(inputs, None)[0]
 
     def running(self) -> Running:
         """See ``OverTime``."""
@@ -130,13 +136,13 @@ class ConstraintOperation(InBatches, OverTime):
     def _following(
         self, inputs: Sequence[Array], times: Times, before: AnglesBefore | None
     ) -> tuple[Array, AnglesBefore | None]:
-        made, kept = _Constraints([self]).made([one[None] for one in inputs], before)
+        made, kept = self.alone.made([one[None] for one in inputs], before)
         return made[0], kept
 
     def taken(self, inputs: Sequence[Array]) -> list[Array]:
         """The places that rotations are taken from, as seen from where they are written, each of
         shape (N, 3, 4)."""
-        return _Constraints([self]).taken([one[None] for one in inputs])
+        return self.alone.taken([one[None] for one in inputs])
 
 
 class _Constraints:
@@ -198,30 +204,51 @@ class _Constraints:
         seen = seen_target(target.part, parented, self._settings.read, turns, rest)
         if turns or self._settings.kind != "full":
             return seen
-        moved = points_outside(seen.place, self._offsets(n, "translation"))
+        moved = points_outside(seen.place, self._target_moves[n])
         place = np.zeros((*moved.shape, 4))
         place[..., :3], place[..., 3] = seen.place[..., :3], moved
         return SeenTarget(place)
 
-    def _offsets(self, n: int, group: str) -> Array:
-        """Of each constraint the offset from its ``n``-th target, shape (B, 1, 3)."""
-        return stacked([getattr(o.settings.targets[n].offset, group) for o in self._operations])
+    def _from_targets(self, group: str) -> list[Array]:
+        """For each target, of each constraint the offset from it, shape (B, 1, 3)."""
+        count = range(len(self._settings.targets))
+        return [
+            stacked([getattr(one.settings.targets[n].offset, group) for one in self._operations])
+            for n in count
+        ]
 
+    @cached_property
+    def _target_moves(self) -> list[Array]:
+        return self._from_targets("translation")
+
+    @cached_property
+    def _target_turns(self) -> list[Array]:
+        return [self._turn(degrees) for degrees in self._from_targets("rotation")]
+
+    @cached_property
+    def _target_sizes(self) -> list[Array]:
+        return self._from_targets("scale")
+
+    @cached_property
     def _offset(self) -> Array:
         """Of each constraint the offset from all targets, shape (B, 1, 3)."""
         return stacked([one.settings.offset for one in self._operations])
+
+    @cached_property
+    def _offset_turn(self) -> Array:
+        return self._turn(self._offset)
 
     def _rotation(self, base: Array, target: SeenTarget, n: int) -> Array:
         """A target's rotation seen from a base, with its offset."""
         found = seen_rotation_and_scale(base, target)[0]
         if self._settings.kind == "full":
-            found = product(found, self._turn(self._offsets(n, "rotation")))
+            found = product(found, self._target_turns[n])
         return found
 
     def _turned(self, rotation: Array) -> Array:
         """The mean of the targets with the offset of the whole constraint."""
         if self._settings.kind != "full" and any(self._settings.offset):
-            return product(rotation, self._turn(self._offset()))
+            return product(rotation, self._offset_turn)
         return rotation
 
     def _turn(self, degrees: Array) -> Array:
@@ -229,7 +256,7 @@ class _Constraints:
 
     def _translation(self, incoming: Array, place: Array, base: Array) -> Array:
         if self._settings.kind != "full":
-            place = place + self._offset()
+            place = place + self._offset
         if self._settings.axes != ALL_AXES:
             place = self._chosen(points_outside(base, incoming), place)
         return points_inside(base, place)
@@ -263,10 +290,10 @@ class _Constraints:
         for n, seen in enumerate(targets):
             size = seen_rotation_and_scale(base, seen)[1]
             full = self._settings.kind == "full"
-            found.append(size * self._offsets(n, "scale") if full else size)
+            found.append(size * self._target_sizes[n] if full else size)
         scale = weighted_mean(found, weights)
         if self._settings.kind != "full":
-            scale = scale * self._offset()
+            scale = scale * self._offset
         return self._chosen(incoming, scale)
 
     def _chosen(self, incoming: Array, made: Array) -> Array:

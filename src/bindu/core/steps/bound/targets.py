@@ -83,6 +83,8 @@ def seen_target(
 
 def rests_of(locals_: Sequence[LocalFrame]) -> Array:
     """Rests as places in the parents, a stack of shape (B, 1, 3, 4)."""
+    if len(locals_) == 1:
+        return locals_[0].stack
     return stacked([local.matrix for local in locals_])
 
 
