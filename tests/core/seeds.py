@@ -15,7 +15,7 @@ from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys, SetOutside
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.leads import KeyLead, PutLead
-from bindu.core.edits.parts import AddPart
+from bindu.core.edits.parts import AddPart, ChangePart
 from bindu.core.edits.rows import AddRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker
@@ -159,14 +159,16 @@ def spaces(random: Random) -> list[AnyEdit]:
 
 
 def driven(random: Random) -> list[AnyEdit]:
-    """Driven keys with rows on two parts, one of which has an opposite, an own channel, a limit,
-    and steps that write and read the channels of steps listed behind them."""
+    """Driven keys with rows on two parts, one of which has an opposite whose rest is its
+    mirror image, an own channel, a limit, and steps that write and read the channels of steps
+    listed behind them."""
     rows = (ChannelRef("p4", "rotation.x"), ChannelRef("p5", "translation.z"))
     return [
         AddChannel("p1", "size", low=0.0, high=9.0, default=1.0, id="c1"),
         AddDriven("spread", "{part p1.translation.x}", -2.0, 5.0, (0.0, 1.0, 4.0), "d1"),
         AddRows("d1", rows, "add"),
         PairParts("p5", "p1"),
+        *(ChangePart(part, rest=Rest()) for part in ("p1", "p5")),
         AddStep("p4", "limit", LimitSettings("rotation.x", -20.0, 20.0), id="f1"),
         AddStep("p4", "spaces", SpaceSettings(("", "0")), id="f2"),
         formula("p4", "f2.space", "frame > 5", "f3"),
