@@ -65,3 +65,19 @@ def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
     expect(page.get_by_text("Shorten its range")).to_be_visible()
     page.get_by_role("button", name="Take its last edit back").click()
     expect(page.get_by_role("tree")).to_contain_text("one")
+
+
+def test_a_scene_opened_while_the_database_is_away_is_shown_once_it_is_back(
+    page: Page, server: Server
+) -> None:
+    number = server.bring(write_scene(ferry_crossing()))
+    away = {"status": 503, "json": {"error": "The database does not answer just now."}}
+    scene = f"{server.url}/api/scenes/{number}"
+    page.route(scene, lambda route: route.fulfill(**away))
+    page.goto(f"{server.url}/scenes/{number}/bench")
+    told = page.get_by_text("The database does not answer just now. Trying again by itself.")
+    expect(told).to_be_visible()
+    page.unroute(scene)
+    expect(page.get_by_role("tree")).to_contain_text("lantern arm")
+    page.goto(f"{server.url}/scenes/99999/bench")
+    expect(page.get_by_text("There is no scene 99999.", exact=True)).to_be_visible()

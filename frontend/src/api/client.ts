@@ -44,6 +44,11 @@ export class Refused extends Error {
     return this.status === 500 || this.status === 422;
   }
 
+  /** Whether it was not the request that was at fault, but the server or its database. */
+  get passing(): boolean {
+    return this.status === 503 || this.status === 0;
+  }
+
   /** The whole reason as one text. */
   get text(): string {
     const { error, place, column, nearest, changed } = this.problem;
@@ -87,6 +92,12 @@ export function refusal(error: unknown, status = 0): Refused {
     return new Refused(error as Problem, status);
   }
   return new Refused({ error: "The server does not answer; is it still running?" });
+}
+
+/** A text for a failure of what is tried again by itself, which says so where that can help. */
+export function reasonNow(error: unknown): string {
+  const passes = !(error instanceof Refused) || error.passing;
+  return passes ? `${reason(error)} Trying again by itself.` : reason(error);
 }
 
 /** A text for any failure. */

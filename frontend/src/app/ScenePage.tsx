@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 
-import { reason, Refused } from "../api/client";
+import { reasonNow, Refused } from "../api/client";
 import { undoUnseen, useLoadedScene } from "../state/scene";
 import { Bench } from "../bench/Bench";
 import { Stops } from "../stops/Stops";
@@ -50,7 +50,7 @@ export function ScenePage() {
     return (
       <Result
         title="This scene cannot be shown"
-        subTitle={reason(error)}
+        subTitle={reasonNow(error)}
         extra={
           <Space>
             <Link to="/">

@@ -1,6 +1,6 @@
 import { Alert, Button, Space, Typography, Upload } from "antd";
 
-import { reason } from "../api/client";
+import { reasonNow } from "../api/client";
 import { Brand } from "../shared/Brand";
 import { NewScene } from "./NewScene";
 import { SceneTable } from "./SceneTable";
@@ -37,7 +37,7 @@ export function Home() {
             type="warning"
             showIcon
             style={{ marginBottom: 12 }}
-            title={`${reason(scenes.error)} Trying again by itself.`}
+            title={reasonNow(scenes.error)}
           />
         ) : null}
         <SceneTable
