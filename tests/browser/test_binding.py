@@ -149,6 +149,7 @@ def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Serve
     # It stays 1 m beside the buoy, which slides along z.
     for frame in (0, 5, 10):
         assert bench.value("boat.translation.z", frame) == pytest.approx(frame / 2)
+    page.get_by_role("button", name="place…").click()
     page.get_by_text("turn", exact=True).click()
     point = page.get_by_role("combobox", name="Point from a part")
     point.fill("buoy")
@@ -161,6 +162,7 @@ def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Serve
     np.testing.assert_allclose(world[:, 3], [1.0, 0.0, 1.0], atol=1e-9)
     np.testing.assert_allclose(world[:, 0], [0.0, 0.0, -1.0], atol=1e-9)
     before = bench.evaluation().world("p4")
+    page.get_by_role("button", name="place…").click()
     page.get_by_text("children", exact=True).click()
     page.get_by_role("textbox", name="Move by").fill("0, 2, 0")
     page.get_by_role("button", name="Move it, children stay").click()

@@ -131,6 +131,19 @@ def test_inserting_a_key_keeps_the_shape(keys: tuple[Key, ...], share: float) ->
     assert_same_shape(curve, more, GRID)
 
 
+@given(curves(), st.floats(0.1, 30.0), st.booleans())
+def test_a_key_beyond_the_ends_keeps_the_shape_and_the_kind_of_segment(
+    keys: tuple[Key, ...], way: float, later: bool
+) -> None:
+    curve = with_keys(None, keys)
+    end = curve.keys[-1] if later else curve.keys[0]
+    frame = end.frame + way if later else end.frame - way
+    more = with_inserted_key(curve, frame)
+    assert_same_shape(curve, more, np.sort([*GRID, frame, (frame + end.frame) / 2]))
+    left = more.key_at(min(frame, end.frame))
+    assert left is not None and left.interpolation == end.interpolation
+
+
 @given(curves(), outsides, outsides, st.floats(0.1, 60.0))
 def test_outside_the_keys(keys: tuple[Key, ...], before: str, after: str, way: float) -> None:
     curve = with_keys(Curve((), before, after), keys)  # type: ignore[arg-type]

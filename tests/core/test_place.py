@@ -13,7 +13,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
-from bindu.core.edits.parts import AddPart, MovePart
+from bindu.core.edits.parts import AddPart, LockChannels, MovePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.rotation_order import ChangeRotationOrder, rotation_error
 from bindu.core.edits.steps import AddStep
@@ -227,3 +227,30 @@ def _curve_keys(scene: Scene, channel: str) -> tuple[Key, ...]:
 
 def _at(world: np.ndarray, frame: int) -> np.ndarray:
     return world[frame if len(world) > 1 else 0]
+
+
+def test_a_handle_keys_its_whole_group_where_it_keys() -> None:
+    scene = applied(
+        Scene(last=FRAMES),
+        [AddPart("part", id="p1"), PutKeys("p1", "rotation.x", (Key(0.0, 10.0),))],
+    )
+    turn = PlacePart(("p1",), 8.0, turn=(0.0, 0.0, 30.0), axes="world")
+    curves_after = applied(scene, [turn]).curves
+    # Rotation.x stays at 10 and is keyed since it has keys; the others are only set.
+    assert {ref.channel for ref in curves_after} == {"rotation.x"}
+    assert [k.frame for k in curves_after[ChannelRef("p1", "rotation.x")].keys] == [0.0, 8.0]
+    always = applied(scene, [PlacePart(("p1",), 8.0, turn=(5.0, 0.0, 0.0), key=True)]).curves
+    assert {ref.channel for ref in always if always[ref].key_at(8.0)} == set(TURNS)
+
+
+def test_a_handle_leaves_alone_what_is_locked_or_set_by_a_step() -> None:
+    scene = applied(
+        Scene(last=FRAMES),
+        [
+            AddPart("part", id="p1"),
+            LockChannels("p1", ("translation.z",)),
+            AddStep("p1", "f", FormulaSettings("translation.y", "1", "set")),
+        ],
+    )
+    made = applied(scene, [PlacePart(("p1",), 3.0, move=(2.0, 0.0, 0.0), key=True)])
+    assert {ref.channel for ref in made.curves} == {"translation.x"}

@@ -12,7 +12,9 @@ from bindu.core.comparing.curves import compared
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
@@ -160,6 +162,22 @@ def test_a_pose_is_reset_wholly_or_in_part_to_its_own_default() -> None:
     assert [k.value for k in whole.curves[ChannelRef("p2", "translation.y")].keys] == [1.0, 0.0]
     plain = applied(scene, [ResetChannels(("p2",), "own channels", 0.0, defaults=True)])
     assert (plain.parts["p2"].values["c1"], plain.parts["p2"].values["rotation.x"]) == (0.0, 50.0)
+
+
+def test_a_reset_on_a_layer_keys_only_what_there_is_to_reset() -> None:
+    scene = applied(
+        Scene(last=24),
+        [
+            AddPart("part", id="p1"),
+            PutKeys("p1", "rotation.x", (Key(0.0, 10.0), Key(20.0, 30.0))),
+            AddLayer("over", "p1", "add", id="l1"),
+            KeyValue(4.0, (("p1", "scale.y", 1.0),), "l1"),
+        ],
+    )
+    made = applied(scene, [ResetChannels(("p1",), "all", 8.0, layer="l1")])
+    keyed = {ref.channel for ref, curve in made.curves.items() if curve.key_at(8.0)}
+    assert keyed == {"l1:rotation.x", "l1:scale.y"}
+    assert evaluate(made).channel(ChannelRef("p1", "rotation.x"))[8] == pytest.approx(0.0)
 
 
 def test_sets_lose_members_that_go_and_stay_in_order() -> None:

@@ -1,4 +1,4 @@
-import { App, Badge, Button, Popover, Space, Tooltip } from "antd";
+import { App, Badge, Button, Space, Tooltip } from "antd";
 
 import { useNavigate } from "react-router";
 
@@ -10,6 +10,7 @@ import { chooseChannel } from "../state/selection";
 import { goTo } from "../state/player";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
+import { Popup } from "../shared/Popup";
 import { useOpenScene } from "../state/openScene";
 import { useShortcuts } from "../commands/shortcuts";
 import { Palette } from "../commands/Palette";
@@ -45,7 +46,7 @@ export function TopBar({ view }: { view: View }) {
     >
       <Brand />
       <strong>{header.name}</strong>
-      <span style={{ color: problem ? ink.now : ink.quiet }} role="status">
+      <span style={{ color: problem ? ink.trouble : ink.quiet }} role="status">
         {problem ?? `saved · edit ${String(header.revision)}`}
       </span>
       <span style={{ flex: 1 }} />
@@ -106,10 +107,10 @@ function Findings({ header }: { header: SceneHeader }) {
     </div>
   );
   return (
-    <Popover content={list} trigger="click" placement="bottomRight">
+    <Popup content={() => list} placement="bottomRight">
       <Button shape="round">
-        <Badge color={ink.now} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
+        <Badge color={ink.trouble} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
       </Button>
-    </Popover>
+    </Popup>
   );
 }

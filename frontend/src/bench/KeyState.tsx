@@ -5,7 +5,7 @@ import type { AutoKey, Scope } from "../state/keying";
 import { dropTryOuts, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { ink } from "../shared/theme";
-import { putDots } from "./commands";
+import { keepTryOuts, keyScope } from "./commands";
 
 const scopes: { value: Scope; label: string }[] = [
   { value: "channel", label: "one channel" },
@@ -33,8 +33,8 @@ export function KeyState() {
   return (
     <Space size={5}>
       <Tooltip title="A key on every channel of the key scope, on this frame (D)">
-        <Button size="small" aria-label="Put dots" onClick={() => { putDots(edit); }}>
-          <span style={{ color: ink.now }}>●</span> D
+        <Button size="small" aria-label="Key the key scope" onClick={() => { keyScope(edit); }}>
+          Key <span className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
         </Button>
       </Tooltip>
       <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 108 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
@@ -42,7 +42,7 @@ export function KeyState() {
         size="small"
         aria-label="What a change by hand does"
         title="What a change by hand does: only try it, key channels that have keys, or always key"
-        style={{ width: 136, ...(autoKey === "always" ? { outline: `1.5px solid ${ink.now}`, borderRadius: 6 } : {}) }}
+        style={{ width: 136, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
         popupMatchSelectWidth={false}
         value={autoKey}
         options={automatic}
@@ -52,9 +52,9 @@ export function KeyState() {
         <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeyState.setState({ layer: value || null }); }} />
       )}
       {tryOuts.length > 0 && (
-        <span role="status" style={{ color: "#B5321D" }}>
+        <span role="status" style={{ color: ink.ink }}>
           {tryOuts.length} tried{" "}
-          <Button size="small" title="Keep them as keys (D)" onClick={() => { putDots(edit); }}>Keep</Button>{" "}
+          <Button size="small" title="Keep them: as keys where there are keys, else as what the channel is set to. D keys them all" onClick={() => { keepTryOuts(edit); }}>Keep</Button>{" "}
           <Button size="small" title="Back to what is saved" onClick={dropTryOuts}>Drop</Button>
         </span>
       )}

@@ -1,17 +1,18 @@
 import { SettingOutlined } from "@ant-design/icons";
-import { Button, Input, Popover, Segmented } from "antd";
+import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { NumberField } from "../shared/NumberField";
+import { Popup } from "../shared/Popup";
 
 /** The scene's name, range and rate. */
 export function SceneSettings() {
   return (
-    <Popover content={<Fields />} destroyOnHidden trigger="click" placement="topLeft" title="Scene">
+    <Popup content={() => <Fields />} placement="topLeft" title="Scene">
       <Button type="text" size="small" aria-label="Scene settings" title="Name, range and rate of the scene" icon={<SettingOutlined />} />
-    </Popover>
+    </Popup>
   );
 }
 

@@ -27,7 +27,7 @@ export function useBenchCommands() {
     forth: () => { stepBy(1); },
     keyBack: () => { toKey(-1); },
     keyForth: () => { toKey(1); },
-    dot: () => { putDots(edit); },
+    key: () => { keyScope(edit); },
     remove: () => {
       const { keys } = useSelection.getState();
       if (!keys.length) return;
@@ -50,7 +50,8 @@ export function useBenchCommands() {
   const tell = (text: string) => void message.info(text, 3);
   useCommands("bench", () => [
     ...viewCommands,
-    { name: "Put dots on the key scope", keys: "D", run: () => { putDots(edit); } },
+    { name: "Key the key scope on this frame", keys: "D", run: () => { keyScope(edit); } },
+    { name: "Keep all try-outs", run: () => { keepTryOuts(edit); } },
     { name: "Drop all try-outs", run: dropTryOuts },
     { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
@@ -73,11 +74,19 @@ const viewCommands: Command[] = [
   { name: "Handles: none", run: () => { useShowing.setState({ tool: "none" }); } },
 ];
 
+/** Keeps all that is tried: keyed where there are keys, else set. */
+export function keepTryOuts(edit: Edit) {
+  const tried = tryOutEdits(false);
+  if (!tried.length) return;
+  dropTryOuts();
+  void edit(...tried);
+}
+
 /** Puts a key on every channel of the scope; try-outs become keys with it. */
-export function putDots(edit: Edit) {
+export function keyScope(edit: Edit) {
   const { scope, tryOuts } = useKeyState.getState();
   const { frame } = usePlayer.getState();
-  const tried = tryOutEdits();
+  const tried = tryOutEdits(true);
   const layer = chosenLayer();
   const keyed = new Set(tryOuts.map((one) => `${one.part} ${one.channel} ${String(one.frame)}`));
   const { parts } = useOpenScene.getState();

@@ -1,12 +1,12 @@
-import { Button, Popover } from "antd";
-import { useState } from "react";
+import { Button } from "antd";
 
+import { Popup } from "../shared/Popup";
+import { openPopup } from "../state/popup";
 import { shortcuts, useShortcuts } from "./shortcuts";
 
 /** The list of all keys of the keyboard, behind `?`. */
 export function ShortcutList() {
-  const [open, setOpen] = useState(false);
-  useShortcuts({ list: () => { setOpen(!open); } });
+  useShortcuts({ list: () => { openPopup("shortcuts"); } });
   const rows = (
     <table style={{ borderSpacing: "12px 4px" }}>
       <tbody>
@@ -20,15 +20,8 @@ export function ShortcutList() {
     </table>
   );
   return (
-    <Popover
-      content={rows}
-      title="Keys of the keyboard"
-      trigger="click"
-      placement="bottomRight"
-      open={open}
-      onOpenChange={setOpen}
-    >
+    <Popup id="shortcuts" content={() => rows} title="Keys of the keyboard" placement="bottomRight">
       <Button aria-label="Keys of the keyboard (?)" title="Keys of the keyboard (?)">?</Button>
-    </Popover>
+    </Popup>
   );
 }

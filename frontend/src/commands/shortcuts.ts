@@ -1,5 +1,7 @@
 import { useEffect, useRef } from "react";
 
+import { isEscapeTaken } from "../shared/useEscape";
+
 /** Every command that has a key of the keyboard. */
 export const shortcuts = {
   play: { keys: "Space", text: "play and stop" },
@@ -7,7 +9,7 @@ export const shortcuts = {
   forth: { keys: "→", text: "one frame on" },
   keyBack: { keys: "Shift + ←", text: "to the key before" },
   keyForth: { keys: "Shift + →", text: "to the next key" },
-  dot: { keys: "D", text: "put dots: keys on the key scope at this frame" },
+  key: { keys: "D", text: "key the key scope on this frame" },
   remove: { keys: "Delete", text: "delete the chosen keys" },
   none: { keys: "Esc", text: "choose no keys" },
   frameAll: { keys: "F", text: "show the whole curve or the chosen keys, and the chosen parts in the view" },
@@ -37,7 +39,7 @@ function commandOf(event: KeyboardEvent): Command | undefined {
   if (key === "ArrowRight") return shiftKey ? "keyForth" : "forth";
   const plain: Record<string, Command> = {
     " ": "play",
-    d: "dot",
+    d: "key",
     F2: "rename",
     Delete: "remove",
     Backspace: "remove",
@@ -58,8 +60,9 @@ function commandOf(event: KeyboardEvent): Command | undefined {
 
 /** Whether the keyboard belongs to something that takes text or arrow keys of its own. */
 function taken(event: KeyboardEvent, command: Command): boolean {
+  if (command === "none" && isEscapeTaken()) return true;
   const target = event.target as HTMLElement | null;
-  if (target?.closest("[aria-expanded=true][role=combobox]")) return true;
+  if (target?.closest("[data-popup], [aria-expanded=true][role=combobox]")) return true;
   // A list or a switch that was chosen from keeps the focus, but takes no text.
   if (target?.closest("input:not([readonly], [type=radio], [type=checkbox]), textarea, [contenteditable]")) return true;
   const isArrow = ["back", "forth", "keyBack", "keyForth"].includes(command);

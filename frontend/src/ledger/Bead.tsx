@@ -137,7 +137,7 @@ function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit
   const name = bead.outgoing?.split("/")[1];
   const channel = part?.channels.find((one) => one.id === name);
   if (!part || !channel) return null;
-  const edited = (value: number) => valueEdit(part.id, channel, 0, value);
+  const edited = (value: number) => valueEdit([[part.id, channel]], 0, value);
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 8, margin: "2px 0" }}>
       <span className="mono" style={{ flex: 1, fontSize: 11.5, color: ink.quiet }}>
@@ -153,7 +153,7 @@ function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit
           feed.tryOut([edited(value)]);
         }}
         onCommit={(value) => {
-          giveValue(edit, part.id, channel, usePlayer.getState().frame, value);
+          giveValue(edit, [[part.id, channel]], usePlayer.getState().frame, value);
         }}
       />
     </div>
@@ -184,7 +184,7 @@ function useValues(nodes: string[]): (number | undefined)[] {
 }
 
 function Notes({ bead }: { bead: BeadView }) {
-  const style = { fontSize: 11.5, color: "#B5321D" };
+  const style = { fontSize: 11.5, color: ink.trouble };
   return (
     <>
       {!bead.on && <div style={{ fontSize: 11.5 }}>muted</div>}

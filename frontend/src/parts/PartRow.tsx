@@ -1,13 +1,14 @@
 import type { InputRef } from "antd";
 import { Input } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene, usePart } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useShowing } from "../state/showing";
-import { Dot } from "../shared/Dot";
+import { NearKeys } from "../shared/NearKeys";
+import { nearKeys } from "../shared/near";
 import { tapInk } from "../shared/taps";
 import { ink } from "../shared/theme";
 import { endRename, useRenaming } from "./renaming";
@@ -50,7 +51,7 @@ export function PartRow({ id }: { id: string }) {
         </button>
       )}
       {looped && (
-        <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: "#B5321D", fontSize: 12, fontWeight: 700 }}>⟲</span>
+        <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: ink.trouble, fontSize: 12, fontWeight: 700 }}>⟲</span>
       )}
       {part.steps.length > 0 && (
         <span
@@ -60,7 +61,7 @@ export function PartRow({ id }: { id: string }) {
           ƒ
         </span>
       )}
-      <PartDot part={part} />
+      <PartKeys part={part} />
     </span>
   );
 }
@@ -101,11 +102,12 @@ function NameField({ part }: { part: PartView }) {
   );
 }
 
-function PartDot({ part }: { part: PartView }) {
-  const curves = part.channels.flatMap((channel) => channel.curve ?? []);
-  const here = usePlayer(({ frame }) =>
-    curves.some((curve) => curve.keys.some((key) => key.frame === frame)),
+/** The keys of all curves of a part near the playhead, those on layers too. */
+function PartKeys({ part }: { part: PartView }) {
+  const now = usePlayer((player) => player.frame);
+  const curves = useMemo(
+    () => part.channels.flatMap(({ curve, on_layers }) => [...(curve ? [curve] : []), ...Object.values(on_layers).filter((one) => one !== undefined)]),
+    [part.channels],
   );
-  if (!curves.length) return <span style={{ width: 14 }} />;
-  return <Dot state={here ? "key" : "curve"} label={part.name} />;
+  return <NearKeys small label={part.name} near={nearKeys(curves, now)} now={now} curved={curves.length > 0} />;
 }

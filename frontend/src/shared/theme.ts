@@ -7,8 +7,17 @@ export const ink = {
   ink: "#1E2B33",
   quiet: "#5F6B72",
   line: "#DDD6C8",
+  /** Now, and nothing else: the playhead, the present value. */
   now: "#D8432B",
+  /** The same, dark enough for text. */
+  nowText: "#B5321D",
+  /** What is wrong: errors, loops, findings, jumps. */
+  trouble: "#93203F",
+  /** What is chosen: behind a row, and as a line. */
   chosen: "#E1EEEE",
+  picked: "#2C6E91",
+  /** Keys, in the slate of the tap keyed. */
+  key: "#7B8791",
   axis: { x: "#B23A2B", y: "#4C7A2E", z: "#2B5EA8" },
 } as const;
 
@@ -19,7 +28,7 @@ export const theme: ThemeConfig = {
   token: {
     colorPrimary: ink.ink,
     colorInfo: ink.ink,
-    colorError: "#B5321D",
+    colorError: "#93203F",
     colorWarning: "#9A6400",
     colorSuccess: "#4C6B33",
     colorLink: ink.ink,

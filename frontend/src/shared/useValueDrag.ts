@@ -1,13 +1,25 @@
 import type { MouseEvent, PointerEvent } from "react";
 import { useRef, useState } from "react";
 
+import { useEscape } from "./useEscape";
+
 interface Options {
   value: number;
   /** What one pixel adds. */
   step: number;
   fixed?: boolean | undefined;
   onTry?: ((value: number) => void) | undefined;
+  /** What was tried is given up. */
+  onCancel: () => void;
   onCommit: (value: number) => void;
+}
+
+interface Drag {
+  x: number;
+  moved: boolean;
+  /** Where it began, and where it is. */
+  from: number;
+  value: number;
 }
 
 /** How much a step is: ten times with Shift, a tenth with Alt. */
@@ -15,15 +27,27 @@ export function stepSize(step: number, event: { shiftKey: boolean; altKey: boole
   return step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
 }
 
-/** A number that is dragged sideways in its field: tried while it moves, kept where it is let go. A
- * press without a move puts the keyboard into the field. */
-export function useValueDrag({ value, step, fixed, onTry, onCommit }: Options) {
+/** A number that is dragged sideways in its field: tried while it moves, kept where it is let go,
+ * given up on Esc. A press without a move puts the keyboard into the field. */
+export function useValueDrag({ value, step, fixed, onTry, onCancel, onCommit }: Options) {
   const [dragged, setDragged] = useState<number | null>(null);
-  const drag = useRef<{ x: number; moved: boolean; value: number } | null>(null);
+  const drag = useRef<Drag | null>(null);
+  const escape = useEscape();
 
+  const end = () => {
+    escape.stop();
+    drag.current = null;
+    setDragged(null);
+  };
+  const cancel = () => {
+    const moved = drag.current?.moved;
+    end();
+    if (moved) onCancel();
+  };
   const onPointerDown = (event: PointerEvent<HTMLInputElement>) => {
-    if (fixed || document.activeElement === event.currentTarget) return;
-    drag.current = { x: event.clientX, moved: false, value };
+    if (fixed || event.button !== 0 || document.activeElement === event.currentTarget) return;
+    drag.current = { x: event.clientX, moved: false, from: value, value };
+    escape.watch(cancel);
     event.currentTarget.setPointerCapture(event.pointerId);
   };
   const onPointerMove = (event: PointerEvent<HTMLInputElement>) => {
@@ -32,30 +56,21 @@ export function useValueDrag({ value, step, fixed, onTry, onCommit }: Options) {
     const way = event.clientX - now.x;
     if (!now.moved && Math.abs(way) < 4) return;
     now.moved = true;
-    const size = stepSize(step, event);
-    now.value = Number((value + way * size).toPrecision(12));
+    now.value = Number((now.from + way * stepSize(step, event)).toPrecision(12));
     setDragged(now.value);
     onTry?.(now.value);
   };
   const onPointerUp = (event: PointerEvent<HTMLInputElement>) => {
     const now = drag.current;
-    drag.current = null;
     if (!now) return;
-    if (!now.moved) {
-      event.currentTarget.focus();
-      return;
-    }
-    setDragged(null);
-    if (now.value !== value) onCommit(now.value);
-  };
-  const onPointerCancel = () => {
-    if (drag.current?.moved) onTry?.(value);
-    drag.current = null;
-    setDragged(null);
+    end();
+    if (!now.moved) event.currentTarget.focus();
+    else if (now.value !== now.from) onCommit(now.value);
+    else onCancel();
   };
   // A press must not begin to select or drag text; a click focuses when it is released.
   const onMouseDown = (event: MouseEvent<HTMLInputElement>) => {
     if (!fixed && document.activeElement !== event.currentTarget) event.preventDefault();
   };
-  return { dragged, handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel, onMouseDown } };
+  return { dragged, handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel: cancel, onMouseDown } };
 }

@@ -52,32 +52,44 @@ export function valuesEdit(frame: number, values: [string, string, number][]): O
   return { do: "set channels", frame, values };
 }
 
-/** Whether a change of this channel is a try-out only. */
-export function isTried(channel: ChannelView): boolean {
-  return useKeyState.getState().autoKey === "off" && (channel.curve !== null || chosenLayer() !== null);
+/** Whether changes by hand are try-outs only. */
+export function onlyTries(): boolean {
+  return useKeyState.getState().autoKey === "off";
 }
 
-/** Adds a try-out; it is shown everywhere and saved nowhere. */
-export function addTryOut(one: TryOut) {
-  const others = useKeyState
-    .getState()
-    .tryOuts.filter(({ part, channel }) => part !== one.part || channel !== one.channel);
-  setTryOuts([...others, one]);
+/** The channels that one field stands for: that of the part which is shown, then those of the same
+ * name of all others that are chosen with it; locked ones left out. */
+export function alikeChannels(part: string, channel: ChannelView): [string, ChannelView][] {
+  const { parts } = useOpenScene.getState();
+  const others = useSelection.getState().parts.filter((id) => id !== part);
+  const found = others.flatMap((id): [string, ChannelView][] => {
+    const one = parts[id]?.channels.find(({ name }) => name === channel.name);
+    return one && !one.locked ? [[id, one]] : [];
+  });
+  return [[part, channel], ...found];
+}
+
+/** Adds try-outs; they are shown everywhere and saved nowhere. */
+export function addTryOuts(added: TryOut[]) {
+  const names = new Set(added.map(({ part, channel }) => `${part}/${channel}`));
+  const others = useKeyState.getState().tryOuts.filter(({ part, channel }) => !names.has(`${part}/${channel}`));
+  setTryOuts([...others, ...added]);
 }
 
 export function dropTryOuts() {
   setTryOuts([]);
 }
 
-/** The edits that keep all try-outs as keys. */
-export function tryOutEdits(): OneEdit[] {
-  return editsOf(useKeyState.getState().tryOuts);
+/** The edits that keep all try-outs: as keys, or as values by hand are kept otherwise, which keys
+ * where there are keys. */
+export function tryOutEdits(keyed: boolean): OneEdit[] {
+  return editsOf(useKeyState.getState().tryOuts, keyed);
 }
 
-function editsOf(tryOuts: TryOut[]): OneEdit[] {
+function editsOf(tryOuts: TryOut[], keyed: boolean): OneEdit[] {
   const layer = chosenLayer();
   return tryOuts.map(({ part, channel, frame, value }) => ({
-    do: "key value",
+    do: keyed ? "key value" : "set channels",
     frame,
     values: [[part, channel, value]],
     layer,
@@ -86,7 +98,7 @@ function editsOf(tryOuts: TryOut[]): OneEdit[] {
 
 function setTryOuts(tryOuts: TryOut[]) {
   useKeyState.setState({ tryOuts });
-  feed.keepTrying("try-outs", editsOf(tryOuts));
+  feed.keepTrying("try-outs", editsOf(tryOuts, false));
 }
 
 const prefixes: Partial<Record<Scope, string>> = {

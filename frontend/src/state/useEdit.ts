@@ -7,6 +7,21 @@ import { sendEdits } from "./scene";
 import { useOpenScene } from "./openScene";
 import { feed } from "./samples";
 
+/** Sends the edits of a command; where they are stored, says what was done and runs `done`. */
+export function useCommand() {
+  const { message } = App.useApp();
+  const edit = useEdit();
+  return useCallback(
+    async (done: () => void, ...edits: OneEdit[]): Promise<void> => {
+      if (!(await edit(...edits))) return;
+      done();
+      const said = useOpenScene.getState().header.undo;
+      if (said) void message.info(said, 3);
+    },
+    [edit, message],
+  );
+}
+
 /** Sends edits; a refusal is told in a message. Resolves to whether they were stored. */
 export function useEdit() {
   const { message } = App.useApp();

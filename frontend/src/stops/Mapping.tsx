@@ -65,6 +65,7 @@ export function Mapping({ set, row, part, at }: Props) {
                 onPointerDown={(event) => { hands.begin("key", key, event); }}
                 onPointerMove={hands.move}
                 onPointerUp={hands.end}
+                onPointerCancel={hands.giveUp}
               />
             </g>
           ))}

@@ -1,5 +1,5 @@
 import { PlusOutlined } from "@ant-design/icons";
-import { Button, Input, Popover } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
@@ -7,17 +7,17 @@ import { useEdit } from "../state/useEdit";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import { chooseDriven } from "../state/posing";
 import { ink } from "../shared/theme";
+import { Popup } from "../shared/Popup";
 
 /** All sets of driven keys; + adds one. */
 export function SetList({ sets, chosen }: { sets: DrivenView[]; chosen: string | null }) {
-  const [open, setOpen] = useState(false);
   return (
     <>
       <div style={{ display: "flex", alignItems: "center", padding: "8px 8px 4px 12px" }}>
         <span className="caps" style={{ flex: 1 }}>Driven-key sets</span>
-        <Popover trigger="click" placement="rightTop" destroyOnHidden open={open} onOpenChange={setOpen} title="New driven keys" content={<NewSet onDone={() => { setOpen(false); }} />}>
+        <Popup placement="rightTop" title="New driven keys" content={(close) => <NewSet onDone={close} />}>
           <Button type="text" size="small" aria-label="Add driven keys" title="Add a set of driven keys" icon={<PlusOutlined />} />
-        </Popover>
+        </Popup>
       </div>
       <div className="scroll" role="listbox" aria-label="Driven-key sets" style={{ maxHeight: 190, marginBottom: 8 }}>
         {sets.map(({ id, name, rows }) => (
@@ -53,7 +53,7 @@ function NewSet({ onDone }: { onDone: () => void }) {
     onDone();
   };
   return (
-    <div style={{ display: "grid", gap: 6, width: 260 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 6, width: 260 }}>
       <Input size="small" aria-label="Name of the set" placeholder="name" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={() => void add()} />
       <Input size="small" className="mono" aria-label="Driver of the new set" placeholder="{part.channel}" value={driver} onChange={(event) => { setDriver(event.target.value); }} onPressEnter={() => void add()} />
       <span style={{ color: ink.quiet, fontSize: 12 }}>

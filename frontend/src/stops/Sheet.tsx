@@ -35,7 +35,7 @@ export function Sheet({ set }: { set: DrivenView }) {
       <div role="status" style={{ color: ink.quiet }}>
         {sheet?.findings.map(({ text, row: odd }) => (
           <div key={text}>
-            <span style={{ color: ink.now }}>▲</span>{" "}
+            <span style={{ color: ink.trouble }}>▲</span>{" "}
             <button type="button" style={{ all: "unset", cursor: odd ? "pointer" : "default" }} onClick={() => { if (odd) setRow(odd); }}>{text}</button>
           </div>
         ))}

@@ -1,7 +1,7 @@
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Popover, Space } from "antd";
+import { Button, Space } from "antd";
 
-import type { DrivenView, SheetView } from "../api/client";
+import type { DrivenView, OneEdit, SheetView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
@@ -11,6 +11,7 @@ import { chooseChannel } from "../state/selection";
 import { exact, shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { Popup } from "../shared/Popup";
 import { pastedCells } from "./paste";
 import { RowShape } from "./RowShape";
 
@@ -64,17 +65,18 @@ function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
   const edit = useEdit();
   const posed = usePosing((posing) => posing.stop === stop);
   const waiting = usePosing(({ drafts }) => drafts[`${set.id}@${String(stop)}`] !== undefined);
-  const menu = (
-    <div style={{ display: "grid", gap: 6 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+  const done = (made: OneEdit, close: () => void) => void edit(made).then((stored) => { if (stored) close(); });
+  const menu = (close: () => void) => (
+    <div style={{ display: "grid", gap: 6 }}>
       <Space>
         move to
-        <NumberField label="Move the stop to" value={stop} text={String(stop)} step={0.1} onCommit={(next) => void edit({ do: "put stop", driven: set.id, stop: next, old: stop })} />
+        <NumberField label="Move the stop to" value={stop} text={String(stop)} step={0.1} onCommit={(next) => { done({ do: "put stop", driven: set.id, stop: next, old: stop }, close); }} />
       </Space>
       <Space>
         scale cells by
-        <NumberField label="Scale the stop by" value={1} text="1" step={0.01} onCommit={(factor) => void edit({ do: "scale stop", driven: set.id, stop, factor })} />
+        <NumberField label="Scale the stop by" value={1} text="1" step={0.01} onCommit={(factor) => { done({ do: "scale stop", driven: set.id, stop, factor }, close); }} />
       </Space>
-      <Button size="small" onClick={() => void edit({ do: "remove stop", driven: set.id, stop })}>Delete the stop</Button>
+      <Button size="small" onClick={() => { done({ do: "remove stop", driven: set.id, stop }, close); }}>Delete the stop</Button>
     </div>
   );
   return (
@@ -89,9 +91,9 @@ function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
       >
         at {stop}{waiting ? " ✎" : ""}
       </button>
-      <Popover trigger="click" destroyOnHidden title={`Stop ${String(stop)}`} content={menu}>
+      <Popup title={`Stop ${String(stop)}`} content={menu}>
         <Button type="text" size="small" aria-label={`Change the stop ${String(stop)}`} title="Move, scale or delete the stop" style={{ padding: "0 3px", height: 18 }}>⋯</Button>
-      </Popover>
+      </Popup>
     </th>
   );
 }
@@ -149,7 +151,7 @@ function Now({ row, label, unit, size }: { row: DrivenView["rows"][number]; labe
   const posing = usePosing((now) => now.stop !== null);
   const held = usePosing((now) => chosenDraft(now)[`${row.part}/${row.channel}`]);
   const text = value === undefined ? "…" : shown(value, unit);
-  if (!posing) return <span className="mono" aria-label={`${label} now`} style={{ color: "#B5321D" }}>{text}</span>;
+  if (!posing) return <span className="mono" aria-label={`${label} now`} style={{ color: ink.nowText }}>{text}</span>;
   const own = held ?? Number((value ?? 0).toPrecision(7));
   return (
     <NumberField

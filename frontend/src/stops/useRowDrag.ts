@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Key, OneEdit } from "../api/client";
 import type { Scales } from "../shared/scales";
+import { useEscape } from "../shared/useEscape";
 import { feed } from "../state/samples";
 import { useEdit } from "../state/useEdit";
 import type { Drag, Hands } from "../time/curves/useKeyDrag";
@@ -11,12 +12,14 @@ import { tangentTo } from "../time/curves/useKeyDrag";
  * let go. A stop moves up and down only. */
 export function useRowDrag(row: string, scales: Scales, choose: (stop: number) => void): Hands & { drag: Drag | null } {
   const edit = useEdit();
+  const escape = useEscape();
   const [drag, setDrag] = useState<Drag | null>(null);
   const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     choose(key.frame);
     setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
+    escape.watch(giveUp);
   };
   const move = (event: React.PointerEvent<SVGElement>) => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
@@ -27,11 +30,17 @@ export function useRowDrag(row: string, scales: Scales, choose: (stop: number) =
     setDrag(moved);
     feed.tryOut([editOf(moved, row)]);
   };
+  const giveUp = () => {
+    escape.stop();
+    setDrag(null);
+    feed.tryOut([]);
+  };
   const end = () => {
+    escape.stop();
     if (drag?.moved) void edit(editOf(drag, row));
     setDrag(null);
   };
-  return { drag, begin, move, end };
+  return { drag, begin, move, end, giveUp };
 }
 
 function editOf(now: Drag, row: string): OneEdit {

@@ -6,6 +6,7 @@ import { useOpenScene } from "../state/openScene";
 import { useSamples } from "../state/samples";
 import { chooseParts, useSelection } from "../state/selection";
 import { isDrawn, useShowing } from "../state/showing";
+import { useEscape } from "../shared/useEscape";
 import { ink } from "../shared/theme";
 import { isSeen, matrixAt, worldName } from "./world";
 
@@ -17,6 +18,7 @@ interface Props {
 /** Over the view while parts are chosen by a box: those whose middle lies in it. */
 export function BoxSelect({ camera, onDone }: Props) {
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+  const escape = useEscape();
   const placeOf = (event: React.PointerEvent<HTMLDivElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return [event.clientX - frame.left, event.clientY - frame.top] as const;
@@ -36,12 +38,17 @@ export function BoxSelect({ camera, onDone }: Props) {
         const [x, y] = placeOf(event);
         event.currentTarget.setPointerCapture(event.pointerId);
         setBox({ x0: x, y0: y, x1: x, y1: y });
+        escape.watch(() => {
+          setBox(null);
+          onDone();
+        });
       }}
       onPointerMove={(event) => {
         const [x1, y1] = placeOf(event);
         setBox((now) => (now ? { ...now, x1, y1 } : null));
       }}
       onPointerUp={(event) => {
+        escape.stop();
         choose(event);
         setBox(null);
         onDone();

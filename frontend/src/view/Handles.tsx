@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from "react";
 import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
 
 import { useEdit } from "../state/useEdit";
+import { useEscape } from "../shared/useEscape";
 import { leadEdits } from "../state/leading";
 import { useOpenScene, usePart } from "../state/openScene";
 import { feed, useSamples } from "../state/samples";
@@ -19,6 +20,7 @@ import { matrixAt, worldName } from "./world";
 export function Handles() {
   const { tool, axes, snap } = useShowing();
   const edit = useEdit();
+  const escape = useEscape();
   const part = usePart(useSelection((selection) => selection.part));
   const invalidate = useThree((three) => three.invalidate);
   const [proxy] = useState(() => new Object3D());
@@ -46,6 +48,12 @@ export function Handles() {
     const axis = new Vector3(turn.x, turn.y, turn.z).normalize();
     return placeEdit({ turn: rounded(axis.multiplyScalar((half * 360) / Math.PI), 4) });
   };
+  // The controls go on dragging until the button is let go; nothing listens to them any more.
+  const giveUp = () => {
+    start.current.busy = false;
+    feed.tryOut([]);
+    invalidate();
+  };
   return (
     <>
       <primitive object={proxy} />
@@ -58,6 +66,7 @@ export function Handles() {
         rotationSnap={snap ? Math.PI / 36 : null}
         scaleSnap={snap ? 0.1 : null}
         onMouseDown={() => {
+          escape.watch(giveUp);
           start.current.at.copy(proxy.position);
           start.current.turn.copy(proxy.quaternion);
           start.current.busy = true;
@@ -68,6 +77,8 @@ export function Handles() {
           invalidate();
         }}
         onMouseUp={() => {
+          escape.stop();
+          if (!start.current.busy) return;
           const made = change();
           const done = () => {
             start.current.busy = false;

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Popover, Segmented, Space } from "antd";
+import { Button, Checkbox, Input, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../state/useEdit";
@@ -6,6 +6,7 @@ import { useSelection } from "../state/selection";
 import type { HandleAxes, HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { typed } from "../shared/arithmetic";
+import { Popup } from "../shared/Popup";
 import { PlaceMenu } from "./place/PlaceMenu";
 import { givePlace, placeEdit } from "./place";
 
@@ -51,9 +52,9 @@ function Tools() {
             onChange={(value) => { useShowing.setState({ axes: value }); }}
             options={["local", "parent", "world"]}
           />
-          <Popover trigger="click" destroyOnHidden title="Exact amounts" content={<Amounts tool={tool} />}>
+          <Popup title="Exact amounts" content={(close) => <Amounts tool={tool} onDone={close} />}>
             <Button size="small" title="Type how far">by…</Button>
-          </Popover>
+          </Popup>
           <Checkbox checked={snap} title="Steps of 0.1 m, 5°, 0.1" onChange={() => { useShowing.setState({ snap: !snap }); }}>snap</Checkbox>
         </>
       )}
@@ -62,7 +63,7 @@ function Tools() {
 }
 
 /** Typed amounts along the three axes. */
-function Amounts({ tool }: { tool: Exclude<HandleTool, "none"> }) {
+function Amounts({ tool, onDone }: { tool: Exclude<HandleTool, "none">; onDone: () => void }) {
   const edit = useEdit();
   const still = tool === "scale" ? "1" : "0";
   const [draft, setDraft] = useState([still, still, still]);
@@ -70,10 +71,10 @@ function Amounts({ tool }: { tool: Exclude<HandleTool, "none"> }) {
   const apply = () => {
     const [x = 0, y = 0, z = 0] = draft.map((text) => typed(text, 0) ?? Number(still));
     const field = { move: "move", turn: "turn", scale: "size" }[tool];
-    void givePlace(edit, placeEdit({ [field]: [x, y, z] }));
+    void givePlace(edit, placeEdit({ [field]: [x, y, z] })).then(onDone);
   };
   return (
-    <Space size={5} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <Space size={5}>
       {["x", "y", "z"].map((axis, n) => (
         <Input
           key={axis}
@@ -126,10 +127,10 @@ function ShowMenu() {
     </div>
   );
   return (
-    <Popover trigger="click" placement="bottomRight" content={content}>
+    <Popup placement="bottomRight" content={() => content}>
       <Button size="small" title="What the view shows">
         show…{some ? " (not all)" : ""}
       </Button>
-    </Popover>
+    </Popup>
   );
 }

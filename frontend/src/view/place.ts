@@ -1,5 +1,5 @@
 import type { OneEdit } from "../api/client";
-import { addTryOut, chosenLayer, isTried, useKeyState } from "../state/keying";
+import { addTryOuts, chosenLayer, onlyTries, useKeyState } from "../state/keying";
 import { leadEdits } from "../state/leading";
 import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
@@ -33,25 +33,23 @@ export async function givePlace(edit: (...edits: OneEdit[]) => Promise<boolean>,
     for (const [part, channel, value] of await triedValues(made, posed, "driven")) holdForStop(part, channel, value);
     return;
   }
-  const tried = made.parts.flatMap(triedChannels);
-  if (!tried.length) {
+  if (!onlyTries()) {
     await edit(...leadEdits(made.parts, made.frame), made);
     return;
   }
+  const tried = made.parts.flatMap(placeChannels);
   const before = await triedValues(null, tried, "keyed");
   const after = await triedValues(made, tried, "keyed");
-  after.forEach(([part, channel, value], n) => {
-    const old = before[n]?.[2] ?? value;
-    if (Math.abs(value - old) > 1e-6) addTryOut({ part, channel, frame: made.frame, value });
-  });
+  const moved = after.filter(([, , value], n) => Math.abs(value - (before[n]?.[2] ?? value)) > 1e-6);
+  addTryOuts(moved.map(([part, channel, value]) => ({ part, channel, frame: made.frame, value })));
 }
 
 type Ref = [string, string];
 
-/** The transform channels of a part whose changes are only tried now. */
-function triedChannels(part: string): Ref[] {
-  const channels = useOpenScene.getState().parts[part]?.channels.filter(({ id }) => /^(translation|rotation|scale)\./.test(id)) ?? [];
-  return channels.some(isTried) ? channels.map(({ id }): Ref => [part, id]) : [];
+/** The channels of a part that say its place. */
+function placeChannels(part: string): Ref[] {
+  const channels = useOpenScene.getState().parts[part]?.channels ?? [];
+  return channels.filter(({ id }) => /^(translation|rotation|scale)\./.test(id)).map(({ id }): Ref => [part, id]);
 }
 
 /** What the server comes to for these channels, with an edit that is only tried or without. */

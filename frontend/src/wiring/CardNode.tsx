@@ -20,7 +20,7 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
   const part = usePart(card.part);
   const chosen = useSelection((selection) => selection.part === card.part);
   const isFolded = card.id.endsWith("/folded");
-  const border = looped ? ink.now : chosen ? ink.ink : ink.line;
+  const border = looped ? ink.trouble : chosen ? ink.ink : ink.line;
   return (
     <article
       aria-label={`${part?.name ?? card.part}${card.id.endsWith("/before") ? ", before its steps" : ""}`}
@@ -51,7 +51,7 @@ function Port({ port }: { port: PortView }) {
   const chosen = useSelection(({ step, part, channel }) => (port.step ? step === port.step : part === port.part && channel === port.channel && step === null));
   const tap = port.tap as Tap;
   const plain = port.side === "source" ? tapColour.keyed : (tapColour[tap] ?? ink.quiet);
-  const colour = port.held ? ink.now : plain;
+  const colour = port.held ? ink.trouble : plain;
   const words = port.side === "step" ? `${port.label} · ${port.tap}${port.on ? "" : ", muted"}${port.held ? ", held by a loop" : ""}` : `${port.label} at ${port.tap}`;
   const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : "#fff" };
   return (

@@ -44,7 +44,7 @@ function Title({ text, count }: { text: string; count: number }) {
   return (
     <div className="caps" style={{ display: "flex", padding: "8px 0 6px" }}>
       <span style={{ flex: 1 }}>{text}</span>
-      <span className="mono" style={{ color: count && text === "Loops" ? "#B5321D" : undefined }}>{count}</span>
+      <span className="mono" style={{ color: count && text === "Loops" ? ink.trouble : undefined }}>{count}</span>
     </div>
   );
 }

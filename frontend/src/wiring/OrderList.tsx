@@ -75,7 +75,7 @@ function Line({ row, own }: { row: Row; own: boolean }) {
         chooseChannel(row.part, row.channel);
         chooseStep(row.step);
       }}
-      style={{ all: "unset", cursor: "pointer", display: "block", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? "#B5321D" : ink.ink }}
+      style={{ all: "unset", cursor: "pointer", display: "block", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? ink.trouble : ink.ink }}
     >
       {label}{row.held ? " · held" : ""}
     </button>

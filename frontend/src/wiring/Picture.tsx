@@ -96,7 +96,7 @@ function edgeOf(wire: WireView, chosen: WireView | null, places: Places, heights
   const [source, target] = [places[wire.source_card], places[wire.target_card]];
   const backward = source !== undefined && target !== undefined && source.x >= target.x;
   const bottom = (id: string) => (places[id]?.y ?? 0) + (heights.get(id) ?? 0);
-  const colour = wire.looped ? ink.now : (tapColour[wire.zone as Tap] ?? ink.quiet);
+  const colour = wire.looped ? ink.trouble : (tapColour[wire.zone as Tap] ?? ink.quiet);
   const mine = chosen !== null && idOf(chosen) === idOf(wire);
   return {
     id: idOf(wire),

@@ -98,7 +98,7 @@ function Legend() {
   return (
     <div aria-hidden style={{ position: "absolute", right: 12, bottom: 12, zIndex: 5, display: "flex", gap: 10, background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8, padding: "4px 10px", fontSize: 12 }}>
       {words.map(([word, colour]) => <span key={word}><span style={{ color: colour, fontWeight: 700 }}>━</span> {word}</span>)}
-      <span><span style={{ color: ink.now, fontWeight: 700 }}>▬</span> loop</span>
+      <span><span style={{ color: ink.trouble, fontWeight: 700 }}>▬</span> loop</span>
     </div>
   );
 }

@@ -121,9 +121,7 @@ def _close(folder: Path) -> None:
 
 
 def _serve(port: int, environment: dict[str, str], database: MariaDB | None) -> int:
-    prepared = subprocess.run(
-        [sys.executable, "-m", "bindu.web.server", "prepare"], env=environment
-    )
+    prepared = subprocess.run([sys.executable, "-m", "bindu.web.prepare"], env=environment)
     if prepared.returncode != 0:
         return prepared.returncode
     server = _launched(port, environment)

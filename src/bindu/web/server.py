@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 import json
-import sys
 
 from flask_openapi3 import OpenAPI
 from sqlalchemy import create_engine
-from sqlalchemy.exc import SQLAlchemyError
 
-from bindu.demo import demo_scenes
-from bindu.store.database import engine_at, migrate, url_from_environment
-from bindu.store.scenes import Scenes
+from bindu.store.database import engine_at, url_from_environment
 from bindu.web.app import create_app
 from bindu.web.collector import calm_collector
 
@@ -20,21 +16,6 @@ def application() -> OpenAPI:
     """The application on the database that the environment names."""
     calm_collector()
     return create_app(engine_at(url_from_environment()))
-
-
-def prepare() -> None:
-    """Brings the database up to date, and puts the demo into an empty one."""
-    url = url_from_environment()
-    try:
-        migrate(url)
-        scenes = Scenes(engine_at(url))
-        if not scenes.entries():
-            for scene in demo_scenes():
-                scenes.add(scene)
-    except (SQLAlchemyError, ModuleNotFoundError) as error:
-        reason = getattr(error, "orig", None) or error
-        print(f"bindu: the database cannot be used: {reason}", file=sys.stderr)
-        raise SystemExit(2) from None
 
 
 def openapi() -> str:
@@ -47,4 +28,4 @@ def openapi() -> str:
 
 
 if __name__ == "__main__":
-    {"prepare": prepare, "openapi": lambda: print(openapi(), end="")}[sys.argv[1]]()
+    print(openapi(), end="")

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Input, Popover, Select, Space } from "antd";
+import { Button, Input, Select, Space } from "antd";
 import { useState } from "react";
 
 import { post, reason } from "../../api/client";
@@ -7,6 +7,7 @@ import type { components } from "../../api/schema";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 
 type Rule = components["schemas"]["NameRule"];
 type View = components["schemas"]["RulesView"];
@@ -50,16 +51,16 @@ export function Rules() {
       ))}
       <Space size={4} wrap>
         <Button size="small" onClick={() => { keep([...rules, { ...example, name: `rule ${String(rules.length + 1)}` }]); }}>+ rule</Button>
-        <Popover trigger="click" placement="right" destroyOnHidden title="Names that a receiving program moves" content={<NameList onAdd={(rule) => { keep([...rules, rule]); }} />}>
+        <Popup placement="right" title="Names that a receiving program moves" content={(close) => <NameList onAdd={(rule) => { keep([...rules, rule]); close(); }} />}>
           <Button size="small" title="A rule for a list of named parts">list…</Button>
-        </Popover>
+        </Popup>
         <Button size="small" type="primary" disabled={!data?.matches.length} onClick={apply}>Wire {data?.matches.length ?? 0}</Button>
         <Button size="small" disabled={!rules.length} title="Save the rules as a JSON file" onClick={() => { download(rules); }}>Save</Button>
         <Button size="small" title="Load rules from a JSON file" onClick={() => { upload(keep); }}>Load</Button>
       </Space>
       {!rules.length && <p style={{ color: ink.quiet }}>No rules yet. A rule gives every part whose name fits a formula; run it again after renaming.</p>}
       <Missing rules={rules} />
-      {error && <p role="alert" style={{ color: "#B5321D" }}>{reason(error)}</p>}
+      {error && <p role="alert" style={{ color: ink.trouble }}>{reason(error)}</p>}
       {data && <Matches view={data} />}
     </div>
   );
@@ -105,7 +106,7 @@ function Matches({ view }: { view: View }) {
       <ul aria-label="What would be wired" style={{ listStyle: "none", margin: 0, padding: 0, fontSize: 11.5 }}>
         {view.matches.map(({ part, rule, text, problem }) => (
           <li key={`${part} ${rule}`} style={{ padding: "1px 0" }}>
-            {parts[part]?.name}{(counts.get(part) ?? 0) > 1 ? ` · ${rule}` : ""}: <span className="mono" style={{ color: problem ? "#B5321D" : ink.quiet }}>{problem ?? text}</span>
+            {parts[part]?.name}{(counts.get(part) ?? 0) > 1 ? ` · ${rule}` : ""}: <span className="mono" style={{ color: problem ? ink.trouble : ink.quiet }}>{problem ?? text}</span>
           </li>
         ))}
       </ul>

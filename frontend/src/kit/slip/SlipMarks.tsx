@@ -30,7 +30,7 @@ function Mark({ probe }: { probe: Probe }) {
         <meshBasicMaterial color="#0E6F73" depthTest={false} transparent />
       </mesh>
       {Math.hypot(dx, dy, dz) > 1e-6 && (
-        <Line points={[[x, y, z], [x + stretch * dx, y + stretch * dy, z + stretch * dz]]} color={ink.now} lineWidth={3} depthTest={false} renderOrder={6} />
+        <Line points={[[x, y, z], [x + stretch * dx, y + stretch * dy, z + stretch * dz]]} color={ink.trouble} lineWidth={3} depthTest={false} renderOrder={6} />
       )}
     </>
   );

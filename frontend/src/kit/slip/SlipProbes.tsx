@@ -137,7 +137,7 @@ function Fit({ probe, first, last }: { probe: Probe; first: number; last: number
         <NumberField label="Fit from frame" value={span[0]} text={String(span[0])} step={1} width={42} onCommit={(value) => { setSpan([Math.round(value), span[1]]); }} />
         <NumberField label="Fit to frame" value={span[1]} text={String(span[1])} step={1} width={46} onCommit={(value) => { setSpan([span[0], Math.round(value)]); }} />
       </Space>
-      {problem && <span role="alert" style={{ color: "#B5321D", fontSize: 12 }}>{problem}</span>}
+      {problem && <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{problem}</span>}
       {fit && (
         <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
           <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono">{shown(fit.before)}</span> → <span className="mono">{shown(fit.after)}</span> m</span>

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Popover, Select } from "antd";
+import { Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../../state/useEdit";
@@ -6,16 +6,16 @@ import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 import type { BindingKind } from "./settings";
 import { bindEdit, bindingHints, bindingKinds } from "./settings";
 
 /** Binds the chosen part to others: those that are chosen with it, or any. */
 export function AddBinding({ zone }: { zone: "bound" | "late" }) {
-  const [open, setOpen] = useState(false);
   return (
-    <Popover trigger="click" destroyOnHidden placement="leftTop" open={open} onOpenChange={setOpen} content={<BindForm zone={zone} onDone={() => { setOpen(false); }} />}>
+    <Popup placement="leftTop" content={(close) => <BindForm zone={zone} onDone={close} />}>
       <Button type="text" size="small" title="Bind this part to others: constraints, aim, path, spaces" style={{ fontSize: 11.5 }}>+ bind</Button>
-    </Popover>
+    </Popup>
   );
 }
 
@@ -37,7 +37,7 @@ function BindForm({ zone, onDone }: { zone: "bound" | "late"; onDone: () => void
     void edit(bindEdit(part, kind, targets, keep && kept ? frame : null, zone)).then((stored) => { if (stored) onDone(); });
   };
   return (
-    <div style={{ display: "grid", gap: 8, width: 268 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 8, width: 268 }}>
       <span>Bind <strong>{part.name}</strong>{zone === "late" ? " late, after the solvers" : ""}</span>
       <Select<BindingKind>
         size="small"

@@ -52,9 +52,9 @@ function Weight({ step, part: id, target }: { step: StepView; part: string; targ
       value={channel.value}
       text={channel.curve ? "keyed" : shown(channel.value, "", 2)}
       step={0.01}
-      width={44}
-      onTry={(value) => { feed.tryOut([valueEdit(part.id, channel, frame(), value)]); }}
-      onCommit={(value) => { giveValue(edit, part.id, channel, frame(), value); }}
+      width={50}
+      onTry={(value) => { feed.tryOut([valueEdit([[part.id, channel]], frame(), value)]); }}
+      onCommit={(value) => { giveValue(edit, [[part.id, channel]], frame(), value); }}
     />
   );
 }

@@ -1,5 +1,5 @@
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Input, Popover, Select, Space } from "antd";
+import { Button, Input, Select, Space } from "antd";
 import { useState } from "react";
 
 import type { ChannelView, OneEdit } from "../../api/client";
@@ -7,6 +7,7 @@ import { useEdit } from "../../state/useEdit";
 import { usePart } from "../../state/openScene";
 import { chooseChannel } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
+import { Popup } from "../../shared/Popup";
 
 type Kind = ChannelView["kind"];
 
@@ -28,25 +29,16 @@ const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: ""
 
 /** The form that gives a part a channel of its own. */
 export function AddChannel({ partId }: { partId: string }) {
-  const [open, setOpen] = useState(false);
   return (
-    <Popover
-      trigger="click"
-      placement="rightBottom"
-      open={open}
-      onOpenChange={setOpen}
-      destroyOnHidden
-      content={<ChannelForm start={empty} partId={partId} onDone={() => { setOpen(false); }} />}
-    >
+    <Popup placement="rightBottom" content={(close) => <ChannelForm start={empty} partId={partId} onDone={close} />}>
       <Button size="small" title="Give the part a channel of its own">Add…</Button>
-    </Popover>
+    </Popup>
   );
 }
 
 /** Changes, locks and deletes the chosen channel, where that can be done. */
 export function ChannelTools({ partId, channel }: { partId: string; channel: ChannelView }) {
   const edit = useEdit();
-  const [open, setOpen] = useState(false);
   const own = isOwn(channel);
   const others = usePart(partId)?.channels.filter(isOwn) ?? [];
   const place = others.findIndex(({ id }) => id === channel.id);
@@ -59,16 +51,9 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
       <Button size="small" style={tight} title={`${channel.locked ? "Unlock" : "Lock"} ${channel.name}`} onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
       {own && (
         <>
-          <Popover
-            trigger="click"
-            placement="right"
-            open={open}
-            onOpenChange={setOpen}
-            destroyOnHidden
-            content={<ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={() => { setOpen(false); }} />}
-          >
+          <Popup placement="right" content={(close) => <ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={close} />}>
             <Button size="small" style={tight}>Change…</Button>
-          </Popover>
+          </Popup>
           <Button size="small" style={tight} title="Before the channel above it" aria-label={`Move ${channel.name} up`} disabled={place < 1} onClick={() => { move(-1); }}>↑</Button>
           <Button size="small" style={tight} title="Behind the channel below it" aria-label={`Move ${channel.name} down`} disabled={place >= count - 1} onClick={() => { move(1); }}>↓</Button>
           <Button size="small" style={tight} icon={<DeleteOutlined />} title="Delete the channel" aria-label={`Delete ${channel.name}`} onClick={() => void edit({ do: "remove channel", part: partId, channel: channel.id })} />
@@ -129,7 +114,7 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
     />
   );
   return (
-    <Space orientation="vertical" size={6} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <Space orientation="vertical" size={6}>
       <Space size={6}>
         {text("name", "name", 150)}
         <Select<Kind>

@@ -1,31 +1,35 @@
 import type { ChannelView, OneEdit } from "../../api/client";
 import { holdForStop } from "../../state/posing";
-import { addTryOut, chosenLayer, isTried, keyedCurve, valuesEdit } from "../../state/keying";
+import { addTryOuts, chosenLayer, keyedCurve, keyedId, onlyTries, valuesEdit } from "../../state/keying";
 
-/** The edit that gives a channel a value by hand on this frame. */
-export function valueEdit(part: string, channel: ChannelView, frame: number, value: number): OneEdit {
-  return valuesEdit(frame, [[part, channel.id, value]]);
+/** Channels of the same name, of one part or of several that are chosen together. */
+export type Alike = [part: string, channel: ChannelView][];
+
+/** The edit that gives channels a value by hand on this frame. */
+export function valueEdit(alike: Alike, frame: number, value: number): OneEdit {
+  return valuesEdit(frame, alike.map(([part, { id }]) => [part, id, value]));
 }
 
-/** Gives a channel a value by hand: held for the stop that is being posed, as a try-out where keys
- * are not made by themselves, else saved. */
+/** Gives channels a value by hand: held for the stop that is being posed, as try-outs while changes
+ * are only tried, else saved. */
 export function giveValue(
   edit: (...edits: OneEdit[]) => Promise<boolean>,
-  part: string,
-  channel: ChannelView,
+  alike: Alike,
   frame: number,
   value: number,
 ) {
-  if (holdForStop(part, channel.id, value)) return;
-  if (isTried(channel)) addTryOut({ part, channel: channel.id, frame, value });
-  else void edit(valueEdit(part, channel, frame, value));
+  const given = alike.filter(([part, { id }]) => !holdForStop(part, id, value));
+  if (!given.length) return;
+  if (onlyTries()) addTryOuts(given.map(([part, { id: channel }]) => ({ part, channel, frame, value })));
+  else void edit(valueEdit(given, frame, value));
 }
 
-/** The edit that puts a dot on this frame, or takes it away where there is one. */
-export function dotEdit(part: string, channel: ChannelView, frame: number): OneEdit {
+/** The edit that keys channels on this frame, or where all have a key takes these away. */
+export function keyEdit(alike: Alike, frame: number): OneEdit {
   const layer = chosenLayer();
-  const here = keyedCurve(channel, layer)?.keys.some((key) => key.frame === frame);
-  const id = layer === null ? channel.id : `${layer}:${channel.id}`;
-  if (here) return { do: "delete keys", picks: [{ part, channel: id, frames: [frame] }] };
-  return { do: "key channels", frame, channels: [[part, channel.id]], layer };
+  const all = alike.every(([, channel]) => keyedCurve(channel, layer)?.keys.some((key) => key.frame === frame));
+  if (all) {
+    return { do: "delete keys", picks: alike.map(([part, channel]) => ({ part, channel: keyedId(channel, layer), frames: [frame] })) };
+  }
+  return { do: "key channels", frame, channels: alike.map(([part, { id }]) => [part, id]), layer };
 }

@@ -1,4 +1,4 @@
-import { Button, Popover, Select } from "antd";
+import { Button, Select } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -8,6 +8,7 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 
 const rules = {
   "by name": "follow the names: left → right, 1 → 3",
@@ -21,13 +22,13 @@ type Rule = keyof typeof rules;
 /** Copies a formula to the chosen parts, after a look at what each would get. */
 export function CopyMenu({ step }: { step: StepView }) {
   return (
-    <Popover trigger="click" placement="left" destroyOnHidden title={`Copy “${step.name}” to other parts`} content={<CopyForm step={step} />}>
+    <Popup placement="left" title={`Copy “${step.name}” to other parts`} content={(close) => <CopyForm step={step} onDone={close} />}>
       <Button type="text" size="small" aria-label={`Copy ${step.name} to parts`} title="Copy the formula to other parts" style={{ height: 18, fontSize: 11.5, paddingInline: 4 }}>copy to…</Button>
-    </Popover>
+    </Popup>
   );
 }
 
-function CopyForm({ step }: { step: StepView }) {
+function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
   const edit = useEdit();
   const scene = useOpenScene();
   const selected = useSelection((selection) => selection.parts);
@@ -41,7 +42,7 @@ function CopyForm({ step }: { step: StepView }) {
   });
   const good = (data?.copies ?? []).filter(({ text }) => text !== null).map(({ part }) => part);
   return (
-    <div style={{ display: "grid", gap: 8, width: 420 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 8, width: 420 }}>
       <Select
         mode="multiple"
         size="small"
@@ -57,18 +58,18 @@ function CopyForm({ step }: { step: StepView }) {
         references
         <Select<Rule> size="small" aria-label="What references do" style={{ flex: 1 }} value={rule} options={Object.entries(rules).map(([value, label]) => ({ value: value as Rule, label }))} onChange={setRule} />
       </span>
-      {error && <span role="alert" style={{ color: "#B5321D" }}>{reason(error)}</span>}
+      {error && <span role="alert" style={{ color: ink.trouble }}>{reason(error)}</span>}
       <table aria-label="What each part would get" className="scroll" style={{ fontSize: 11.5, borderSpacing: "6px 2px", display: "block", maxHeight: 220 }}>
         <tbody>
           {data?.copies.map(({ part, text, problem }) => (
             <tr key={part}>
               <td style={{ whiteSpace: "nowrap", verticalAlign: "top" }}>{scene.parts[part]?.name}</td>
-              <td className="mono" style={{ color: problem ? "#B5321D" : ink.quiet, overflowWrap: "anywhere" }}>{text ?? problem}</td>
+              <td className="mono" style={{ color: problem ? ink.trouble : ink.quiet, overflowWrap: "anywhere" }}>{text ?? problem}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      <Button size="small" type="primary" disabled={!good.length} onClick={() => void edit({ do: "copy formula", step: step.id, parts: good, rule })}>
+      <Button size="small" type="primary" disabled={!good.length} onClick={() => void edit({ do: "copy formula", step: step.id, parts: good, rule }).then((stored) => { if (stored) onDone(); })}>
         Copy to {good.length} {good.length === 1 ? "part" : "parts"}
       </Button>
     </div>

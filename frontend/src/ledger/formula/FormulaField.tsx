@@ -202,7 +202,7 @@ function Trouble({ problem, text }: { problem: Problem; text: string }) {
   const column = problem.column ?? null;
   const from = column === null ? 0 : Math.max(0, column - 22);
   return (
-    <div role="alert" style={{ color: "#B5321D", fontSize: 11.5, marginTop: 2 }}>
+    <div role="alert" style={{ color: ink.trouble, fontSize: 11.5, marginTop: 2 }}>
       {column !== null && (
         <pre className="mono" style={{ margin: 0, fontSize: 11, overflow: "hidden" }}>
           {text.replaceAll("\n", " ").slice(from, column + 16)}

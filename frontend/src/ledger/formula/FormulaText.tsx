@@ -1,15 +1,18 @@
-import { Button, Input, Popover, Select, Space } from "antd";
+import { Button, Input, Select, Space } from "antd";
 import { useRef, useState } from "react";
 
 import type { BeadView, OneEdit, StepView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
+import { openPopup } from "../../state/popup";
 import { feed, useSamples, valueAt } from "../../state/samples";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { tapInk } from "../../shared/taps";
 import { ink } from "../../shared/theme";
+import { useEscape } from "../../shared/useEscape";
+import { Popup } from "../../shared/Popup";
 import { dragStep, tokensOf } from "./tokens";
 
 interface Props {
@@ -39,14 +42,21 @@ export function FormulaText({ step, text, reads, onEdit }: Props) {
 /** A number of the formula: drag to change it, click for more. */
 function Factor({ step, place, value, word }: { step: StepView; place: number; value: number; word: string }) {
   const edit = useEdit();
-  const [open, setOpen] = useState(false);
   const [now, setNow] = useState<number | null>(null);
   const drag = useRef<{ x: number; value: number; moved: boolean } | null>(null);
+  const escape = useEscape();
+  const giveUp = () => {
+    escape.stop();
+    drag.current = null;
+    setNow(null);
+    feed.tryOut([]);
+  };
   const many = step.alike > 1;
   const change = (next: number, alike = false): OneEdit => ({ do: "change number", step: step.id, place, value: next, alike });
+  const popup = `number ${step.id} ${String(place)}`;
   const label = `number ${String(place + 1)} of ${step.name}`;
   return (
-    <Popover trigger={[]} open={open} onOpenChange={setOpen} destroyOnHidden title={`Number in “${step.name}”`} content={<FactorMenu step={step} place={place} value={value} onDone={() => { setOpen(false); }} />}>
+    <Popup byHand id={popup} title={`Number in “${step.name}”`} content={(close) => <FactorMenu step={step} place={place} value={value} onDone={close} />}>
       <span
         role="spinbutton"
         tabIndex={0}
@@ -58,6 +68,7 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
           event.stopPropagation();
           event.currentTarget.setPointerCapture(event.pointerId);
           drag.current = { x: event.clientX, value, moved: false };
+          escape.watch(giveUp);
         }}
         onPointerMove={(event) => {
           const held = drag.current;
@@ -70,22 +81,20 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
         }}
         onPointerUp={(event) => {
           const held = drag.current;
+          if (!held) return;
+          escape.stop();
           drag.current = null;
-          if (!held?.moved) {
-            setOpen(true);
+          if (!held.moved) {
+            openPopup(popup);
             return;
           }
           void edit(change(held.value, event.ctrlKey)).then(() => { setNow(null); });
         }}
-        onPointerCancel={() => {
-          drag.current = null;
-          setNow(null);
-          feed.tryOut([]);
-        }}
+        onPointerCancel={giveUp}
         onClick={(event) => { event.stopPropagation(); }}
         onKeyDown={(event) => {
           const way = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
-          if (event.key === "Enter") setOpen(true);
+          if (event.key === "Enter") openPopup(popup);
           if (!way) return;
           event.preventDefault();
           event.stopPropagation();
@@ -94,7 +103,7 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
       >
         {now ?? word}
       </span>
-    </Popover>
+    </Popup>
   );
 }
 
@@ -109,7 +118,7 @@ function FactorMenu({ step, place, value, onDone }: { step: StepView; place: num
   const send = (made: OneEdit) => void edit(made).then((stored) => { if (stored) onDone(); });
   const number = (alike: boolean) => (next: number) => { send({ do: "change number", step: step.id, place, value: next, alike }); };
   return (
-    <div style={{ display: "grid", gap: 8 }} onKeyDown={(event) => { event.stopPropagation(); }} onClick={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 8 }} onClick={(event) => { event.stopPropagation(); }}>
       <Space>
         value
         <NumberField label="Value of the number" value={value} text={String(value)} step={dragStep(value)} width={96} onTry={(next) => { feed.tryOut([{ do: "change number", step: step.id, place, value: next, alike: false }]); }} onCommit={number(false)} />

@@ -3,10 +3,13 @@ import { useState } from "react";
 
 import type { PartSet } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { channelsInScope, useKeyState } from "../../state/keying";
+import { channelsInScope, channelsOf, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
+import { usePlayer } from "../../state/player";
 import { chooseParts, useSelection } from "../../state/selection";
 import { hideParts, isolateParts } from "../../state/showing";
+import { NearKeys } from "../../shared/NearKeys";
+import { nearKeys } from "../../shared/near";
 import { ink } from "../../shared/theme";
 
 /** Saved sets: choose, isolate, use as key scope, change. */
@@ -60,6 +63,15 @@ function AddSet() {
   );
 }
 
+/** The keys of all channels of a set near the playhead. */
+function SetKeys({ parts, channels }: { parts: string[]; channels: [string, string][] }) {
+  const now = usePlayer((player) => player.frame);
+  const scene = useOpenScene((open) => open.parts);
+  const refs = [...parts.flatMap((id) => channelsOf(scene[id]?.channels ?? [], id, "all")), ...channels];
+  const curves = refs.flatMap(([part, id]) => scene[part]?.channels.find((one) => one.id === id)?.curve ?? []);
+  return <NearKeys small label="keys of the set" near={nearKeys(curves, now)} now={now} curved={curves.length > 0} />;
+}
+
 function SetRow({ set }: { set: PartSet }) {
   const edit = useEdit();
   const names = useOpenScene((scene) => scene.parts);
@@ -86,6 +98,7 @@ function SetRow({ set }: { set: PartSet }) {
         <button type="button" title="Choose its parts" onClick={() => { chooseParts(members); }} style={{ all: "unset", flex: 1, cursor: "pointer", fontWeight: 600, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>
           {set.name}
         </button>
+        <SetKeys parts={parts} channels={channels} />
         <span style={{ color: ink.quiet, fontSize: 12 }} title={members.map((id) => names[id]?.name).join(", ")}>
           {parts.length ? `${String(parts.length)} parts` : ""} {channels.length ? `${String(channels.length)} ch.` : ""}
         </span>

@@ -1,10 +1,11 @@
-import { Button, Checkbox, Popover, Segmented, Select, Space } from "antd";
+import { Button, Checkbox, Segmented, Select, Space } from "antd";
 
 import { useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 import type { Comparison } from "./comparison";
 import { keepReference, useComparing } from "./comparison";
 
@@ -20,9 +21,9 @@ export function CompareMenu(props: Props) {
   return (
     <>
       {comparison?.showsOther && <Worst comparison={comparison} />}
-      <Popover trigger="click" placement="topRight" destroyOnHidden title="Lay over the curve" content={<Form {...props} />}>
+      <Popup placement="topRight" title="Lay over the curve" content={() => <Form {...props} />}>
         <Button size="small" title="Compare with a reference copy or another channel; show the slope">Compare…</Button>
-      </Popover>
+      </Popup>
     </>
   );
 }

@@ -55,7 +55,7 @@ export function Handles({ curve, keyOf, scales, held: drag, dragged }: HandlesPr
               }}
               onPointerMove={dragged.move}
               onPointerUp={dragged.end}
-              onPointerCancel={dragged.end}
+              onPointerCancel={dragged.giveUp}
             />
           </g>
         );

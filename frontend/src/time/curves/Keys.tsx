@@ -65,7 +65,7 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
         }}
         onPointerMove={dragged.move}
         onPointerUp={dragged.end}
-        onPointerCancel={dragged.end}
+        onPointerCancel={dragged.giveUp}
       >
         <title>{`frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
       </circle>

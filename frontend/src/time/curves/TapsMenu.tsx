@@ -1,6 +1,7 @@
-import { Button, Checkbox, Popover } from "antd";
+import { Button, Checkbox } from "antd";
 
 import { tapColour, tapInk, taps } from "../../shared/taps";
+import { Popup } from "../../shared/Popup";
 import { toggleTap, useShownTaps } from "./shownTaps";
 
 /** Which taps the curves show. */
@@ -20,13 +21,13 @@ export function TapsMenu() {
     </Checkbox>
   ));
   return (
-    <Popover trigger="click" placement="topRight" title="Taps that the curves show" content={<div style={{ display: "grid", gap: 4 }}>{list}</div>}>
+    <Popup placement="topRight" title="Taps that the curves show" content={() => <div style={{ display: "grid", gap: 4 }}>{list}</div>}>
       <Button size="small" title="Which taps the curves show">
         taps
         {taps.filter((tap) => on.includes(tap)).map((tap) => (
           <span key={tap} style={{ display: "inline-block", width: 9, borderBottom: `3px solid ${tapColour[tap]}`, marginLeft: 2 }} />
         ))}
       </Button>
-    </Popover>
+    </Popup>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Curve } from "../../api/client";
 import { addKeys, chooseKeys } from "../../state/selection";
+import { useEscape } from "../../shared/useEscape";
 import { ink } from "../../shared/theme";
 import type { Scales } from "../../shared/scales";
 
@@ -16,6 +17,7 @@ interface Box {
 /** Dragging on the empty plane chooses the keys in a box; a click chooses none. */
 export function useBox(part: string, channel: string, curve: Curve | null, { x, y }: Scales) {
   const [box, setBox] = useState<Box | null>(null);
+  const escape = useEscape();
   const placeOf = (event: React.PointerEvent<SVGSVGElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return [event.clientX - frame.left, event.clientY - frame.top] as const;
@@ -26,6 +28,7 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
       const [px, py] = placeOf(event);
       event.currentTarget.setPointerCapture(event.pointerId);
       setBox({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
+      escape.watch(() => { setBox(null); });
     },
     onPointerMove: (event: React.PointerEvent<SVGSVGElement>) => {
       if (!box) return;
@@ -33,6 +36,7 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
       setBox({ ...box, x1: px, y1: py });
     },
     onPointerUp: () => {
+      escape.stop();
       if (!box) return;
       setBox(null);
       const within = (at: number, a: number, b: number) => at >= Math.min(a, b) && at <= Math.max(a, b);

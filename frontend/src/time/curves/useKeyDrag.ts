@@ -4,6 +4,7 @@ import type { Key, OneEdit, Tangent } from "../../api/client";
 import { feed } from "../../state/samples";
 import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
+import { useEscape } from "../../shared/useEscape";
 import type { Scales } from "../../shared/scales";
 import { movedPicks } from "../keys/keyCommands";
 
@@ -20,6 +21,8 @@ export interface Hands {
   begin: (what: Drag["what"], key: Key, event: React.PointerEvent) => void;
   move: (event: React.PointerEvent<SVGElement>) => void;
   end: () => void;
+  /** As if nothing had been dragged. */
+  giveUp: () => void;
 }
 
 export interface KeyDrag extends Hands {
@@ -37,6 +40,16 @@ export function useKeyDrag(
   const edit = useEdit();
   const chosen = useChosenFrames(where.part, where.channel);
   const [drag, setDrag] = useState<Drag | null>(null);
+  const escape = useEscape();
+  const letGo = () => {
+    escape.stop();
+    setDrag(null);
+    onDragging(false);
+  };
+  const giveUp = () => {
+    letGo();
+    feed.tryOut([]);
+  };
   const only = (frame: number) => [{ ...where, frames: [frame] }];
 
   const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
@@ -50,6 +63,7 @@ export function useKeyDrag(
     if (!chosen.includes(key.frame)) chooseKeys(only(key.frame));
     setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
     onDragging(true);
+    escape.watch(giveUp);
   };
   const move = (event: React.PointerEvent<SVGElement>) => {
     if (!drag) return;
@@ -64,9 +78,8 @@ export function useKeyDrag(
   };
   const end = () => {
     const now = drag;
-    setDrag(null);
-    onDragging(false);
     if (!now) return;
+    letGo();
     if (!now.moved) {
       if (now.what === "key") chooseKeys(only(now.key.frame));
       return;
@@ -78,7 +91,7 @@ export function useKeyDrag(
       if (!stored) chooseKeys(before);
     });
   };
-  return { drag, chosen, begin, move, end };
+  return { drag, chosen, begin, move, end, giveUp };
 }
 
 /** The edit that a drag comes to so far: of all chosen keys, or of one handle. */

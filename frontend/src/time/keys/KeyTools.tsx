@@ -1,11 +1,14 @@
-import { Button, Dropdown, Input, Popover, Select, Space, Tooltip } from "antd";
+import { Button, Dropdown, Input, Select, Space, Tooltip } from "antd";
 import { useState } from "react";
 
-import { useEdit } from "../../state/useEdit";
+import { useCommand, useEdit } from "../../state/useEdit";
+import { useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
+import { useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
-import { chosenPicks, keyCommands } from "./keyCommands";
+import { Popup } from "../../shared/Popup";
+import { chosenPicks, keyCommands, pickedWords } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
 export function KeyTools() {
@@ -20,20 +23,27 @@ export function KeyTools() {
       <Dropdown
         trigger={["click"]}
         menu={{
-          items: [...items("tangents"), { type: "divider" }, ...items("shape"), { type: "divider" }, ...items("time")],
+          items: [{ type: "group", key: "picked", label: <Heading what="Shape" />, children: [] }, ...items("tangents"), { type: "divider" }, ...items("shape"), { type: "divider" }, ...items("time")],
           onClick: ({ key }) => { commands.find(({ name }) => name === key)?.run(); },
         }}
       >
         <Button size="small" title="Tangents, holds, cycles and nudges for the chosen keys">Shape…</Button>
       </Dropdown>
-      <Popover trigger="click" destroyOnHidden placement="topRight" title="Time of the chosen keys" content={<TimeForm />}>
+      <Popup placement="topRight" title={<Heading what="Time" />} content={(close) => <TimeForm onDone={close} />}>
         <Button size="small" title="Scale in time, insert or take out frames, crop">Time…</Button>
-      </Popover>
-      <Popover trigger="click" destroyOnHidden placement="topRight" title="Values of the chosen keys" content={<ValueForm />}>
+      </Popup>
+      <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <ValueForm onDone={close} />}>
         <Button size="small" title="Scale values about a neighbour, the average, the default or a value">Values…</Button>
-      </Popover>
+      </Popup>
     </Space>
   );
+}
+
+/** What a menu is for, and which keys it works on. */
+function Heading({ what }: { what: string }) {
+  useSelection(({ keys, part, channel }) => `${String(keys.length)} ${part ?? ""} ${channel ?? ""}`);
+  useKeyState(({ scope, layer }) => `${scope} ${layer ?? ""}`);
+  return <>{what}: {pickedWords()}</>;
 }
 
 const row = { display: "flex", alignItems: "center", gap: 6 } as const;
@@ -50,14 +60,13 @@ function Field({ label, value, onChange }: { label: string; value: string; onCha
         style={{ width: 62 }}
         value={value}
         onChange={(event) => { onChange(event.target.value); }}
-        onKeyDown={(event) => { event.stopPropagation(); }}
       />
     </label>
   );
 }
 
-function TimeForm() {
-  const edit = useEdit();
+function TimeForm({ onDone }: { onDone: () => void }) {
+  const command = useCommand();
   const [frame] = useState(() => usePlayer.getState().frame);
   const [draft, setDraft] = useState({ factor: "2", about: String(frame), at: String(frame), count: "4", first: String(frame), last: String(frame + 24) });
   const set = (name: keyof typeof draft) => (text: string) => { setDraft({ ...draft, [name]: text }); };
@@ -68,27 +77,27 @@ function TimeForm() {
       <div style={row}>
         <Field label="scale by" value={draft.factor} onChange={set("factor")} />
         <Field label="about frame" value={draft.about} onChange={set("about")} />
-        <Button size="small" onClick={() => void edit({ do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor") })}>Scale</Button>
-        <Button size="small" title="And put the keys on whole frames" onClick={() => void edit({ do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor"), snap: true })}>Scale, snap</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor") })}>Scale</Button>
+        <Button size="small" title="And put the keys on whole frames" onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor"), snap: true })}>Scale, snap</Button>
       </div>
       <div style={row}>
         <Field label="at frame" value={draft.at} onChange={set("at")} />
         <Field label="frames" value={draft.count} onChange={set("count")} />
         <Tooltip title="Holds the value for so long; both sides keep their shape">
-          <Button size="small" onClick={() => void edit({ do: "insert frames", ...whole("count"), picks: chosenPicks(), pause: true })}>Pause</Button>
+          <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count"), picks: chosenPicks(), pause: true })}>Pause</Button>
         </Tooltip>
-        <Button size="small" onClick={() => void edit({ do: "insert frames", ...whole("count"), picks: chosenPicks() })}>Insert</Button>
-        <Button size="small" onClick={() => void edit({ do: "take out frames", first: number("at"), count: number("count"), picks: chosenPicks() })}>Take out</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count"), picks: chosenPicks() })}>Insert</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "take out frames", first: number("at"), count: number("count"), picks: chosenPicks() })}>Take out</Button>
       </div>
       <div style={row}>
         <span style={{ color: ink.quiet, flex: 1 }}>The whole scene, markers and range too:</span>
-        <Button size="small" onClick={() => void edit({ do: "insert frames", ...whole("count") })}>Insert frames</Button>
-        <Button size="small" onClick={() => void edit({ do: "take out frames", first: number("at"), count: number("count") })}>Take out frames</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count") })}>Insert frames</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "take out frames", first: number("at"), count: number("count") })}>Take out frames</Button>
       </div>
       <div style={row}>
         <Field label="from" value={draft.first} onChange={set("first")} />
         <Field label="to" value={draft.last} onChange={set("last")} />
-        <Button size="small" title="Keeps the keys between, and the shape" onClick={() => void edit({ do: "crop keys", first: number("first"), last: number("last"), picks: chosenPicks() })}>Crop</Button>
+        <Button size="small" title="Keeps the keys between, and the shape" onClick={() => void command(onDone, { do: "crop keys", first: number("first"), last: number("last"), picks: chosenPicks() })}>Crop</Button>
       </div>
     </div>
   );
@@ -103,15 +112,15 @@ const abouts = {
   frame: "the value at the playhead",
 } as const;
 
-function ValueForm() {
-  const edit = useEdit();
+function ValueForm({ onDone }: { onDone: () => void }) {
+  const command = useCommand();
   const [about, setAbout] = useState<keyof typeof abouts>("average");
   const [factor, setFactor] = useState("0.5");
   const [value, setValue] = useState("0");
   const [by, setBy] = useState("1");
   const scale = () => {
     const atFrame = about === "frame";
-    void edit({
+    void command(onDone, {
       do: "scale values",
       picks: chosenPicks(),
       factor: typed(factor, 1) ?? 1,
@@ -131,7 +140,7 @@ function ValueForm() {
       </div>
       <div style={row}>
         <Field label="add" value={by} onChange={setBy} />
-        <Button size="small" onClick={() => void edit({ do: "move keys", picks: chosenPicks(), value: typed(by, 0) ?? 0 })}>Add to values</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "move keys", picks: chosenPicks(), value: typed(by, 0) ?? 0 })}>Add to values</Button>
       </div>
     </div>
   );

@@ -27,6 +27,20 @@ export function chosenPicks(): { part: string; channel: string; frames: number[]
   });
 }
 
+/** What the commands work on, in words: the chosen keys, or those of the key scope. */
+export function pickedWords(): string {
+  const chosen = useSelection.getState().keys.length > 0;
+  const { parts } = useOpenScene.getState();
+  const count = chosenPicks().reduce((sum, { part, channel, frames }) => {
+    if (frames) return sum + frames.length;
+    const [layer, id] = channel.includes(":") ? channel.split(":") : [null, channel];
+    const found = parts[part]?.channels.find((one) => one.id === id);
+    return sum + (found ? (keyedCurve(found, layer ?? null)?.keys.length ?? 0) : 0);
+  }, 0);
+  const keys = `${String(count)} ${count === 1 ? "key" : "keys"}`;
+  return chosen ? keys : count ? `${keys} of the key scope` : "no keys: choose some, or a key scope that has some";
+}
+
 /** First and last frame of what the commands work on. */
 export function spanOf(picks: ReturnType<typeof chosenPicks>): [number, number] {
   const { parts, header } = useOpenScene.getState();

@@ -7,6 +7,7 @@ import { goTo, usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
 import { addKeys, chooseChannel, chooseKeys, framesOf, useSelection } from "../../state/selection";
+import { useEscape } from "../../shared/useEscape";
 import { ink } from "../../shared/theme";
 import { margin } from "../../shared/scales";
 import { movedPicks } from "../keys/keyCommands";
@@ -31,6 +32,16 @@ export function LaneKeys({ rows, x, width }: Props) {
   const keys = useSelection((selection) => selection.keys);
   const [drag, setDrag] = useState<Drag | null>(null);
   const by = drag?.what === "keys" ? drag.by : 0;
+  const escape = useEscape();
+  const begin = (made: Drag) => {
+    setDrag(made);
+    escape.watch(giveUp);
+  };
+  const giveUp = () => {
+    escape.stop();
+    setDrag(null);
+    feed.tryOut([]);
+  };
 
   const placeOf = (event: React.PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -47,7 +58,7 @@ export function LaneKeys({ rows, x, width }: Props) {
         if (row) chooseChannel(row.part, row.channel.split(":").at(-1) ?? row.channel);
         return;
       }
-      setDrag({ what: "box", x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
+      begin({ what: "box", x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
       return;
     }
     if (event.shiftKey) {
@@ -60,7 +71,7 @@ export function LaneKeys({ rows, x, width }: Props) {
       chooseKeys([hit]);
       goTo(hit.frames[0] ?? 0);
     }
-    setDrag({ what: "keys", from: hit.frames[0] ?? 0, by: 0, copy: event.ctrlKey });
+    begin({ what: "keys", from: hit.frames[0] ?? 0, by: 0, copy: event.ctrlKey });
   };
   const onPointerMove = (event: React.PointerEvent<SVGSVGElement>) => {
     if (!drag) return;
@@ -76,6 +87,7 @@ export function LaneKeys({ rows, x, width }: Props) {
   };
   const onPointerUp = () => {
     const now = drag;
+    escape.stop();
     setDrag(null);
     if (now?.what === "box") {
       const picks = boxed(rows, x, now);
@@ -100,10 +112,7 @@ export function LaneKeys({ rows, x, width }: Props) {
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
-      onPointerCancel={() => {
-        setDrag(null);
-        feed.tryOut([]);
-      }}
+      onPointerCancel={giveUp}
     >
       {rows.map((row, n) => (
         <Lane key={`${row.part}/${row.channel}`} row={row} place={n} x={x} width={width} chosen={framesOf(keys, row.part, row.channel)} by={by} />

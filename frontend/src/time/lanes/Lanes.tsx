@@ -1,4 +1,4 @@
-import { Button, Input, Popover, Segmented } from "antd";
+import { Button, Input, Segmented } from "antd";
 import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 
@@ -7,6 +7,7 @@ import { useSelection } from "../../state/selection";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
+import { Popup } from "../../shared/Popup";
 import { useTimeWindow } from "../../state/timeWindow";
 import { LeadGroups } from "../spaces/LeadGroups";
 import { PickAndCarry } from "../spaces/PickAndCarry";
@@ -63,9 +64,9 @@ export const Lanes = memo(function Lanes() {
         <span style={{ flex: 1 }} />
         <PickAndCarry />
         <LeadGroups />
-        <Popover trigger="click" destroyOnHidden placement="topRight" title="Marker" content={<MarkerForm />}>
+        <Popup placement="topRight" title="Marker" content={(close) => <MarkerForm onDone={close} />}>
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
-        </Popover>
+        </Popup>
       </div>
       <div ref={ref} className="scroll" style={{ maxHeight: 96, overflowX: "hidden" }}>
         <Markers x={x} width={width} />

@@ -1,13 +1,14 @@
-import { Button, Input, Popover, Space } from "antd";
+import { Button, Input, Space } from "antd";
 import type { ScaleLinear } from "d3-scale";
 import { useState } from "react";
 
 import type { Marker } from "../../api/client";
-import { useEdit } from "../../state/useEdit";
+import { useCommand } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { goTo, usePlayer } from "../../state/player";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 
 /** Labels on frames; a click goes there, and lets the marker be changed. */
 export function Markers({ x, width }: { x: ScaleLinear<number, number>; width: number }) {
@@ -17,7 +18,7 @@ export function Markers({ x, width }: { x: ScaleLinear<number, number>; width: n
   return (
     <div style={{ position: "relative", height: 18, overflow: "hidden" }} aria-label="Markers" role="list">
       {markers.filter(({ frame }) => x(frame) >= low && x(frame) <= high).map((marker) => (
-        <Popover key={marker.id} trigger="click" destroyOnHidden title="Marker" content={<MarkerForm marker={marker} />}>
+        <Popup key={marker.id} title="Marker" content={(close) => <MarkerForm marker={marker} onDone={close} />}>
           <button
             type="button"
             role="listitem"
@@ -27,24 +28,24 @@ export function Markers({ x, width }: { x: ScaleLinear<number, number>; width: n
           >
             <span style={{ color: "#865A0A" }}>▾</span> {marker.label}
           </button>
-        </Popover>
+        </Popup>
       ))}
     </div>
   );
 }
 
 /** Label and frame of a marker; without one, of a new marker on the playhead. */
-export function MarkerForm({ marker }: { marker?: Marker }) {
-  const edit = useEdit();
+export function MarkerForm({ marker, onDone }: { marker?: Marker; onDone: () => void }) {
+  const command = useCommand();
   const [text, setText] = useState(marker?.label ?? "");
   const [frame, setFrame] = useState(() => String(marker?.frame ?? usePlayer.getState().frame));
-  const put = () => void edit({ do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
+  const put = () => void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
   return (
-    <Space size={6} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <Space size={6}>
       <Input size="small" aria-label="Label of the marker" placeholder="label" maxLength={80} style={{ width: 150 }} value={text} onChange={(event) => { setText(event.target.value); }} onPressEnter={put} />
       <Input size="small" className="mono" aria-label="Frame of the marker" style={{ width: 60 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} onPressEnter={put} />
       <Button size="small" type="primary" disabled={!text.trim()} onClick={put}>{marker ? "Change" : "Add"}</Button>
-      {marker && <Button size="small" onClick={() => void edit({ do: "remove marker", id: marker.id })}>Delete</Button>}
+      {marker && <Button size="small" onClick={() => void command(onDone, { do: "remove marker", id: marker.id })}>Delete</Button>}
     </Space>
   );
 }

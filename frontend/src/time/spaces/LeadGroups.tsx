@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Popover, Select } from "antd";
+import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../../state/useEdit";
@@ -6,13 +6,14 @@ import { toggleLeading, useLeading } from "../../state/leading";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 
 /** Groups in which any part can carry the others. */
 export function LeadGroups() {
   return (
-    <Popover trigger="click" destroyOnHidden placement="topRight" title="Lead groups" content={<Groups />}>
+    <Popup placement="topRight" title="Lead groups" content={() => <Groups />}>
       <Button size="small" type="text" title="Groups of parts of which any one can carry the others; who leads is keyed">leads</Button>
-    </Popover>
+    </Popup>
   );
 }
 
@@ -24,7 +25,7 @@ function Groups() {
   const on = useLeading((state) => state.on);
   const options = order.map((id) => ({ value: id, label: parts[id]?.name ?? id }));
   return (
-    <div style={{ display: "grid", gap: 9, width: 330 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 9, width: 330 }}>
       {groups.map((group) => (
         <section key={group.id} aria-label={`Lead group ${group.name}`} style={{ display: "grid", gap: 5, borderBottom: `1px solid ${ink.line}`, paddingBottom: 7 }}>
           <span style={{ display: "flex", gap: 6 }}>

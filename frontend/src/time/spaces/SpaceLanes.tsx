@@ -1,4 +1,3 @@
-import { Popover } from "antd";
 import type { ScaleLinear } from "d3-scale";
 import { useState } from "react";
 
@@ -6,11 +5,14 @@ import type { HandoverView, LanesView, LaneView } from "../../state/order";
 import { useAbout } from "../../state/order";
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { goTo, usePlayer } from "../../state/player";
+import { usePlayer } from "../../state/player";
+import { openPopup } from "../../state/popup";
 import { feed } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { ink } from "../../shared/theme";
+import { useEscape } from "../../shared/useEscape";
 import { margin } from "../../shared/scales";
+import { Popup } from "../../shared/Popup";
 import { HandoverMenu, StripMenu } from "./menus";
 
 const height = 22;
@@ -66,17 +68,17 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
         const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
         if (right - left < 1) return null;
         return (
-          <Popover key={strip.first} trigger="click" destroyOnHidden content={<StripMenu lane={lane} choice={strip.choice} />}>
-            <div
-              role="button"
-              tabIndex={0}
+          <Popup key={strip.first} content={(close) => <StripMenu lane={lane} choice={strip.choice} onDone={close} />}>
+            <button
+              type="button"
+              className="bare"
+              title={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
               aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
-              onPointerDown={(event) => { goTo(Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)))); }}
               style={{ position: "absolute", left, width: right - left, top: 2, height: height - 4, background: paper[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(height - 6)}px`, paddingLeft: 8, overflow: "hidden", whiteSpace: "nowrap", cursor: "pointer" }}
             >
               {strip.name}
-            </div>
-          </Popover>
+            </button>
+          </Popup>
         );
       })}
       {changesOf(lane).map((change) => <Change key={change.frame} lane={lane} change={change} x={x} drag={drag} onDrag={setDrag} />)}
@@ -112,8 +114,13 @@ interface ChangeProps {
  * done. */
 function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
   const edit = useEdit();
-  const [open, setOpen] = useState(false);
-  const [moved, setMoved] = useState(false);
+  const popup = `handover ${lane.id} ${lane.channel} ${String(change.frame)}`;
+  const escape = useEscape();
+  const giveUp = () => {
+    escape.stop();
+    onDrag(null);
+    feed.tryOut([]);
+  };
   const frameAt = (event: React.PointerEvent) =>
     Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)));
   const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${change.metres.toFixed(3)} m, ${change.degrees.toFixed(1)}°` : ""}`;
@@ -122,7 +129,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
   const [low = 0, high = at] = x.range();
   if (at < low - 6 || at > high + 6) return null;
   return (
-    <Popover open={open} onOpenChange={(next) => { if (!moved) setOpen(next); }} trigger="click" destroyOnHidden title={words} content={<HandoverMenu lane={lane} change={change} onDone={() => { setOpen(false); }} />}>
+    <Popup byHand id={popup} title={words} content={(close) => <HandoverMenu lane={lane} change={change} onDone={close} />}>
       <button
         type="button"
         aria-label={`Handover ${words}`}
@@ -130,25 +137,30 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           onDrag({ from: change.frame, to: change.frame });
-          setMoved(false);
+          escape.watch(giveUp);
         }}
         onPointerMove={(event) => {
           const next = frameAt(event);
           if (to === null || next === to) return;
-          setMoved(true);
           onDrag({ from: change.frame, to: next });
           feed.tryOut(next === change.frame ? [] : [moveEdit(lane, change.frame, next)]);
         }}
         onPointerUp={() => {
+          escape.stop();
+          if (to === null) return;
           onDrag(null);
-          if (to === null || to === change.frame) feed.tryOut([]);
-          else void edit(moveEdit(lane, change.frame, to));
+          if (to === change.frame) {
+            feed.tryOut([]);
+            openPopup(popup);
+          } else void edit(moveEdit(lane, change.frame, to));
         }}
-        style={{ all: "unset", position: "absolute", left: at - 6, top: height / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.now : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: "#B5321D", fontWeight: 700 }}
+        onPointerCancel={giveUp}
+        onKeyDown={(event) => { if (event.key === "Enter") openPopup(popup); }}
+        style={{ all: "unset", position: "absolute", left: at - 6, top: height / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
       >
         {change.jumps ? "!" : ""}
       </button>
-    </Popover>
+    </Popup>
   );
 }
 

@@ -2,8 +2,9 @@ import { Button, InputNumber, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import type { HandoverView, LaneView } from "../../state/order";
-import { useEdit } from "../../state/useEdit";
+import { useCommand, useEdit } from "../../state/useEdit";
 import { usePlayer } from "../../state/player";
+import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 
 type Keep = "offset" | "keys" | "jump";
@@ -14,25 +15,29 @@ const keepHints: Record<Keep, string> = {
 };
 
 /** What can follow on the playhead's frame: another space, or another lead. */
-export function StripMenu({ lane, choice }: { lane: LaneView; choice: number }) {
-  const edit = useEdit();
-  const frame = usePlayer((player) => player.frame);
+export function StripMenu({ lane, choice, onDone }: { lane: LaneView; choice: number; onDone: () => void }) {
+  const command = useCommand();
+  const [frame, setFrame] = useState(() => usePlayer.getState().frame);
   const [keep, setKeep] = useState<Keep>("offset");
   const [blend, setBlend] = useState(0);
   const [leads, setLeads] = useState<"both" | "only this">("both");
   const hand = (n: number) => {
     const key = lane.keys[n] ?? "";
     if (lane.kind === "space") {
-      void edit({ do: "switch space", step: lane.id, frame, space: key, keep, blend });
+      void command(onDone, { do: "switch space", step: lane.id, frame, space: key, keep, blend });
       return;
     }
     const which = lane.channel.endsWith(".position") ? "position" : "rotation";
     const both: ("position" | "rotation")[] = leads === "both" ? ["position", "rotation"] : [which];
-    void edit({ do: "key lead", id: lane.id, frame, part: key || null, leads: both });
+    void command(onDone, { do: "key lead", id: lane.id, frame, part: key || null, leads: both });
   };
   return (
-    <div style={{ display: "grid", gap: 7, maxWidth: 290 }} onKeyDown={(event) => { event.stopPropagation(); }}>
-      <span>{lane.kind === "space" ? `Hand over at ${String(frame)} to` : `From ${String(frame)} on leads`}</span>
+    <div style={{ display: "grid", gap: 7, maxWidth: 290 }}>
+      <span>
+        {lane.kind === "space" ? "Hand over at frame " : "From frame "}
+        <NumberField label="Frame of the change" value={frame} text={String(frame)} step={1} width={52} onCommit={(next) => { setFrame(Math.round(next)); }} />
+        {lane.kind === "space" ? " to" : " on leads"}
+      </span>
       <Space size={4} wrap>
         {lane.choices.map((name, n) => (
           <Button key={name} size="small" disabled={n === choice && lane.kind === "space"} onClick={() => { hand(n); }}>{name}</Button>
@@ -67,9 +72,9 @@ export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change:
   };
   const jumping = lane.handovers.filter(({ jumps }) => jumps);
   return (
-    <div style={{ display: "grid", gap: 7, maxWidth: 280 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 7, maxWidth: 280 }}>
       {lane.kind === "space" && (
-        <span style={{ fontSize: 12, color: change.jumps ? "#B5321D" : ink.quiet }}>
+        <span style={{ fontSize: 12, color: change.jumps ? ink.trouble : ink.quiet }}>
           {change.jumps
             ? `It jumps by ${change.metres.toFixed(4)} m and ${change.degrees.toFixed(2)}°: something moved since.`
             : change.blend

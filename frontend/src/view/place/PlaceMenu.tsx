@@ -1,17 +1,18 @@
-import { App, Button, Checkbox, Input, Popover, Segmented, Select, Space } from "antd";
+import { App, Button, Checkbox, Input, Segmented, Select, Space } from "antd";
 import { useState } from "react";
 import { Vector3 } from "three";
 import { create } from "zustand";
 
 import type { OneEdit } from "../../api/client";
 import { get, reason } from "../../api/client";
-import { useEdit } from "../../state/useEdit";
+import { useCommand } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
+import { Popup } from "../../shared/Popup";
 import { PartSelect } from "../../ledger/binding/fields";
 import { matrixAt, worldName } from "../world";
 
@@ -24,22 +25,22 @@ const useCopied = create<{ relation: Relation | null; words: string }>(() => ({ 
 /** Puts parts where others are, turns them about a point, keeps children, writes bindings out. */
 export function PlaceMenu() {
   return (
-    <Popover trigger="click" destroyOnHidden placement="bottomRight" content={<Menu />}>
+    <Popup placement="bottomRight" content={(close) => <Menu onDone={close} />}>
       <Button size="small" title="Put where another is, copy a relationship, turn about a point, keep children, write out">place…</Button>
-    </Popover>
+    </Popup>
   );
 }
 
-function Menu() {
+function Menu({ onDone }: { onDone: () => void }) {
   const part = useChosenPart();
   const [what, setWhat] = useState("put");
   if (!part) return <span style={{ color: ink.quiet }}>Choose a part first.</span>;
   const shown = { put: PutWhere, turn: TurnAbout, children: Children, "write out": WriteOut }[what] ?? PutWhere;
   const Shown = shown;
   return (
-    <div style={{ display: "grid", gap: 9, width: 318 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 9, width: 318 }}>
       <Segmented size="small" block aria-label="What to do with the place" value={what} options={["put", "turn", "children", "write out"]} onChange={setWhat} />
-      <Shown part={part.id} name={part.name} />
+      <Shown part={part.id} name={part.name} onDone={onDone} />
     </div>
   );
 }
@@ -47,11 +48,12 @@ function Menu() {
 interface Props {
   part: string;
   name: string;
+  onDone: () => void;
 }
 
 /** The part where another one is, or in the copied relationship to it. */
-function PutWhere({ part, name }: Props) {
-  const edit = useEdit();
+function PutWhere({ part, name, onDone }: Props) {
+  const command = useCommand();
   const { message } = App.useApp();
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const other = useSelection(({ parts, part: last }) => parts.find((id) => id !== last));
@@ -63,7 +65,7 @@ function PutWhere({ part, name }: Props) {
   const put = (relation: Relation) => {
     const frame = usePlayer.getState().frame;
     const [first, last] = when === "here" ? [frame, null] : span.value();
-    void edit({ do: "put where", part, other: where, first, last, position: groups.includes("position"), rotation: groups.includes("rotation"), relation, on: when === "keys" ? "keys" : "every frame" });
+    void command(onDone, { do: "put where", part, other: where, first, last, position: groups.includes("position"), rotation: groups.includes("rotation"), relation, on: when === "keys" ? "keys" : "every frame" });
   };
   const copy = async () => {
     const query = new URLSearchParams({ part, other: where, frame: String(usePlayer.getState().frame) });
@@ -91,15 +93,15 @@ function PutWhere({ part, name }: Props) {
 }
 
 /** A passing pivot. */
-function TurnAbout({ part }: Props) {
-  const edit = useEdit();
+function TurnAbout({ part, onDone }: Props) {
+  const command = useCommand();
   const chosen = useSelection((selection) => selection.parts);
   const parts = chosen.includes(part) ? chosen : [part];
   const [point, setPoint] = useState("0, 0, 0");
   const [turn, setTurn] = useState("0, 90, 0");
   const turned = () => {
     const [about, by] = [numbers(point), numbers(turn)];
-    if (about && by) void edit({ do: "turn about", parts, frame: usePlayer.getState().frame, point: about, turn: by });
+    if (about && by) void command(onDone, { do: "turn about", parts, frame: usePlayer.getState().frame, point: about, turn: by });
   };
   const good = numbers(point) !== null && numbers(turn) !== null;
   return (
@@ -121,8 +123,8 @@ function placeOf(part: string): string | null {
 }
 
 /** The root moved under its children, or its motion given to them. */
-function Children({ part, name }: Props) {
-  const edit = useEdit();
+function Children({ part, name, onDone }: Props) {
+  const command = useCommand();
   const span = useSpan();
   const [move, setMove] = useState("0, 0, 0");
   const [given, setGiven] = useState<string[]>([]);
@@ -131,7 +133,7 @@ function Children({ part, name }: Props) {
   const way = numbers(move);
   const moved = () => {
     const [first, last] = span.value();
-    if (way) void edit({ do: "move root", part, frame: usePlayer.getState().frame, first, last, move: way });
+    if (way) void command(onDone, { do: "move root", part, frame: usePlayer.getState().frame, first, last, move: way });
   };
   return (
     <>
@@ -140,20 +142,20 @@ function Children({ part, name }: Props) {
       <Button size="small" type="primary" disabled={!way} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
       <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" optionFilterProp="label" value={given} options={options} onChange={setGiven} />
-      <Button size="small" disabled={!options.length} onClick={() => void edit({ do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
+      <Button size="small" disabled={!options.length} onClick={() => void command(onDone, { do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
     </>
   );
 }
 
 /** What binds the part, as keys. */
-function WriteOut({ part, name }: Props) {
-  const edit = useEdit();
+function WriteOut({ part, name, onDone }: Props) {
+  const command = useCommand();
   const span = useSpan();
   const [few, setFew] = useState(false);
   const [tolerance, setTolerance] = useState("0.01");
   const write = () => {
     const [first, last] = span.value();
-    void edit({ do: "write out", part, first, last, tolerance: few ? (typed(tolerance, 0.01) ?? 0.01) : null });
+    void command(onDone, { do: "write out", part, first, last, tolerance: few ? (typed(tolerance, 0.01) ?? 0.01) : null });
   };
   return (
     <>

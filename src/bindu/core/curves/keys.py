@@ -179,15 +179,29 @@ def _pinned(key: Key) -> Key:
 
 
 def _extended(curve: Curve, frame: float, value: float) -> Curve:
-    """The curve with one more key beyond its ends, on what it shows there."""
-    mode = curve.before if frame < curve.frames[0] else curve.after
-    reach: Interpolation = "linear" if mode == "straight on" else "hold"
+    """The curve with one more key beyond its ends, on what it shows there. The segment between
+    keeps the kind of the key that was at the end, level where the curve is held; it is linear where
+    the curve goes straight on."""
+    after = frame > curve.frames[-1]
+    mode = curve.after if after else curve.before
+    place = len(curve.keys) - 1 if after else 0
+    end = curve.keys[place]
+    kind: Interpolation = "linear" if mode == "straight on" else end.interpolation
     keys = list(curve.keys)
-    if frame > curve.frames[-1]:
-        keys[-1] = replace(_pinned(keys[-1]), interpolation=reach)
-    else:
-        keys[0] = _pinned(keys[0])
-    return with_keys(replace(curve, keys=tuple(keys)), [Key(frame, value, reach)])
+    if mode != "hold":
+        keys[place] = _pinned(end)
+    elif end.mode != "smart":
+        # A smart key is level at an end, and stays so beside a key of the same value.
+        level = Tangent.reaching(abs(frame - end.frame) / 3.0, 0.0)
+        keys[place] = replace(
+            end,
+            mode="broken",
+            left=end.left if after else level,
+            right=level if after else end.right,
+        )
+    if after:
+        keys[place] = replace(keys[place], interpolation=kind)
+    return with_keys(replace(curve, keys=tuple(keys)), [Key(frame, value, kind)])
 
 
 def _split_segment(curve: Curve, i: int, frame: float) -> Curve:

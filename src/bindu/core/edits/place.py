@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -34,7 +34,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_part
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.core.scene.parts import Part
+from bindu.core.scene.parts import Part, Step
 from bindu.core.scene.settings import Vector
 
 HandleAxes = Literal["local", "parent", "world"]
@@ -152,15 +152,25 @@ class PlacePart:
     def _values(
         self, evaluation: Evaluation, part: Part, place: int
     ) -> Iterable[tuple[str, str, float]]:
+        """What the part's channels come to. A handle keys its whole group where it keys, also what
+        stays as it is: else a pose would fall apart when its keys are moved."""
         scene = evaluation.scene
         at = np.array([float(self.frame)])
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
         now = np.array([keyed_values(scene, ref, at)[0] for ref in refs])
         new = self._placed(evaluation, part, now, place)
-        for ref, before, after in zip(refs, now, new, strict=True):
-            if abs(after - before) > 1e-12:
+        changed = np.abs(new - now) > 1e-12
+        groups = changed.reshape(3, 3).any(axis=1).repeat(3)
+        for n, ref in enumerate(refs):
+            if changed[n]:
                 _refuse_set(scene, ref)
-                yield part.id, ref.channel, float(np.round(after, 12))
+                yield part.id, ref.channel, float(np.round(new[n], 12))
+            elif groups[n] and self._keys(scene, ref) and not _is_kept(scene, ref):
+                yield part.id, ref.channel, float(now[n])
+
+    def _keys(self, scene: Scene, ref: ChannelRef) -> bool:
+        """Whether a value by hand becomes a key of this channel."""
+        return self.key or self.layer is not None or ref in scene.curves
 
     def _placed(self, evaluation: Evaluation, part: Part, now: Array, place: int) -> Array:
         """The nine channel values after the move, from those before it."""
@@ -222,13 +232,25 @@ def _carrying(scene: Scene, part: str) -> bool:
     return any(step.on and step.settings.kind in CARRYING for step in steps)
 
 
-def _refuse_set(scene: Scene, ref: ChannelRef) -> None:
-    """Refuses to move by hand what a step sets whatever comes in."""
+def _setters(scene: Scene, ref: ChannelRef) -> Iterator[Step]:
+    """The steps that set a channel whatever comes in."""
     for step in scene.writers(ref):
         sets = getattr(step.settings, "mode", "") == "set" or step.settings.kind in BINDING
         if step.on and sets:
-            verb = "binds" if step.settings.kind in BINDING else "sets"
-            raise Refusal(
-                f"“{step.name}” {verb} it; change that step, or mute it.",
-                place=f"{scene.parts[ref.part].name}.{ref.channel}",
-            )
+            yield step
+
+
+def _is_kept(scene: Scene, ref: ChannelRef) -> bool:
+    """Whether a key would mean nothing, or may not be put, on this channel."""
+    locked = ref.channel in scene.parts[ref.part].locked
+    return locked or any(True for _ in _setters(scene, ref))
+
+
+def _refuse_set(scene: Scene, ref: ChannelRef) -> None:
+    """Refuses to move by hand what a step sets whatever comes in."""
+    for step in _setters(scene, ref):
+        verb = "binds" if step.settings.kind in BINDING else "sets"
+        raise Refusal(
+            f"“{step.name}” {verb} it; change that step, or mute it.",
+            place=f"{scene.parts[ref.part].name}.{ref.channel}",
+        )

@@ -13,7 +13,7 @@ from bindu.core.edits.channels import in_range
 from bindu.core.edits.keying import KeyValue, SetChannels, part_channels
 from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_channel
 from bindu.core.scene.model import Scene
 
 Group = Literal["all", "position", "rotation", "scale", "own channels"]
@@ -44,9 +44,20 @@ class ResetChannels:
             part = found_part(scene, part_id)
             pose = {} if self.defaults else part.pose
             for ref in channels_of_group(scene, part_id, self.group):
-                if ref.channel not in part.locked:
-                    values.append((*ref, pose.get(ref.channel, scene.default(ref))))
+                value = pose.get(ref.channel, scene.default(ref))
+                if ref.channel not in part.locked and self._reaches(scene, ref, value):
+                    values.append((*ref, value))
         return given_values(scene, self.frame, values, self.layer, self.key)
+
+    def _reaches(self, scene: Scene, ref: ChannelRef, value: float) -> bool:
+        """Whether there is something to reset: a layer does not take on what it does not hold and
+        what is at its default already."""
+        if self.layer is None or self.key:
+            return True
+        if ChannelRef(ref.part, layer_channel(self.layer, ref.channel)) in scene.curves:
+            return True
+        now = keyed_values(scene, ref, np.array([float(self.frame)]))[0]
+        return bool(abs(now - value) > 1e-12)
 
 
 @dataclass(frozen=True)

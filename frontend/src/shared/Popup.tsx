@@ -1,0 +1,96 @@
+import type { PopoverProps } from "antd";
+import { Popover } from "antd";
+import type { KeyboardEvent, ReactElement, ReactNode } from "react";
+import { useEffect, useId, useRef } from "react";
+
+import { closePopup, openPopup, usePopup } from "../state/popup";
+
+interface Props {
+  title?: ReactNode;
+  placement?: PopoverProps["placement"];
+  /** What it shows; `close` is for when its work is done. */
+  content: (close: () => void) => ReactNode;
+  /** What opens it by a click; without, it is opened by ``usePopupOf``. */
+  children: ReactElement;
+  /** Its identity, where something else opens it too. */
+  id?: string;
+  /** It opens by ``openPopup`` alone. */
+  byHand?: boolean;
+}
+
+/** A small panel that hangs from what opened it. One is open at a time; the keyboard is inside while it
+ * is, and goes back where it was; Esc and a click outside close it. */
+export function Popup({ title, placement = "bottom", content, children, id: given, byHand }: Props) {
+  const made = useId();
+  const id = given ?? made;
+  const open = usePopup((state) => state.open === id);
+  const close = () => { closePopup(id); };
+  useEffect(() => () => { closePopup(id); }, [id]);
+  return (
+    <Popover
+      open={open}
+      onOpenChange={(next) => { if (next) openPopup(id); else close(); }}
+      trigger={byHand ? [] : "click"}
+      destroyOnHidden
+      placement={placement}
+      title={title}
+      content={<Inside onClose={close}>{content(close)}</Inside>}
+    >
+      {children}
+    </Popover>
+  );
+}
+
+const able = "input:not([disabled]), button:not([disabled]), textarea, [tabindex='0']";
+
+/** What is inside an open popup: the keyboard comes here, stays here, and goes back. */
+function Inside({ onClose, children }: { onClose: () => void; children: ReactNode }) {
+  const box = useRef<HTMLDivElement>(null);
+  const close = useRef(onClose);
+  useEffect(() => {
+    close.current = onClose;
+  });
+  useEffect(() => {
+    const before = document.activeElement;
+    const inside = box.current;
+    // Once it stands where it belongs, so that nothing scrolls.
+    const frame = requestAnimationFrame(() => {
+      if (!inside?.contains(document.activeElement)) (inside?.querySelector<HTMLElement>(able) ?? inside)?.focus({ preventScroll: true });
+    });
+    const onKeyDown = (event: globalThis.KeyboardEvent) => {
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      // A list that hangs open from a field inside takes Esc first, and so does what is being typed.
+      const busy = target?.closest("[aria-expanded=true]") ?? (inside?.contains(target) ? target?.closest("[data-number]:not([readonly])") : null);
+      if (event.key !== "Escape" || busy) return;
+      event.preventDefault();
+      event.stopPropagation();
+      close.current();
+    };
+    window.addEventListener("keydown", onKeyDown, true);
+    return () => {
+      cancelAnimationFrame(frame);
+      window.removeEventListener("keydown", onKeyDown, true);
+      const lost = document.activeElement === document.body || inside?.contains(document.activeElement);
+      if (lost && before instanceof HTMLElement && before.isConnected) before.focus({ preventScroll: true });
+    };
+  }, []);
+  const onKeyDown = (event: KeyboardEvent) => {
+    event.stopPropagation();
+    if (event.key !== "Tab") return;
+    const all = [...(box.current?.querySelectorAll<HTMLElement>(able) ?? [])].filter((one) => one.tabIndex >= 0);
+    const at = all.indexOf(document.activeElement as HTMLElement);
+    const leaving = event.shiftKey ? at <= 0 : at === all.length - 1;
+    if (!leaving) return;
+    event.preventDefault();
+    all.at(event.shiftKey ? -1 : 0)?.focus();
+  };
+  // A field that gives the keyboard back gives it to the popup that it is in.
+  const stay = () => {
+    requestAnimationFrame(() => { if (document.activeElement === document.body) box.current?.focus({ preventScroll: true }); });
+  };
+  return (
+    <div ref={box} data-popup tabIndex={-1} onKeyDown={onKeyDown} onBlur={stay} style={{ outline: "none" }}>
+      {children}
+    </div>
+  );
+}

@@ -1,0 +1,222 @@
+"""What hands do all day: type, Enter, next key; Tab; Esc; click beside; drag, and give it up."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from bindu.core.curves.model import Curve
+from bindu.core.scene.channels import ChannelRef
+from tests.browser.bench import Bench
+from tests.browser.test_keying import choose
+
+
+def curve(bench: Bench, part: str = "p1", channel: str = "translation.x") -> Curve:
+    """A channel's own curve, as the server holds it."""
+    return bench.evaluation().scene.curves[ChannelRef(part, channel)]
+
+
+def typed(field: Locator, *keys: str) -> None:
+    """A field is clicked, and keys are pressed in it, as a person does."""
+    field.click()
+    for key in keys:
+        field.page.keyboard.press(key) if len(key) > 1 else field.page.keyboard.type(key)
+
+
+def pulled(page: Page, field: Locator, by: float, let_go: bool = True) -> None:
+    """The pointer presses on a field and moves sideways."""
+    box = field.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + by / 2, y, steps=3)
+    page.mouse.move(x + by, y, steps=3)
+    if let_go:
+        page.mouse.up()
+
+
+def test_a_value_that_is_applied_is_keyed_also_where_it_is_the_same(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 60)
+    page = bench.page
+    field = bench.field("ferry.translation.x")
+    typed(field, "0", ".", "5", "Enter")
+    bench.saved(1)
+    # The keyboard is back: arrows step frames, and D keys.
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("d")
+    bench.saved(2)
+    typed(bench.field("Frame"), "8", "0", "Enter")
+    typed(field, "0", ".", "5", "Enter")
+    bench.saved(3)
+    typed(bench.field("Frame"), "9", "0", "Enter")
+    typed(field, "Enter")
+    bench.saved(4)
+    frames = [k.frame for k in curve(bench).keys if 60 <= k.frame <= 100]
+    assert frames == [60.0, 61.0, 70.0, 80.0, 90.0]
+    page.keyboard.press("Control+z")
+    bench.saved(5)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
+    page.keyboard.press("Space")
+
+
+def test_esc_puts_back_what_was_there_and_saves_nothing(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 50)
+    page, before = bench.page, curve(bench)
+    field = bench.field("ferry.translation.x")
+    expect(field).not_to_have_value("…")
+    shown = field.input_value()
+    bench.key(50).click()
+    page.get_by_role("button", name="part…").click()
+    names = ("ferry.translation.x", "Frame of the key", "Value of the key", "rest at x", "size y")
+    for name in names:
+        one = bench.field(name)
+        old = one.input_value()
+        typed(one, "7", "Escape")
+        expect(one).to_have_value(old)
+        expect(one).not_to_be_focused()
+    typed(field, "a", "b", "c", "Enter")
+    expect(field).to_be_focused()
+    expect(field).to_have_attribute("aria-invalid", "true")
+    page.keyboard.press("Backspace")
+    expect(field).to_be_focused()
+    page.get_by_text("Ledger", exact=True).click()
+    expect(page.get_by_text("“ab” is no number")).to_be_visible()
+    expect(field).to_have_value(shown)
+    bench.saved(0)
+    assert curve(bench) == before
+
+
+def test_tab_goes_to_the_next_channel_and_applies(bench: Bench) -> None:
+    bench.open("p1", "translation.y", 50)
+    typed(bench.field("ferry.translation.y"), "0", ".", "2", "Tab")
+    expect(bench.field("ferry.translation.z")).to_be_focused()
+    bench.page.keyboard.type("0.3")
+    bench.page.keyboard.press("Shift+Tab")
+    expect(bench.field("ferry.translation.y")).to_be_focused()
+    bench.saved(2)
+    assert bench.value("ferry.translation.y", 50) == 0.2
+    assert bench.value("ferry.translation.z", 50) == 0.3
+
+
+def test_a_dragged_number_stays_and_esc_gives_a_drag_up(bench: Bench) -> None:
+    bench.open("p1", "translation.y", 50)
+    page = bench.page
+    field = bench.field("ferry.translation.y")
+    pulled(page, field, 60)
+    bench.saved(1)
+    dragged = bench.value("ferry.translation.y", 50)
+    assert dragged == pytest.approx(0.6)
+    for after in ("click", "Tab", "Escape"):
+        if after == "click":
+            page.get_by_text("Ledger", exact=True).click()
+        else:
+            page.keyboard.press(after)
+    bench.saved(1)
+    assert bench.value("ferry.translation.y", 50) == dragged
+    pulled(page, field, 80, let_go=False)
+    expect(field).to_have_value("1.4")
+    page.keyboard.press("Escape")
+    expect(field).to_have_value("0.600")
+    page.mouse.up()
+    bench.saved(1)
+    # A key of a curve, in the same way.
+    bench.open("p1", "translation.x", 30)
+    box = bench.key(50).bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 4, box["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 60, box["y"] - 20, steps=4)
+    expect(bench.key(50)).to_have_count(0)
+    page.keyboard.press("Escape")
+    expect(bench.key(50)).to_be_visible()
+    page.mouse.up()
+    bench.saved(1)
+    assert [k.frame for k in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
+
+
+def test_changes_are_only_tried_without_keys_too(bench: Bench) -> None:
+    bench.open("p4", "rotation.y", 30)
+    page = bench.page
+    choose(page, "What a change by hand does", "only try")
+    typed(bench.field("mast.rotation.y"), "5", "Enter")
+    expect(page.get_by_text("1 tried")).to_be_visible()
+    bench.saved(0)
+    page.get_by_role("button", name="Keep", exact=True).click()
+    bench.saved(1)
+    assert ChannelRef("p4", "rotation.y") not in bench.evaluation().scene.curves
+    assert bench.evaluation().scene.parts["p4"].values["rotation.y"] == 5.0
+
+
+def test_one_value_goes_to_all_chosen_parts(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 30)
+    page = bench.page
+    tree = page.get_by_role("tree")
+    tree.get_by_text("mast", exact=True).click()
+    tree.get_by_text("ferry", exact=True).click(modifiers=["Control"])
+    expect(page.get_by_text("2 parts chosen: a value goes to all of them")).to_be_visible()
+    x = bench.field("ferry.translation.x")
+    expect(x).to_have_value("several")
+    typed(bench.field("ferry.translation.y"), "0", ".", "4", "Enter")
+    bench.saved(1)
+    assert bench.value("ferry.translation.y", 30) == bench.value("mast.translation.y", 30) == 0.4
+
+
+def test_the_keys_near_the_playhead_are_keyed_gone_to_and_counted(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 50)
+    page = bench.page
+    keys = page.get_by_role("button", name=re.compile("^translation.x: "))
+    expect(keys).to_have_accessible_name("translation.x: key on this frame; keys at 50")
+    keys.press("Enter")
+    bench.saved(1)
+    expect(keys).to_have_accessible_name(
+        "translation.x: no key on this frame; no keys within 12 frames"
+    )
+    page.keyboard.press("Control+z")
+    bench.saved(2)
+    typed(bench.field("Frame"), "4", "4", "Enter")
+    expect(keys).to_have_accessible_name("translation.x: no key on this frame; keys at 50")
+    box = keys.bounding_box()
+    assert box
+    # Six frames later lies at some 70 % of the way from the middle to the end.
+    page.mouse.click(box["x"] + box["width"] * (0.5 + 0.5 * 0.66), box["y"] + box["height"] / 2)
+    expect(bench.field("Frame")).to_have_value("50")
+    bench.saved(2)
+    whole = page.get_by_role("button", name=re.compile("^all translation: "))
+    whole.press("Enter")
+    bench.saved(3)
+    curves = bench.evaluation().scene.curves
+    assert all(curves[ChannelRef("p1", f"translation.{a}")].key_at(50.0) for a in "xyz")
+
+
+def test_a_popup_holds_the_keyboard_closes_by_esc_and_is_the_only_one(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 30)
+    page = bench.page
+    typed(bench.field("ferry.translation.y"), "0", ".", "1", "Enter")
+    bench.saved(1)
+    page.get_by_role("button", name="ferry.translation.x", exact=True).click()
+    opener = page.get_by_role("button", name="Time…")
+    opener.click()
+    inside = page.locator("[data-popup]")
+    expect(inside.locator(":focus")).to_have_count(1)
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Escape")
+    expect(inside).to_have_count(0)
+    expect(opener).to_be_focused()
+    bench.saved(1)
+    opener.click()
+    page.get_by_role("button", name="Values…").click()
+    expect(inside).to_have_count(1)
+    expect(page.get_by_text("Values: 4 keys of the key scope")).to_be_visible()
+    # A click outside closes it, and does what it is meant for.
+    page.get_by_role("button", name="One frame on").click()
+    expect(inside).to_have_count(0)
+    expect(bench.field("Frame")).to_have_value("31")
+    opener.click()
+    page.get_by_role("textbox", name="scale by").fill("0.5")
+    page.get_by_role("button", name="Scale", exact=True).click()
+    bench.saved(2)
+    expect(inside).to_have_count(0)
