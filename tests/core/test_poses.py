@@ -177,7 +177,7 @@ def test_a_reset_on_a_layer_keys_only_what_there_is_to_reset() -> None:
     made = applied(scene, [ResetChannels(("p1",), "all", 8.0, layer="l1")])
     keyed = {ref.channel for ref, curve in made.curves.items() if curve.key_at(8.0)}
     assert keyed == {"l1:rotation.x", "l1:scale.y"}
-    assert evaluate(made).channel(ChannelRef("p1", "rotation.x"))[8] == pytest.approx(0.0)
+    assert evaluate(made).channel(ChannelRef("p1", "rotation.x"), "final")[8] == pytest.approx(0.0)
 
 
 def test_sets_lose_members_that_go_and_stay_in_order() -> None:

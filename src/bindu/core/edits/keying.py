@@ -1,4 +1,4 @@
-"""Keying: dots on channels, and values typed on a layer."""
+"""Keying: keys on channels, and values typed on a layer."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ from bindu.core.scene.things import Layer
 
 @dataclass(frozen=True)
 class KeyChannels:
-    """Puts a dot on each of these channels: a key with the value that it has there, the shape
+    """Keys each of these channels: a key with the value that it has there, the shape
     of its curve kept. Channels that have a key on this frame stay as they are."""
 
     frame: float
@@ -47,7 +47,7 @@ class KeyChannels:
             if layer and not _weighs_layer(scene, ref):
                 scene = key_on_layer(scene, ref, layer, self.frame)
                 continue
-            scene = _with_dot(scene, ref, self.frame)
+            scene = _keyed(scene, ref, self.frame)
         return scene
 
 
@@ -120,7 +120,7 @@ class SetChannels:
 KeyingEdit = KeyChannels | KeyValue | SetChannels
 
 
-def _with_dot(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
+def _keyed(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
     curve = scene.curves.get(ref)
     if curve is None:
         key = Key(frame, scene.set_value(ref), _kind(scene, ref))
