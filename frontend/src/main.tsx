@@ -12,6 +12,7 @@ import { BrowserRouter, Route, Routes } from "react-router";
 
 import { queryClient } from "./api/queryClient";
 import { Home } from "./home/Home";
+import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
 import { theme } from "./shared/theme";
 
@@ -26,6 +27,7 @@ if (root) {
               <Routes>
                 <Route path="/" element={<Home />} />
                 <Route path="/scenes/:sceneId/:view?" element={<ScenePage />} />
+                <Route path="*" element={<NoPage />} />
               </Routes>
             </BrowserRouter>
           </QueryClientProvider>

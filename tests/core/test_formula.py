@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from bindu.core.edits import applied
@@ -14,6 +14,7 @@ from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.parts import AddPart, RenamePart
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.references import to_identities, to_names
+from bindu.core.formula.scaling import scaled
 from bindu.core.nodes.identity import Read
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
@@ -73,7 +74,11 @@ def test_values(text: str, expected: float) -> None:
     ("text", "column", "says"),
     [
         ("", 1, "empty"),
-        ("1 +", 4, "missing at the end"),
+        ("1 +", 4, "a value is missing at the end, behind +."),
+        ("1 and not", 10, "behind not"),
+        ("sin(3", 6, "a closing bracket ) is missing"),
+        ("sin((3 + 1", 11, "2 closing brackets ) are missing"),
+        ("ferry.translation.x * 2", 6, "a channel stands in braces"),
         ("1 + * 2", 5, "does not fit"),
         ("2 $ 3", 3, "not part of"),
         ("frame = 3", 7, "=="),
@@ -131,3 +136,30 @@ def test_measures_take_arrays_of_positions() -> None:
     a, b = np.array([[0.0, 3.0, 0.0]]), np.array([[4.0, 0.0, 0.0], [0.0, 3.0, 1.0]])
     formula = compiled("distance({a}, {b}) + world_y({a})")
     np.testing.assert_allclose(formula.values((a, b), TIMES), [8.0, 4.0])
+
+
+@pytest.mark.parametrize(
+    ("text", "factor", "made"),
+    [
+        ("-degrees({a.c} / 0.5)", 1.2500000000000002, "-degrees({a.c} / 0.4)"),
+        ("2 * {a.c}", 3.0, "6 * {a.c}"),
+        ("{a.c} * 4 * sin(30)", 0.5, "{a.c} * 2 * sin(30)"),
+        ("sin(2) * {a.c} / 3", -1.5, "sin(2) * {a.c} / (-2)"),
+        ("{a.c} + 2", 1.5, "1.5 * ({a.c} + 2)"),
+        ("-5", 2.0, "-10"),
+    ],
+)
+def test_a_factor_is_taken_in_by_the_number_that_scales_all(
+    text: str, factor: float, made: str
+) -> None:
+    assert scaled(text, factor).text == made
+
+
+@given(st.sampled_from(["2 * x", "x / 7 / 2", "-(3 * (x * 5))", "x - 1"]), st.floats(-9, 9))
+def test_a_scaled_formula_makes_so_many_times_as_much(text: str, factor: float) -> None:
+    assume(abs(factor) > 1e-3)
+    one = text.replace("x", "(frame + 0.25)")
+    at = Times.of(0, 9, 24.0)
+    before = compiled(one).values([], at)
+    after = compiled(scaled(one, factor).text).values([], at)
+    np.testing.assert_allclose(after, factor * before, rtol=1e-9)

@@ -89,6 +89,9 @@ def test_a_number_is_lifted_into_a_channel_and_nothing_moves() -> None:
     ref = ChannelRef("p11", "rotation.y")
     before, after = evaluate(scene).channel(ref, "final"), evaluate(lifted).channel(ref, "final")
     assert before.tobytes() == after.tobytes()
+    copied = applied(scene, [CopyFormula("s1", ("p12", "p13"), "by name")])
+    many = applied(copied, [LiftNumber("s1", 1, "p1", "bend", alike=True)])
+    assert sum("{body.bend}" in text_of(many, step.part) for step in many.steps.values()) > 1
     with pytest.raises(Refusal, match="the formula has fewer numbers"):
         applied(scene, [LiftNumber("s1", 7, "p1", "bend")])
 

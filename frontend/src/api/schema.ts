@@ -2695,7 +2695,7 @@ export interface components {
         };
         /**
          * KeyChannels
-         * @description Puts a dot on each of these channels: a key with the value that it has there, the shape
+         * @description Keys each of these channels: a key with the value that it has there, the shape
          *     of its curve kept. Channels that have a key on this frame stay as they are.
          */
         KeyChannels: {
@@ -2781,7 +2781,8 @@ export interface components {
         };
         /**
          * LiftNumber
-         * @description Lifts a number out of a formula into an own channel of a part, which the formula reads.
+         * @description Lifts a number out of a formula into an own channel of a part, which the formula reads; with
+         *     ``alike`` so do all formulas that are alike and have the same number there.
          */
         LiftNumber: {
             /** Step */
@@ -2792,6 +2793,11 @@ export interface components {
             part: string;
             /** Name */
             name: string;
+            /**
+             * Alike
+             * @default false
+             */
+            alike?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4681,6 +4687,12 @@ export interface components {
             factor: number;
             /** Text */
             text: string;
+            /** Place */
+            place: number | null;
+            /** Value */
+            value: number | null;
+            /** Alike */
+            alike: number;
             /** Exact */
             exact: string | null;
             /** Before */

@@ -1,7 +1,7 @@
-import { Button, Result, Space, Spin } from "antd";
+import { App, Button, Result, Space, Spin } from "antd";
 import type { ReactNode } from "react";
 import { useEffect } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 
 import { reasonNow, Refused } from "../api/client";
 import { undoUnseen, useLoadedScene } from "../state/scene";
@@ -13,6 +13,7 @@ import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
 import { Wiring } from "../wiring/Wiring";
 import { useFollow } from "../state/useFollow";
+import { NoPage } from "./NoPage";
 import { TopBar } from "./TopBar";
 import type { View } from "./views";
 
@@ -29,7 +30,15 @@ export function ScenePage() {
   const last = useOpenScene((scene) => scene.header.last);
   const fps = useOpenScene((scene) => scene.header.fps);
 
-  useFollow(sceneId, ready);
+  const gone = useFollow(sceneId, ready);
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (!gone) return;
+    const { name } = useOpenScene.getState().header;
+    void message.warning(`“${name}” was deleted elsewhere.`, 8);
+    void navigate("/");
+  }, [gone, message, navigate]);
   useEffect(() => {
     feed.open(sceneId);
     return () => {
@@ -42,10 +51,14 @@ export function ScenePage() {
   }, [ready, first, last, fps]);
   useEffect(() => {
     if (!ready) return;
-    readAddress();
+    const { parts, header } = useOpenScene.getState();
+    const channels = (part: string) => parts[part]?.channels.map(({ id }) => id);
+    const missing = readAddress({ channels, first: header.first, last: header.last });
+    if (missing.length) void message.warning(`The link shows what is nearest: ${missing.join("; ")}.`, 8);
     return writeAddress();
-  }, [ready, sceneId]);
+  }, [ready, sceneId, message]);
 
+  if (asked !== undefined && !(asked in shown)) return <NoPage />;
   if (error && !ready) {
     return (
       <Result

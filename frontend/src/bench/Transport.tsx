@@ -65,7 +65,7 @@ function PlayButtons() {
 function FrameField() {
   const frame = usePlayer((player) => player.frame);
   return (
-    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={46} onTry={goTo} onCommit={goTo} />
+    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={46} stamp="playhead" onTry={goTo} onCancel={() => { goTo(frame); }} onCommit={goTo} />
   );
 }
 

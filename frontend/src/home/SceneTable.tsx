@@ -1,8 +1,9 @@
-import { Button, Empty, Popconfirm, Space, Table } from "antd";
+import { Button, Empty, Space, Table } from "antd";
 import type { TableColumnsType } from "antd";
 import { Link } from "react-router";
 
 import type { SceneEntry } from "../api/client";
+import { Confirm } from "../shared/Confirm";
 
 interface Props {
   scenes: SceneEntry[] | undefined;
@@ -59,17 +60,15 @@ function EntryTools({ entry, onRemove }: { entry: SceneEntry; onRemove: (id: num
       <Button size="small" href={`/api/scenes/${String(entry.id)}/export`}>
         Export
       </Button>
-      <Popconfirm
+      <Confirm
         title={`Delete “${entry.name}”?`}
-        description="The scene and its history go for good."
-        okText="Delete"
-        okButtonProps={{ danger: true }}
-        onConfirm={() => {
-          onRemove(entry.id);
-        }}
+        text="The scene and its history go for good."
+        yes="Delete"
+        placement="leftTop"
+        onYes={() => { onRemove(entry.id); }}
       >
         <Button size="small">Delete</Button>
-      </Popconfirm>
+      </Confirm>
     </Space>
   );
 }

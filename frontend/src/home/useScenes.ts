@@ -32,7 +32,7 @@ export function useScenes() {
   const add = useMutation({ mutationFn: addScene, onSuccess: open, onError: failed });
   const bring = useMutation({
     mutationFn: importScene,
-    onError: failed,
+    onError: (error, file) => void message.error(`${file.name}: ${reason(error)}`, 8),
     onSuccess: (entry) => {
       void message.success(`Imported ${entry.name}.`);
       void queryClient.invalidateQueries({ queryKey: list });

@@ -16,6 +16,7 @@ const orders = ["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"] as const;
 const shapes = [
   "none", "box", "ball", "rod", "wheel", "ring", "axes", "arrow", "foot", "wing", "plate", "belt",
 ] as const;
+const round = new Set<string>(["wheel", "ring"]);
 const axes = ["x", "y", "z"] as const;
 const rewrites = ["on keys", "on every frame", "leave"] as const;
 
@@ -46,6 +47,7 @@ export function PartSettings({ part }: { part: PartView }) {
       </Row>
       <Three label="rest at" unit="m" values={part.rest.translation ?? [0, 0, 0]} editOf={(translation) => ({ ...change, rest: { ...part.rest, translation } })} />
       <Three label="rest turn" unit="°" values={part.rest.rotation ?? [0, 0, 0]} editOf={(rotation) => ({ ...change, rest: { ...part.rest, rotation } })} />
+      {round.has(part.shape.kind ?? "none") && <span style={{ color: ink.quiet, fontSize: 11.5 }}>size x and y are the diameter, z is how wide it is</span>}
       <Three label="size" unit="m" values={part.shape.size ?? [1, 1, 1]} editOf={(size) => ({ ...change, shape: { ...part.shape, size } })} />
       <Three label="offset" unit="m" values={part.shape.offset ?? [0, 0, 0]} editOf={(offset) => ({ ...change, shape: { ...part.shape, offset } })} />
     </div>

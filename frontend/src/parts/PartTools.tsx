@@ -1,5 +1,5 @@
 import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined, PushpinFilled, PushpinOutlined } from "@ant-design/icons";
-import { App, Button, Popconfirm, Space, Tooltip } from "antd";
+import { App, Button, Space, Tooltip } from "antd";
 import { useState } from "react";
 
 import { reason } from "../api/client";
@@ -7,6 +7,7 @@ import { sendEdits } from "../state/scene";
 import { useEdit } from "../state/useEdit";
 import { useChosenPart, useOpenScene } from "../state/openScene";
 import { choosePart, useSelection } from "../state/selection";
+import { Confirm } from "../shared/Confirm";
 import { useKeepPlace } from "./keepPlace";
 
 /** Adds, renames, duplicates and deletes parts. */
@@ -63,20 +64,21 @@ function DeleteParts() {
       const found = /it is read by (.*); change or delete/.exec(reason(error));
       if (found?.[1] && readers === null) setReaders(found[1]);
       else void message.error(reason(error), 6);
+      return false;
     }
+    return true;
   };
   return (
-    <Popconfirm
+    <Confirm
       title={readers ? "Other steps read it" : `Delete ${what} and all below?`}
-      description={<div style={{ maxWidth: 280 }}>{readers ? `${readers}. A step with other targets lets go of it; all others are deleted too.` : "Undo brings it back."}</div>}
-      okText={readers ? "Delete with these steps" : "Delete"}
-      onConfirm={remove}
-      onCancel={() => { setReaders(null); }}
-      disabled={!part}
-      {...(readers ? { open: true } : {})}
+      text={readers ? `${readers}. A step with other targets lets go of it; all others are deleted too.` : "Undo brings it back."}
+      yes={readers ? "Delete with these steps" : "Delete"}
+      placement="rightTop"
+      onYes={remove}
+      onNo={() => { setReaders(null); }}
     >
       <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen parts with all below them" disabled={!part} icon={<DeleteOutlined />} />
-    </Popconfirm>
+    </Confirm>
   );
 }
 

@@ -85,18 +85,32 @@ export function addKeys(more: KeyPick[]) {
   chooseKeys([...picks.values()]);
 }
 
-/** Takes selection and frame from the address. */
-export function readAddress() {
+/** What an address may ask for. */
+export interface There {
+  /** The channels of each part. */
+  channels: (part: string) => string[] | undefined;
+  first: number;
+  last: number;
+}
+
+/** Takes selection and frame from the address. Gives back, in words, what it asks for that is not
+ * there; the nearest is shown in its place. */
+export function readAddress({ channels, first, last }: There): string[] {
   const query = new URLSearchParams(window.location.search);
-  const part = query.get("part");
-  useSelection.setState({
-    ...nothing,
-    part,
-    parts: part ? [part] : [],
-    channel: part ? query.get("channel") : null,
-  });
-  const frame = Number(query.get("frame"));
-  if (query.has("frame") && Number.isFinite(frame)) goTo(frame);
+  const missing: string[] = [];
+  const wanted = { part: query.get("part"), channel: query.get("channel"), frame: query.get("frame") };
+  const known = wanted.part === null ? undefined : channels(wanted.part);
+  const part = known ? wanted.part : null;
+  if (wanted.part !== null && !known) missing.push("its part is not in this scene any more");
+  const channel = wanted.channel !== null && known?.includes(wanted.channel) ? wanted.channel : null;
+  if (known && wanted.channel !== null && channel === null) missing.push("its channel is not on this part any more");
+  useSelection.setState({ ...nothing, part, parts: part ? [part] : [], channel });
+  const frame = Number(wanted.frame);
+  if (wanted.frame !== null && Number.isFinite(frame)) {
+    goTo(frame);
+    if (frame < first || frame > last) missing.push(`frame ${wanted.frame} is outside ${String(first)} to ${String(last)}`);
+  }
+  return missing;
 }
 
 /** Keeps the address up to date; gives back what ends that. */

@@ -10,8 +10,9 @@ import { useSamples } from "./samples";
 const period = 500;
 const old = "The server does not answer; what is shown may be old.";
 
-/** Follows what is changed in other tabs and by others; says so when it cannot. */
-export function useFollow(sceneId: number, ready: boolean) {
+/** Follows what is changed in other tabs and by others; says so when it cannot. Gives back whether the
+ * scene is there no more. */
+export function useFollow(sceneId: number, ready: boolean): boolean {
   const { data, error } = useQuery({
     queryKey: ["revision", sceneId],
     queryFn: () => get<{ revision: number }>(`/api/scenes/${String(sceneId)}/revision`),
@@ -35,4 +36,5 @@ export function useFollow(sceneId: number, ready: boolean) {
     else if (useSamples.getState().problem === told.current) useSamples.setState({ problem: null });
     told.current = problem;
   }, [error]);
+  return ready && error instanceof Refused && error.status === 404;
 }

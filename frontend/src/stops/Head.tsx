@@ -1,5 +1,5 @@
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Input, Popconfirm, Space } from "antd";
+import { Button, Dropdown, Input, Space } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
@@ -9,6 +9,7 @@ import { captureEdit, chosenDraft, setDraft, usePosing } from "../state/posing";
 import { useSamples, valueAt } from "../state/samples";
 import { usePlayer } from "../state/player";
 import { useSelection } from "../state/selection";
+import { Confirm } from "../shared/Confirm";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
 
@@ -33,9 +34,9 @@ export function Head({ set }: { set: DrivenView }) {
       <Space size={6}>
         <Button title="A set for the other side: opposite parts, signs mirrored" onClick={mirror}>Mirror</Button>
         <Button title={chosen.length ? `Copy the rows to the chosen parts` : "Choose the parts first, in the view or on the Bench"} disabled={!chosen.length || !set.rows.length} onClick={copy}>Copy rows</Button>
-        <Popconfirm title={`Delete “${set.name}” and its rows?`} description="Undo brings it back." okText="Delete" onConfirm={() => void edit({ do: "remove driven keys", driven: set.id })}>
+        <Confirm title={`Delete “${set.name}” and its rows?`} text="Undo brings it back." yes="Delete" onYes={() => edit({ do: "remove driven keys", driven: set.id })}>
           <Button aria-label="Delete the set" title="Delete the set with its rows" icon={<DeleteOutlined />} />
-        </Popconfirm>
+        </Confirm>
         <Capture set={set} />
       </Space>
     </div>

@@ -42,7 +42,7 @@ export function Stops() {
           <Sheet key={set.id} set={set} />
         ) : (
           <p style={{ color: ink.quiet }}>
-            No driven keys yet. A set maps one driver – a channel such as <span className="mono">{"{ferry.landing}"}</span>, or
+            No driven keys yet. A set maps one driver – a channel in braces, as in <span className="mono">{"{part.channel}"}</span>, or
             any formula – to values of many channels, by a table with a column for each stop. Add one with + on the left.
           </p>
         )}

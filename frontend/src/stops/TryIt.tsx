@@ -39,7 +39,7 @@ export function TryIt({ set, at, tried }: Props) {
             <Button size="small" title="A stop here; the shape of every row stays" onClick={() => void edit({ do: "put stop", driven: set.id, stop: at })}>Add a stop here</Button>
           )}
           {tried && <Button size="small" title="The driver runs as it is keyed again" onClick={() => { tryDriver(null); }}>End trying</Button>}
-          <NumberField label="Driver now" value={at} text={shown(at, "", 2)} step={(high - low) / 100} width={72} tried={tried} onTry={tryDriver} onCommit={tryDriver} />
+          <NumberField label="Driver now" value={at} text={shown(at, "", 2)} step={(high - low) / 100} width={72} stamp={set} tried={tried} onTry={tryDriver} onCommit={tryDriver} />
         </Space>
       </div>
       <div ref={ref}>

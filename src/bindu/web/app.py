@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Request, Response, send_from_directory
+from flask import Request, Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from sqlalchemy import Engine
-from werkzeug.exceptions import BadRequest
+from werkzeug.exceptions import BadRequest, NotFound
 
 from bindu.formats.scene.scene_json import LARGEST_FILE
 from bindu.store.scenes import Scenes
@@ -17,6 +17,7 @@ from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
+from bindu.web.scene.schemas import Problem
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
@@ -72,6 +73,15 @@ def _serve_front_end(app: OpenAPI) -> None:
 
     def page(place: str = "") -> Response:
         return send_from_directory(FRONT_END, "index.html", max_age=0)
+
+    @app.errorhandler(NotFound)
+    def nowhere(error: NotFound) -> Response:
+        """For people Bindu's own page, which says that there is nothing here."""
+        if request.path.startswith(("/api/", "/assets/")):
+            return problems.answer(Problem(error=error.description or error.name), 404)
+        made = page()
+        made.status_code = 404
+        return made
 
     app.add_url_rule("/assets/<path:name>", view_func=asset)
     app.add_url_rule("/", view_func=page)

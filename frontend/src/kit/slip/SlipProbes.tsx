@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Checkbox, Input, Select, Space } from "antd";
 import { useState } from "react";
 
-import type { OneEdit, Probe, SlipView } from "../../api/client";
+import type { OneEdit, Probe, SlipView, StepView } from "../../api/client";
 import { post, reason } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
@@ -76,9 +76,11 @@ function ProbeCard({ probe }: { probe: Probe }) {
         <div style={{ fontSize: 12 }}>
           <span title="The whole slip over the range">sum <span className="mono">{shown(slip.sum)} m</span></span>
           {" · "}
-          <button type="button" title="Go to the worst frame" style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }} onClick={() => { goTo(slip.worst_frame); }}>
-            worst <span className="mono">{shown(slip.worst)}</span> m/frame at {slip.worst_frame}
-          </button>
+          {slip.worst < 5e-7 ? "it does not slip" : (
+            <button type="button" className="bare" title="Go to the worst frame" style={{ textDecoration: "underline dotted" }} onClick={() => { goTo(slip.worst_frame); }}>
+              worst <span className="mono">{shown(slip.worst)}</span> m/frame at {slip.worst_frame}
+            </button>
+          )}
         </div>
       )}
       <Space size={3}>
@@ -108,6 +110,7 @@ function Fit({ probe, first, last }: { probe: Probe; first: number; last: number
   const [problem, setProblem] = useState("");
   const step = formulas.find(({ id }) => id === wanted) ?? formulas[0];
   if (step?.settings.kind !== "formula") {
+    if (!probe.rolling) return null;
     return <span style={{ color: ink.quiet, fontSize: 12 }}>Give {part?.name} a formula that turns it, then fit its factor here.</span>;
   }
   const settings = step.settings;
@@ -142,15 +145,37 @@ function Fit({ probe, first, last }: { probe: Probe; first: number; last: number
         <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
           <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono">{shown(fit.before)}</span> → <span className="mono">{shown(fit.after)}</span> m</span>
           {fit.reasons.map((text) => <span key={text} style={{ color: "#8A5C05" }}>▲ {text}</span>)}
-          <Button size="small" title={fit.text} {...preview(fit.text)} onClick={() => { take(fit.text); }}>Apply the factor</Button>
+          <Button size="small" style={wrapped} title={fit.text} {...preview(fit.text)} onClick={() => { take(fit.text); }}>
+            Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.text}</span>
+          </Button>
+          {fit.alike > 1 && fit.place !== null && fit.value !== null && <Alike step={step} place={fit.place} value={fit.value} count={fit.alike} onDone={() => { setFit(null); }} />}
           {fit.exact && (
-            <Button size="small" style={{ height: "auto", whiteSpace: "normal" }} title="From the radius and the true distance" {...preview(fit.exact)} onClick={() => { take(fit.exact ?? ""); }}>
+            <Button size="small" style={wrapped} title="From the radius and the true distance" {...preview(fit.exact)} onClick={() => { take(fit.exact ?? ""); }}>
               Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.exact}</span>
             </Button>
           )}
         </div>
       )}
     </div>
+  );
+}
+
+const wrapped = { height: "auto", whiteSpace: "normal" } as const;
+
+/** The fitted number in all formulas that are alike. */
+function Alike({ step, place, value, count, onDone }: { step: StepView; place: number; value: number; count: number; onDone: () => void }) {
+  const edit = useEdit();
+  const made: OneEdit = { do: "change number", step: step.id, place, value, alike: true };
+  return (
+    <Button
+      size="small"
+      title="The same number in all formulas of that name that are the same but for numbers and what they read"
+      onMouseEnter={() => { feed.tryOut([made]); }}
+      onMouseLeave={() => { feed.tryOut([]); }}
+      onClick={() => void edit(made).then((stored) => { if (stored) onDone(); })}
+    >
+      Use {exact(value)} in all {count} alike
+    </Button>
   );
 }
 

@@ -135,6 +135,11 @@ function FactorMenu({ step, place, value, onDone }: { step: StepView; place: num
         <Button size="small" disabled={!name.trim() || !part} title="The number becomes an own channel, which the formula reads; nothing moves" onClick={() => { if (part) send({ do: "lift number", step: step.id, place, part, name: name.trim() }); }}>
           Lift out
         </Button>
+        {step.alike > 1 && (
+          <Button size="small" disabled={!name.trim() || !part} title={`Also in the formulas that are alike and have ${String(value)} there`} onClick={() => { if (part) send({ do: "lift number", step: step.id, place, part, name: name.trim(), alike: true }); }}>
+            of all {step.alike}
+          </Button>
+        )}
       </Space.Compact>
     </div>
   );

@@ -10,10 +10,12 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
+from bindu.core.drivers.copying import alike
 from bindu.core.evaluation import Evaluation, evaluate_after
 from bindu.core.formula.compiler import compiled
 from bindu.core.formula.numbers import written_number
 from bindu.core.formula.references import to_names
+from bindu.core.formula.scaling import scaled
 from bindu.core.geometry.rotation import orthonormal
 from bindu.core.placing.place import inverted, square
 from bindu.core.refusal import Refusal
@@ -51,6 +53,9 @@ class Fit:
     Attributes:
         factor: what to multiply the formula by; negative where it turned the wrong way.
         text: the formula with that factor, references by name.
+        place: which of its numbers took the factor in, if one did.
+        value: what that number is then.
+        alike: how many formulas are alike, this one counted.
         exact: a formula from the radius and the true distance, where the probe rolls.
         before, after: the sum of the slip over the span, metres.
         left: how far the point still slips along its way, across it, and off the ground, metres.
@@ -64,6 +69,9 @@ class Fit:
     after: float
     left: dict[Why, float]
     reasons: tuple[str, ...]
+    place: int | None = None
+    value: float | None = None
+    alike: int = 1
 
 
 def slip_of(evaluation: Evaluation, probe: Probe) -> Slip:
@@ -116,14 +124,18 @@ def fitted(evaluation: Evaluation, probe: Probe, step: Step, first: int, last: i
     left = _parts_of(rest, still, probe)
     held = float(np.abs(rest - (still + factor * effect)).max(initial=0.0)) > 1e-6
     later = _later_steps(evaluation.scene, step) if held else ""
+    made = scaled(settings.text, factor)
     return Fit(
         factor,
-        to_names(evaluation.scene, _scaled(settings.text, factor)),
+        to_names(evaluation.scene, made.text),
         _exact(evaluation, probe, factor * turned),
         float(slip_of(evaluation, probe).amounts[span].sum()),
         float(np.linalg.norm(rest, axis=1).sum()),
         left,
         (*_held(later), *_reasons(left, float(np.linalg.norm(still, axis=1).sum()))),
+        made.place,
+        made.value,
+        len(alike(evaluation.scene, step)),
     )
 
 
@@ -194,14 +206,12 @@ def _turns(evaluation: Evaluation, part: str, local: Array) -> Array:
 def _slip_with(evaluation: Evaluation, probe: Probe, step: Step, factor: float) -> Array:
     settings = step.settings
     assert isinstance(settings, FormulaSettings)
-    made = replace(step, settings=replace(settings, text=_scaled(settings.text, factor)))
+    made = replace(
+        step, settings=replace(settings, text=f"{written_number(factor)} * ({settings.text})")
+    )
     scene = evaluation.scene
     scene = replace(scene, steps={**scene.steps, step.id: made})
     return slip_of(evaluate_after(evaluation, scene), probe).vectors
-
-
-def _scaled(text: str, factor: float) -> str:
-    return f"{written_number(factor)} * ({text})"
 
 
 def _parts_of(rest: Array, way: Array, probe: Probe) -> dict[Why, float]:

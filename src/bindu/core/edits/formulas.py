@@ -125,12 +125,14 @@ class ChangeAlike:
 
 @dataclass(frozen=True)
 class LiftNumber:
-    """Lifts a number out of a formula into an own channel of a part, which the formula reads."""
+    """Lifts a number out of a formula into an own channel of a part, which the formula reads; with
+    ``alike`` so do all formulas that are alike and have the same number there."""
 
     step: str
     place: int
     part: str
     name: str
+    alike: bool = False
     do: Literal["lift number"] = "lift number"
 
     def label(self, scene: Scene) -> str:
@@ -149,9 +151,18 @@ class LiftNumber:
         channel = new_id("c", scene.channels, None, identities(scene))
         add = AddChannel(self.part, self.name, default=spans[self.place].value, id=channel)
         scene = add.apply(scene)
+        for one in alike(scene, step) if self.alike else (step,):
+            scene = with_step(scene, self._lifted(one, spans[self.place].value, channel))
+        return scene
+
+    def _lifted(self, step: Step, value: float, channel: str) -> Step:
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
+        spans = numbers_in(settings.text)
+        if self.place >= len(spans) or spans[self.place].value != value:
+            return step
         text = with_number(settings.text, self.place, f"{{{self.part}.{channel}}}")
-        lifted = replace(step, settings=replace(settings, text=text))
-        return with_step(scene, lifted)
+        return replace(step, settings=replace(settings, text=text))
 
 
 FormulaEdit = CopyFormula | ChangeNumber | ChangeAlike | LiftNumber

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from functools import lru_cache
 from importlib import resources
 from typing import cast
@@ -67,14 +68,34 @@ def _bad_character(text: str, at: int) -> str:
         return "this brace has no partner."
     if text[at] == "=":
         return "write == to compare."
+    if text[at] == ".":
+        return "a channel stands in braces: write {part.channel}."
     return f"{text[at]!r} is not part of the formula language."
 
 
 def _unexpected(text: str, token: Token) -> Refusal:
     if token.type == "$END":
-        what = "the formula is empty." if not text.strip() else "something is missing at the end."
-        return Refusal(what, code="text", column=len(text.rstrip()) + 1)
+        return Refusal(_missing(text), code="text", column=len(text.rstrip()) + 1)
     return Refusal(f"{str(token)!r} does not fit here.", column=_column(token))
+
+
+WAITING = re.compile(r"(?:[-+*/%^<>=(,]|\b(?:and|or|not))$")
+"""What cannot stand at the end of a formula."""
+
+
+def _missing(text: str) -> str:
+    """What a text that stops too early lacks."""
+    end = text.rstrip()
+    if not end:
+        return "the formula is empty."
+    waits = WAITING.search(end)
+    if waits:
+        return f"a value is missing at the end, behind {waits[0]}."
+    open_ones = end.count("(") - end.count(")")
+    if open_ones > 0:
+        what = "a closing bracket ) is" if open_ones == 1 else f"{open_ones} closing brackets ) are"
+        return f"{what} missing at the end."
+    return "something is missing at the end."
 
 
 def _column(token: Token) -> int:

@@ -98,6 +98,9 @@ class FitView(BaseModel):
 
     factor: float
     text: str
+    place: int | None
+    value: float | None
+    alike: int
     exact: str | None
     before: float
     after: float

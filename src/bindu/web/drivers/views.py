@@ -22,6 +22,9 @@ def slip_view(slip: Slip, times: Times, span: tuple[int, int], fit: Fit | None) 
         fitted = FitView(
             factor=fit.factor,
             text=fit.text,
+            place=fit.place,
+            value=fit.value,
+            alike=fit.alike,
             exact=fit.exact,
             before=fit.before,
             after=fit.after,
