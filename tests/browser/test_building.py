@@ -75,7 +75,6 @@ def test_a_rig_from_an_empty_scene_to_the_command_line(
     expect(bench.field("sweep oar.reach")).to_have_value("12.50°")
     choose_channel(page, "sweep oar.rotation.y")
     page.get_by_role("button", name="+ formula").first.click()
-    page.get_by_role("button", name="Formula of formula").click()
     page.get_by_role("textbox", name="Formula of formula").fill(
         "{sweep oar.reach} * sin(60 * {raft.translation.x})"
     )

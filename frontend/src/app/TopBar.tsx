@@ -1,5 +1,6 @@
 import { App, Badge, Button, Space, Tooltip } from "antd";
 
+import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
 import type { SceneHeader } from "../api/client";
@@ -8,10 +9,13 @@ import { retrace } from "../state/scene";
 import { useSamples } from "../state/samples";
 import { chooseChannel } from "../state/selection";
 import { goTo } from "../state/player";
+import { openPopup } from "../state/popup";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
 import { Popup } from "../shared/Popup";
 import { useOpenScene } from "../state/openScene";
+import { useWaiting, warnOfWaiting } from "../state/waiting";
+import { useCommands } from "../commands/commandList";
 import { useShortcuts } from "../commands/shortcuts";
 import { Palette } from "../commands/Palette";
 import type { View } from "./views";
@@ -23,7 +27,6 @@ export function TopBar({ view }: { view: View }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const header = useOpenScene((scene) => scene.header);
   const { message } = App.useApp();
-  const problem = useSamples((samples) => samples.problem);
   const go = (way: "undo" | "redo") => {
     retrace(sceneId, way).then(
       (label) => void message.info(label, 2),
@@ -31,6 +34,15 @@ export function TopBar({ view }: { view: View }) {
     );
   };
   useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
+  const navigate = useNavigate();
+  useCommands("top bar", () => [
+    { name: "Undo", keys: "Ctrl + Z", run: () => { go("undo"); } },
+    { name: "Redo", keys: "Ctrl + Shift + Z", run: () => { go("redo"); } },
+    ...Object.entries(views).map(([name, label]) => ({ name: `Go to ${label}`, run: () => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`) })),
+    { name: "Open another scene: all scenes", run: () => void navigate("/") },
+    { name: "Export the scene as a file", run: () => { window.location.assign(`/api/scenes/${String(sceneId)}/export`); } },
+    { name: "Keys of the keyboard", keys: "?", run: () => { openPopup("shortcuts"); } },
+  ]);
   return (
     <header
       style={{
@@ -45,10 +57,8 @@ export function TopBar({ view }: { view: View }) {
       }}
     >
       <Brand />
-      <strong>{header.name}</strong>
-      <span style={{ color: problem ? ink.trouble : ink.quiet }} role="status">
-        {problem ?? `saved · edit ${String(header.revision)}`}
-      </span>
+      <strong title={header.name} style={{ flex: "0 1 auto", minWidth: 40, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{header.name}</strong>
+      <Saved revision={header.revision} />
       <span style={{ flex: 1 }} />
       <ViewLinks view={view} />
       <Findings header={header} />
@@ -63,6 +73,22 @@ export function TopBar({ view }: { view: View }) {
         </Tooltip>
       </Space>
     </header>
+  );
+}
+
+/** Whether all is saved, and what is in the way. */
+function Saved({ revision }: { revision: number }) {
+  const problem = useSamples((samples) => samples.problem);
+  const waiting = useWaiting(({ edits }) => edits);
+  useEffect(() => {
+    window.addEventListener("beforeunload", warnOfWaiting);
+    return () => { window.removeEventListener("beforeunload", warnOfWaiting); };
+  }, []);
+  const text = waiting ? `Not saved yet: ${waiting === 1 ? "an edit waits" : `${String(waiting)} edits wait`} for the server and goes when it answers` : (problem ?? `saved · edit ${String(revision)}`);
+  return (
+    <span title={text} style={{ color: waiting || problem ? ink.trouble : ink.quiet, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} role="status">
+      {text}
+    </span>
   );
 }
 

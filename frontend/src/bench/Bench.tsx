@@ -18,25 +18,28 @@ export function Bench() {
   return (
     <Remembered name="bench" sizes={[258, undefined, 310]}>
       <Remembered name="left" vertical sizes={[372, undefined]}>
-        <Panel><LeftPanel /></Panel>
-        <Panel><Channels /></Panel>
+        <Panel label="Parts and kit"><LeftPanel /></Panel>
+        <Panel label="Channels of the part"><Channels /></Panel>
       </Remembered>
       <Remembered name="middle" vertical sizes={[undefined, 396]}>
         <View3D />
-        <Panel>
+        <Panel label="Time">
           <PosingBanner />
           <Transport />
           <CurvePanel />
         </Panel>
       </Remembered>
-      <Panel><Ledger /></Panel>
+      <Panel label="Account"><Ledger /></Panel>
     </Remembered>
   );
 }
 
-function Panel({ children }: { children: ReactNode }) {
+function Panel({ label, children }: { label: string; children: ReactNode }) {
   return (
     <section
+      aria-label={label}
+      data-landmark
+      tabIndex={-1}
       style={{ height: "100%", display: "flex", flexDirection: "column", background: ink.panel }}
     >
       {children}

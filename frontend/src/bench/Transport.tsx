@@ -1,5 +1,5 @@
 import { CaretRightFilled, PauseOutlined, RetweetOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
-import { Button, Space, Tooltip } from "antd";
+import { App, Button, Space, Tooltip } from "antd";
 
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
@@ -64,8 +64,15 @@ function PlayButtons() {
 /** The only part of the row that is drawn again on every frame. */
 function FrameField() {
   const frame = usePlayer((player) => player.frame);
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
+  const { message } = App.useApp();
+  const go = (wanted: number) => {
+    goTo(wanted);
+    if (wanted < first || wanted > last) void message.info(`The range is ${String(first)} to ${String(last)}: ${String(wanted)} is outside. Scene settings make it longer.`, 5);
+  };
   return (
-    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={46} stamp="playhead" onTry={goTo} onCancel={() => { goTo(frame); }} onCommit={goTo} />
+    <NumberField label="Frame" value={frame} text={String(frame)} step={1} width={46} stamp="playhead" onTry={goTo} onCancel={() => { goTo(frame); }} onCommit={go} />
   );
 }
 

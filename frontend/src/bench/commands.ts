@@ -5,15 +5,16 @@ import { useCommands } from "../commands/commandList";
 import type { Command } from "../commands/commandList";
 import { useShortcuts } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
-import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, tryOutEdits, useKeyState } from "../state/keying";
+import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
 import type { HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { poseCommands } from "../ledger/channels/poses";
-import { formulaOn } from "../ledger/AddStep";
-import { keyCommands } from "../time/keys/keyCommands";
+import { addFormula } from "../ledger/AddStep";
+import { toLandmark } from "../commands/landmarks";
+import { chosenPicks, keyCommands } from "../time/keys/keyCommands";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
 
@@ -28,21 +29,15 @@ export function useBenchCommands() {
     keyBack: () => { toKey(-1); },
     keyForth: () => { toKey(1); },
     key: () => { keyScope(edit); },
-    remove: () => {
-      const { keys } = useSelection.getState();
-      if (!keys.length) return;
-      chooseKeys([]);
-      void edit({ do: "delete keys", picks: keys });
-    },
+    remove: () => { deleteKeys(edit); },
     none: () => { chooseKeys([]); },
-    mute: () => {
-      const { part, step } = useSelection.getState();
-      const found = part ? useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step) : undefined;
-      if (found) void edit({ do: "change step", step: found.id, on: !found.on });
-    },
+    mute: () => { muteStep(edit); },
     move: () => { handleTool("move"); },
     turn: () => { handleTool("turn"); },
     scale: () => { handleTool("scale"); },
+    chooseKey,
+    landmark: () => { toLandmark(1); },
+    landmarkBack: () => { toLandmark(-1); },
     opposite: chooseOpposite,
     hide: () => { hideParts(useSelection.getState().parts); },
     isolate: toggleIsolated,
@@ -53,6 +48,10 @@ export function useBenchCommands() {
     { name: "Key the key scope on this frame", keys: "D", run: () => { keyScope(edit); } },
     { name: "Keep all try-outs", run: () => { keepTryOuts(edit); } },
     { name: "Drop all try-outs", run: dropTryOuts },
+    { name: "Mute or unmute the chosen step", keys: "M", run: () => { muteStep(edit); } },
+    { name: "Choose the key on this frame", keys: "K", run: chooseKey },
+    { name: "Delete the chosen keys", keys: "Delete", run: () => { deleteKeys(edit); } },
+    ...kinds.map((kind) => ({ name: `Interpolation of the chosen keys: ${kind}`, run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: kind }) })),
     { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
     ...poseCommands(edit, tell).map(({ name, section, run }) => ({
@@ -60,6 +59,37 @@ export function useBenchCommands() {
       run,
     })),
   ]);
+}
+
+const kinds = ["hold", "linear", "smooth", "ease in", "ease out", "ease both", "overshoot", "bounce", "spring"] as const;
+
+function muteStep(edit: Edit) {
+  const { part, step } = useSelection.getState();
+  const found = part ? useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step) : undefined;
+  if (found) void edit({ do: "change step", step: found.id, on: !found.on });
+}
+
+function deleteKeys(edit: Edit) {
+  const { keys } = useSelection.getState();
+  if (!keys.length) return;
+  chooseKeys([]);
+  void edit({ do: "delete keys", picks: keys });
+}
+
+/** Chooses the key of the chosen channel on this frame; where there is none, the nearest, and goes
+ * there. */
+function chooseKey() {
+  const { part, channel: id } = useSelection.getState();
+  const channel = part ? useOpenScene.getState().parts[part]?.channels.find((one) => one.id === id) : undefined;
+  const layer = chosenLayer();
+  if (!part || !channel) return;
+  const { frame } = usePlayer.getState();
+  const frames = keyedCurve(channel, layer)?.keys.map((key) => key.frame) ?? [];
+  const near = frames.sort((a, b) => Math.abs(a - frame) - Math.abs(b - frame))[0];
+  if (near === undefined) return;
+  chooseKeys([{ part, channel: keyedId(channel, layer), frames: [near] }]);
+  stop();
+  goTo(near);
 }
 
 const viewCommands: Command[] = [
@@ -108,7 +138,7 @@ function driveChosen(edit: Edit) {
   const { part: id, channel: wanted } = useSelection.getState();
   const part = id ? useOpenScene.getState().parts[id] : undefined;
   const channel = part?.channels.find((one) => one.id === wanted);
-  if (part && channel) void edit(formulaOn(part, channel));
+  if (part && channel) void addFormula(edit, part, channel);
 }
 
 function handleTool(tool: HandleTool) {

@@ -21,8 +21,12 @@ export const shortcuts = {
   opposite: { keys: "O", text: "select the opposite: left for right" },
   hide: { keys: "H", text: "hide the chosen parts in the view" },
   isolate: { keys: "I", text: "show the chosen parts alone, and all again" },
+  chooseKey: { keys: "K", text: "choose the key of the chosen channel on this frame, or the nearest" },
+  landmark: { keys: "F6", text: "to the next panel; with Shift back" },
+  landmarkBack: { keys: "Shift + F6", text: "to the panel before" },
   find: { keys: "/", text: "find a part, channel or command" },
   list: { keys: "?", text: "list of all keys" },
+  all: { keys: "Ctrl + A", text: "choose all keys that the lanes show" },
   undo: { keys: "Ctrl + Z", text: "undo" },
   redo: { keys: "Ctrl + Shift + Z", text: "redo" },
 } as const;
@@ -32,6 +36,7 @@ export type Command = keyof typeof shortcuts;
 function commandOf(event: KeyboardEvent): Command | undefined {
   const { key, shiftKey } = event;
   if (event.ctrlKey || event.metaKey) {
+    if (key.toLowerCase() === "a") return "all";
     if (key.toLowerCase() !== "z") return undefined;
     return shiftKey ? "redo" : "undo";
   }
@@ -41,6 +46,8 @@ function commandOf(event: KeyboardEvent): Command | undefined {
     " ": "play",
     d: "key",
     F2: "rename",
+    F6: shiftKey ? "landmarkBack" : "landmark",
+    k: "chooseKey",
     Delete: "remove",
     Backspace: "remove",
     Escape: "none",
@@ -61,6 +68,7 @@ function commandOf(event: KeyboardEvent): Command | undefined {
 /** Whether the keyboard belongs to something that takes text or arrow keys of its own. */
 function taken(event: KeyboardEvent, command: Command): boolean {
   if (command === "none" && isEscapeTaken()) return true;
+  if (command === "landmark" || command === "landmarkBack") return false;
   const target = event.target as HTMLElement | null;
   if (target?.closest("[data-popup], [aria-expanded=true][role=combobox]")) return true;
   // A list or a switch that was chosen from keeps the focus, but takes no text.

@@ -2,8 +2,10 @@ import { Button } from "antd";
 
 import type { ChannelView, OneEdit, PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
+import { beginEditing } from "../state/editing";
+import { chooseStep } from "../state/selection";
 import { AddBinding } from "./binding/AddBinding";
-import { useChosenChannel, useChosenPart } from "../state/openScene";
+import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import type { Tap } from "../shared/taps";
 
 /** Adds a step where it has a meaning: formulas in Driven and Late, limits in Final. */
@@ -15,7 +17,10 @@ export function AddStep({ zone }: { zone: Tap }) {
   if (!part || !channel) return null;
   if (zone === "bound") return <AddBinding zone="bound" />;
   if (!kind) return null;
-  const add = () => void edit(kind === "limit" ? limitOn(part, channel) : formulaOn(part, channel, zone));
+  const add = () => {
+    if (kind === "limit") void edit(limitOn(part, channel));
+    else void addFormula(edit, part, channel, zone);
+  };
   const own = (
     <Button type="text" size="small" title={kind === "formula" ? "Drive this: a formula for this channel" : "Add a limit to this channel"} onClick={add} style={{ fontSize: 11.5 }}>
       + {kind}
@@ -25,9 +30,18 @@ export function AddStep({ zone }: { zone: Tap }) {
 }
 
 /** The edit that drives a channel by a formula, which adds 0 at first. */
-export function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {
+function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {
   const settings = { kind: "formula" as const, channel: channel.id, text: "0", mode: "add" as const };
   return { do: "add step", part: part.id, name: freeName(part, "formula"), zone, settings };
+}
+
+/** Drives a channel by a formula, and opens its editor. */
+export async function addFormula(edit: (...edits: OneEdit[]) => Promise<boolean>, part: PartView, channel: ChannelView, zone: Tap = "driven") {
+  const made = formulaOn(part, channel, zone);
+  if (!(await edit(made))) return;
+  const step = useOpenScene.getState().parts[part.id]?.steps.find(({ name }) => "name" in made && name === made.name);
+  chooseStep(step?.id ?? null);
+  beginEditing(step?.id ?? null);
 }
 
 function limitOn(part: PartView, channel: ChannelView): OneEdit {

@@ -6,8 +6,10 @@ import { reason } from "../api/client";
 import { sendEdits } from "../state/scene";
 import { useEdit } from "../state/useEdit";
 import { useChosenPart, useOpenScene } from "../state/openScene";
-import { choosePart, useSelection } from "../state/selection";
+import { choosePart, chooseParts, useSelection } from "../state/selection";
 import { Confirm } from "../shared/Confirm";
+import { Popup } from "../shared/Popup";
+import { RenameMany } from "./RenameMany";
 import { useKeepPlace } from "./keepPlace";
 
 /** Adds, renames, duplicates and deletes parts. */
@@ -18,7 +20,10 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
   const keepPlace = useKeepPlace((state) => state.keepPlace);
   const duplicate = async () => {
     const tops = topmost(useSelection.getState().parts);
-    if (await edit(...tops.map((one) => ({ do: "duplicate part" as const, part: one })))) choosePart(newest());
+    const before = new Set(Object.keys(useOpenScene.getState().parts));
+    if (!(await edit(...tops.map((one) => ({ do: "duplicate part" as const, part: one }))))) return;
+    const copies = Object.keys(useOpenScene.getState().parts).filter((id) => !before.has(id));
+    chooseParts(topmost(copies));
   };
   const where = part ? `below ${part.name}` : "at the top";
   return (
@@ -36,14 +41,30 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
           onClick={() => { useKeepPlace.setState({ keepPlace: !keepPlace }); }}
         />
       </Tooltip>
-      <Tooltip title="Rename the chosen part (F2)">
-        <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
-      </Tooltip>
+      <Rename onRename={onRename} />
       <Tooltip title="Duplicate the chosen parts with all below them">
         <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
       </Tooltip>
       <DeleteParts />
     </Space>
+  );
+}
+
+/** Renames the chosen part in the tree, or several by a pattern. */
+function Rename({ onRename }: { onRename: (part: string) => void }) {
+  const part = useChosenPart();
+  const several = useSelection(({ parts }) => parts.length > 1);
+  if (several) {
+    return (
+      <Popup title="Names of the chosen parts" placement="rightTop" content={(close) => <RenameMany onDone={close} />}>
+        <Button type="text" size="small" aria-label="Rename the parts" title="Rename the chosen parts by a pattern" icon={<EditOutlined />} />
+      </Popup>
+    );
+  }
+  return (
+    <Tooltip title="Rename the chosen part (F2)">
+      <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
+    </Tooltip>
   );
 }
 

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { takeView, useOpenScene } from "./openScene";
 import { feed, headerOf, useSamples } from "./samples";
+import { untilAnswered } from "./waiting";
 import type { Edits, LedgerView, OneEdit, SceneView } from "../api/client";
 import { get, postForBinary, Refused, post } from "../api/client";
 import { againWhenFailed, queryClient } from "../api/queryClient";
@@ -79,7 +80,7 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
   return inLine(async () => {
     const body: Edits = { revision: useOpenScene.getState().header.revision, edits };
     try {
-      await send(sceneId, "edits", body);
+      await untilAnswered(sceneId, body.revision, () => send(sceneId, "edits", body));
     } catch (error) {
       // Somebody else was faster: show what they did, and let the person decide.
       const stale = error instanceof Refused && error.problem.revision != null;
@@ -94,7 +95,7 @@ export function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> 
   return inLine(async () => {
     try {
       const body = { revision: useOpenScene.getState().header.revision };
-      return (await send(sceneId, way, body))?.label ?? way;
+      return (await untilAnswered(sceneId, body.revision, () => send(sceneId, way, body)))?.label ?? way;
     } catch (error) {
       const stale = error instanceof Refused && error.problem.revision != null;
       if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });

@@ -17,6 +17,7 @@ export function AddRows({ set }: { set: DrivenView }) {
   const order = useOpenScene((scene) => scene.order);
   const selected = useSelection((selection) => selection.parts);
   const [wanted, setWanted] = useState<string[]>([]);
+  const [search, setSearch] = useState("");
   const there = new Set(set.rows.map(({ part, channel }) => `${part}/${channel}`));
   const options = order.flatMap((id) =>
     channelsOf(parts[id]?.channels ?? [], id, "all")
@@ -24,6 +25,7 @@ export function AddRows({ set }: { set: DrivenView }) {
       .filter((value) => !there.has(value))
       .map((value) => ({ value, label: `${parts[id]?.name ?? ""}.${nameOf(parts[id]?.channels, value)}` })),
   );
+  const found = options.filter(({ label }) => fits(label, search)).map(({ value }) => value);
   const add = () => {
     const channels = wanted.map((one): [string, string] => [one.slice(0, one.indexOf("/")), one.slice(one.indexOf("/") + 1)]);
     void edit({ do: "add rows", driven: set.id, channels }).then((stored) => { if (stored) setWanted([]); });
@@ -39,13 +41,14 @@ export function AddRows({ set }: { set: DrivenView }) {
         size="small"
         aria-label="Channels for new rows"
         placeholder="part.channel to drive…"
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={{ autoClearSearchValue: false, searchValue: search, onSearch: setSearch, filterOption: (text, option) => fits(option?.label ?? "", text) }}
         maxTagCount={4}
         style={{ minWidth: 260, maxWidth: 560 }}
         value={wanted}
         options={options}
         onChange={setWanted}
       />
+      {search.trim() && <Button size="small" title="Everything that the search finds" onClick={() => { setWanted([...new Set([...wanted, ...found])]); }}>+ {found.length} found</Button>}
       <Button size="small" type="primary" disabled={!wanted.length} onClick={add}>Add {wanted.length || ""} rows</Button>
       {selected.length > 0 && <span style={{ color: ink.quiet }}>of the selection:</span>}
       {selected.length > 0 && groups.map((group) => (
@@ -53,6 +56,13 @@ export function AddRows({ set }: { set: DrivenView }) {
       ))}
     </Space>
   );
+}
+
+/** Whether a name holds all the words; `*` stands for any letters. */
+function fits(name: string, search: string): boolean {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const pattern = (word: string) => new RegExp(word.split("*").map((one) => one.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")).join(".*"));
+  return words.every((word) => pattern(word).test(name.toLowerCase()));
 }
 
 function nameOf(channels: { id: string; name: string }[] | undefined, value: string): string {

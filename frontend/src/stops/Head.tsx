@@ -1,6 +1,5 @@
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Input, Space } from "antd";
-import { useState } from "react";
+import { Button, Dropdown, Space } from "antd";
 
 import type { DrivenView } from "../api/client";
 import { useEdit } from "../state/useEdit";
@@ -11,6 +10,7 @@ import { usePlayer } from "../state/player";
 import { useSelection } from "../state/selection";
 import { Confirm } from "../shared/Confirm";
 import { NumberField } from "../shared/NumberField";
+import { TextField } from "../shared/TextField";
 import { ink } from "../shared/theme";
 
 /** Name, driver and range of a set, and what is done with the whole of it. */
@@ -23,9 +23,9 @@ export function Head({ set }: { set: DrivenView }) {
   const copy = () => void edit({ do: "copy rows", rows: set.rows.map(({ row }) => row), parts: chosen });
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 8, flexWrap: "wrap" }}>
-      <Text label="Name of the set" value={set.name} width={136} strong onCommit={(name) => change({ name })} />
+      <TextField label="Name of the set" value={set.name} width={136} strong onCommit={(name) => change({ name })} />
       <span style={{ color: ink.quiet }}>driver</span>
-      <Text label="Driver" value={set.driver} width={176} mono onCommit={(driver) => change({ driver })} />
+      <TextField label="Driver" value={set.driver} width={176} mono onCommit={(driver) => change({ driver })} />
       <span style={{ color: ink.quiet }}>range</span>
       <NumberField label="Lowest driver value" value={set.low} text={String(set.low)} step={0.1} width={50} onCommit={(low) => void change({ low })} />
       …
@@ -95,39 +95,4 @@ function mirroredName(name: string): string {
   let made = swapped === name ? `${name} other side` : swapped;
   for (let n = 2; taken.has(made); n += 1) made = `${swapped} ${String(n)}`;
   return made;
-}
-
-interface TextProps {
-  label: string;
-  value: string;
-  width: number;
-  mono?: boolean;
-  strong?: boolean;
-  onCommit: (text: string) => Promise<boolean>;
-}
-
-/** A text that is sent on Enter or when it is left; a refused one stays to be mended. */
-function Text({ label, value, width, mono, strong, onCommit }: TextProps) {
-  const [draft, setDraftText] = useState<string | null>(null);
-  const commit = () => {
-    if (draft === null || draft === value) setDraftText(null);
-    else void onCommit(draft).then((stored) => { if (stored) setDraftText(null); });
-  };
-  return (
-    <Input
-      size="small"
-      aria-label={label}
-      title={draft ?? value}
-      {...(mono ? { className: "mono" } : {})}
-      style={{ width, ...(strong ? { fontWeight: 600 } : {}) }}
-      value={draft ?? value}
-      onChange={(event) => { setDraftText(event.target.value); }}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === "Enter") commit();
-        if (event.key === "Escape") setDraftText(null);
-      }}
-    />
-  );
 }

@@ -1,6 +1,6 @@
 import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
-import { Select } from "antd";
+import { Button, Select, Space } from "antd";
 import { Component, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { ReactNode } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
@@ -45,7 +45,7 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
   const grid = useShowing((showing) => showing.grid);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
-    <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region">
+    <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       <NoView>
         <Canvas
           frameloop="demand"
@@ -73,17 +73,22 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
       {!poses && <div style={{ position: "absolute", right: 10, top: small ? undefined : 10, bottom: small ? 6 : undefined }}>
         <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
       </div>}
-      {!small && <Select
-        size="small"
-        aria-label="Camera"
-        style={{ position: "absolute", left: 6, top: 10, width: 104 }}
-        value={camera}
-        options={Object.keys(cameras).map((value) => ({ value, label: value }))}
-        onChange={(name) => {
-          setCamera(name);
-          setTurn((n) => n + 1);
-        }}
-      />}
+      {!small && (
+        <Space size={4} style={{ position: "absolute", left: 6, top: 10 }}>
+          <Select
+            size="small"
+            aria-label="Camera"
+            style={{ width: 104 }}
+            value={camera}
+            options={Object.keys(cameras).map((value) => ({ value, label: value }))}
+            onChange={(name) => {
+              setCamera(name);
+              setTurn((n) => n + 1);
+            }}
+          />
+          <Button size="small" title="Shows all parts, from the camera’s side; F shows the chosen ones" onClick={() => { setTurn((n) => n + 1); }}>all</Button>
+        </Space>
+      )}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Radio, Segmented, Space, Tooltip } from "antd";
+import { Button, Checkbox, Input, Radio, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import type { Layer } from "../../api/client";
@@ -9,6 +9,7 @@ import { usePlayer } from "../../state/player";
 import { useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
 import { shown } from "../../shared/format";
+import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 
 /** Layers of curves, the highest on top; keys go to the chosen one. */
@@ -42,7 +43,7 @@ function AddLayer() {
   const [name, setName] = useState("");
   const [mode, setMode] = useState<"add" | "replace">("add");
   const add = () => {
-    if (!part) return;
+    if (!part || !name.trim()) return;
     void edit({ do: "add layer", name: name.trim(), part: part.id, mode }).then((stored) => {
       if (!stored) return;
       setName("");
@@ -52,13 +53,12 @@ function AddLayer() {
   };
   return (
     <div style={{ display: "grid", gap: 5, marginBottom: 8 }}>
-      <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onKeyDown={(event) => { event.stopPropagation(); }} />
+      <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
       <Space size={4}>
         <Segmented size="small" aria-label="What the layer does" options={["add", "replace"]} value={mode} onChange={(value) => { setMode(value as "add" | "replace"); }} />
-        <Tooltip title={part ? `Its weight becomes a channel of ${part.name}` : "Choose the part that is to have the layer’s weight"}>
-          <Button size="small" disabled={!part || !name.trim()} onClick={add}>Add layer</Button>
-        </Tooltip>
+        <Button size="small" disabled={!part || !name.trim()} title={part ? "Adds it on top of the others" : "Choose a part first"} onClick={add}>Add layer</Button>
       </Space>
+      <span style={{ color: ink.quiet, fontSize: 11.5 }}>{part ? `Its weight becomes a channel of ${part.name}.` : "Choose the part that is to have the layer’s weight as a channel."}</span>
     </div>
   );
 }
@@ -77,10 +77,8 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
   return (
     <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: "#fff", padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
-        <Radio checked={chosen} title="Keys go to this layer" onChange={() => { useKeyState.setState({ layer: layer.id }); }}>
-          <strong>{layer.name}</strong>
-        </Radio>
-        <span style={{ flex: 1 }} />
+        <Radio checked={chosen} aria-label={`Keys go to ${layer.name}`} title="Keys go to this layer" style={{ marginInlineEnd: 0 }} onChange={() => { useKeyState.setState({ layer: layer.id }); }} />
+        <TextField label={`Name of the layer ${layer.name}`} value={layer.name} width="100%" strong onCommit={(name) => edit({ do: "change layer", layer: layer.id, name })} />
         <Weight layer={layer} />
       </div>
       <div style={{ color: ink.quiet, fontSize: 12 }}>

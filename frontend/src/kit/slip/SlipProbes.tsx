@@ -10,6 +10,7 @@ import { goTo } from "../../state/player";
 import { feed, useSamples } from "../../state/samples";
 import { exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
+import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 import { SlipCurve } from "./SlipCurve";
 
@@ -38,7 +39,7 @@ function AddProbe() {
   const [name, setName] = useState("");
   const [rolling, setRolling] = useState(true);
   const add = () => {
-    if (!part) return;
+    if (!part || !name.trim()) return;
     const radius = (part.shape.size?.[1] ?? 1) / 2;
     const point: Vector = [0, -radius, 0];
     void edit({ do: "put probe", name: name.trim(), part: part.id, point, rolling }).then((stored) => { if (stored) setName(""); });
@@ -67,8 +68,8 @@ function ProbeCard({ probe }: { probe: Probe }) {
   return (
     <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", marginBottom: 6, display: "grid", gap: 5 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
-        <strong style={{ flex: 1 }}>{probe.name}</strong>
-        <span style={{ color: ink.quiet, fontSize: 12 }}>on {parts[probe.part]?.name}</span>
+        <TextField label={`Name of the probe ${probe.name}`} value={probe.name} width="100%" strong onCommit={(name) => edit(change({ name }))} />
+        <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>on {parts[probe.part]?.name}</span>
         <Button type="text" size="small" aria-label={`Delete the probe ${probe.name}`} title="Delete the probe" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove probe", id: probe.id })}>×</Button>
       </div>
       {slip && <SlipCurve slip={slip} />}

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import type { BeadView, OneEdit, Problem, StepView } from "../../api/client";
 import { post, reason, Refused } from "../../api/client";
 import { sendEdits } from "../../state/scene";
+import { beginEditing, useEditing } from "../../state/editing";
 import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { ink } from "../../shared/theme";
@@ -23,8 +24,13 @@ interface Props {
 
 /** A formula, and the editor to change it. A wrong one is refused here; the old one stays. */
 export function FormulaField({ step, settings, reads }: Props) {
-  const [editing, setEditing] = useState(false);
-  if (editing) return <Editor step={step} settings={settings} onDone={() => { setEditing(false); }} />;
+  const [begun, setEditing] = useState(false);
+  const made = useEditing((state) => state.step === step.id);
+  const done = () => {
+    setEditing(false);
+    if (made) beginEditing(null);
+  };
+  if (begun || made) return <Editor step={step} settings={settings} onDone={done} />;
   const sign = { set: "", add: "+ ", scale: "× " }[settings.mode ?? "set"];
   return (
     <div>

@@ -10,6 +10,7 @@ import { chooseParts, useSelection } from "../../state/selection";
 import { hideParts, isolateParts } from "../../state/showing";
 import { NearKeys } from "../../shared/NearKeys";
 import { nearKeys } from "../../shared/near";
+import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 
 /** Saved sets: choose, isolate, use as key scope, change. */
@@ -49,7 +50,7 @@ function AddSet() {
         maxLength={80}
         value={name}
         onChange={(event) => { setName(event.target.value); }}
-        onKeyDown={(event) => { event.stopPropagation(); }}
+        onPressEnter={() => { if (name.trim() && count) add([], useSelection.getState().parts); }}
       />
       <Space size={4}>
         <Button size="small" disabled={!name.trim() || !count} title="All channels of the chosen parts" onClick={() => { add([], useSelection.getState().parts); }}>
@@ -95,15 +96,14 @@ function SetRow({ set }: { set: PartSet }) {
           onChange={(event) => { change({ colour: event.target.value }); }}
           style={{ width: 18, height: 18, border: 0, padding: 0, background: "none" }}
         />
-        <button type="button" title="Choose its parts" onClick={() => { chooseParts(members); }} style={{ all: "unset", flex: 1, cursor: "pointer", fontWeight: 600, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>
-          {set.name}
-        </button>
+        <TextField label={`Name of the set ${set.name}`} value={set.name} width="100%" strong onCommit={(name) => edit({ do: "put set", id: set.id, name, colour: set.colour ?? "#C9A66B", parts, channels })} />
         <SetKeys parts={parts} channels={channels} />
         <span style={{ color: ink.quiet, fontSize: 12 }} title={members.map((id) => names[id]?.name).join(", ")}>
           {parts.length ? `${String(parts.length)} parts` : ""} {channels.length ? `${String(channels.length)} ch.` : ""}
         </span>
       </div>
       <Space size={2} wrap>
+        <Button type="text" size="small" title="Choose its parts" onClick={() => { chooseParts(members); }}>choose</Button>
         <Button type="text" size="small" title="Show these parts alone" onClick={() => { isolateParts(members); }}>isolate</Button>
         <Button type="text" size="small" title="Hide these parts in the view" onClick={() => { hideParts(members); }}>hide</Button>
         <Button type="text" size="small" aria-pressed={inScope} title="Keys go to just these channels" onClick={() => { useKeyState.setState({ scope: inScope ? "channel" : `set:${set.id}` }); }} style={inScope ? { background: ink.chosen } : {}}>scope</Button>

@@ -20,6 +20,7 @@ import { CompareMenu } from "../compare/CompareMenu";
 import { overlaysOf, useComparison } from "../compare/comparison";
 import { Overlays } from "../compare/Overlays";
 import { Lanes } from "../lanes/Lanes";
+import { BaseKeys } from "./BaseKeys";
 import { Curves } from "./Curves";
 import { useScrub, useZoom } from "./gestures";
 import { KeyBar } from "./KeyBar";
@@ -113,6 +114,7 @@ function Plane({ part, channel, id, curve }: Props) {
           </path>
         )}
         <Playhead scales={scales} height={height} block={blocks[taps.indexOf("final")]} />
+        {id !== channel.id && channel.curve && <BaseKeys curve={channel.curve} scales={scales} />}
         {curve && (
           <Keys
             part={part.id}
@@ -254,7 +256,7 @@ function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height:
   const value = valueAt(block, frame, first);
   return (
     <g pointerEvents="none">
-      <line x1={x(frame)} x2={x(frame)} y1={0} y2={height - margin.bottom + 4} stroke={ink.ink} />
+      <line x1={x(frame)} x2={x(frame)} y1={0} y2={height - margin.bottom + 4} stroke={ink.now} />
       {value !== undefined && (
         <circle cx={x(frame)} cy={y(value)} r="4.5" fill={ink.now} stroke="#fff">
           <title>{shown(value)}</title>

@@ -1,9 +1,10 @@
-import { Button, Input, Segmented } from "antd";
+import { Button, Input, Segmented, Tooltip } from "antd";
 import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 
 import { useOpenScene } from "../../state/openScene";
-import { useSelection } from "../../state/selection";
+import { chooseKeys, useSelection } from "../../state/selection";
+import { useShortcuts } from "../../commands/shortcuts";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
@@ -14,7 +15,9 @@ import { PickAndCarry } from "../spaces/PickAndCarry";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
 import { MarkerForm, Markers } from "./Markers";
-import { rowsOf } from "./rows";
+import { OutsideRange } from "./OutsideRange";
+import { allPicks, isHead, linesOf } from "./rows";
+import { useLaneHeight } from "./useLaneHeight";
 
 /** Keys over time: of the chosen parts, or of everything that is keyed. */
 export const Lanes = memo(function Lanes() {
@@ -27,17 +30,20 @@ export const Lanes = memo(function Lanes() {
   const lanes = useLanes();
   const shownLanes = whole ? lanes : lanes.filter((lane) => laneOf(lane, chosen));
   const layers = useOpenScene((scene) => scene.header.layers);
-  const rows = useMemo(() => rowsOf(parts, layers, search), [parts, layers, search]);
+  const lines = useMemo(() => linesOf(parts, layers, search), [parts, layers, search]);
+  const curves = lines.reduce((sum, line) => sum + (isHead(line) ? 0 : 1), 0);
+  const { height, border } = useLaneHeight();
+  useShortcuts({ all: () => { chooseKeys(allPicks(lines)); } });
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const frames = useTimeWindow((window) => window.frames);
-  const { ref, width } = useSize<HTMLDivElement>();
+  const { ref, width } = useSize<HTMLElement>();
   const { x } = useMemo(
     () => scalesOf({ x: frames ?? [first - 1, last + 1], y: [0, 1] }, width, 100),
     [frames, first, last, width],
   );
   return (
-    <section aria-label="Lanes" style={{ flex: "none", display: "flex", flexDirection: "column", borderBottom: `1px solid ${ink.line}` }}>
+    <section ref={ref} aria-label="Lanes" style={{ flex: "none", display: "flex", flexDirection: "column", borderBottom: `1px solid ${ink.line}` }}>
       <div style={{ display: "flex", alignItems: "center", gap: 8, padding: "2px 12px", height: 26 }}>
         <span className="caps">Keys of</span>
         <Segmented
@@ -58,9 +64,12 @@ export const Lanes = memo(function Lanes() {
             setSearch(event.target.value);
             if (event.target.value) setWhole(true);
           }}
-          onKeyDown={(event) => { event.stopPropagation(); }}
         />
-        <span style={{ color: ink.quiet, fontSize: 12 }}>{rows.length} {rows.length === 1 ? "curve" : "curves"}</span>
+        <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{curves} {curves === 1 ? "curve" : "curves"}</span>
+        <Tooltip title="A square key holds its value until the next one; from a round key the value moves on. Ctrl+A chooses all keys shown, a box those in it.">
+          <span aria-label="What the marks mean" style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}><span style={{ color: ink.key }}>■</span> holds <span style={{ color: ink.key }}>●</span> moves</span>
+        </Tooltip>
+        <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />
         <PickAndCarry />
         <LeadGroups />
@@ -68,17 +77,18 @@ export const Lanes = memo(function Lanes() {
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
         </Popup>
       </div>
-      <div ref={ref} className="scroll" style={{ maxHeight: 96, overflowX: "hidden" }}>
+      <div className="scroll" style={{ maxHeight: height, overflowX: "hidden" }}>
         <Markers x={x} width={width} />
         <SpaceLanes lanes={shownLanes} x={x} width={width} />
-        {rows.length || shownLanes.length ? (
-          <LaneKeys rows={rows} x={x} width={width} />
+        {lines.length || shownLanes.length ? (
+          <LaneKeys lines={lines} x={x} width={width} />
         ) : (
           <p style={{ margin: 0, padding: "2px 12px 6px", color: ink.quiet }}>
             {search ? "No keyed channel has that name." : "No keys here. Choose keyed parts, or show everything."}
           </p>
         )}
       </div>
+      <div {...border} className="border-grip" />
     </section>
   );
 });

@@ -1,4 +1,5 @@
 import type { ChannelView, Curve, PartView } from "../../api/client";
+import type { KeyPick } from "../../state/selection";
 
 /** A lane: the keys of one curve. */
 export interface LaneRow {
@@ -6,43 +7,49 @@ export interface LaneRow {
   /** The channel, or its curve on a layer. */
   channel: string;
   name: string;
-  /** The name as far as there is room: without the part where all lanes are of one part. */
+  /** The name without the part's. */
   short: string;
   curve: Curve;
 }
 
-const room = 17;
+/** A line of the lanes: the name of a part, over the lanes of that part. */
+export interface PartHead {
+  part: string;
+  head: string;
+}
 
-/** The lanes of some parts: each channel's own keys, then those on layers. */
-export function rowsOf(
+export type LaneLine = LaneRow | PartHead;
+
+export function isHead(line: LaneLine): line is PartHead {
+  return "head" in line;
+}
+
+/** The lanes of some parts: each channel's own keys, then those on layers; where there are several
+ * parts, each under its name. */
+export function linesOf(
   parts: (PartView | undefined)[],
   layers: { id: string; name: string }[],
   search: string,
-): LaneRow[] {
+): LaneLine[] {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const rows: LaneRow[] = [];
-  for (const part of parts) {
-    for (const channel of part?.channels ?? []) {
-      for (const [id, name, curve] of curvesOf(channel, layers)) {
-        const full = `${part?.name ?? ""}.${name}`;
-        if (words.every((word) => full.toLowerCase().includes(word))) {
-          rows.push({ part: part?.id ?? "", channel: id, name: full, short: name, curve });
-        }
-      }
-    }
-  }
-  const one = new Set(rows.map(({ part }) => part)).size < 2;
-  return rows.map((row) => ({ ...row, short: shortened(one ? row.short : row.name) }));
+  const groups = parts.flatMap((part) => {
+    const rows = part ? rowsOf(part, layers).filter(({ name }) => words.every((word) => name.toLowerCase().includes(word))) : [];
+    return part && rows.length ? [{ head: part.name, part: part.id, rows }] : [];
+  });
+  if (groups.length < 2) return groups.flatMap(({ rows }) => rows);
+  return groups.flatMap(({ rows, ...head }): LaneLine[] => [head, ...rows]);
 }
 
-/** A name cut so that part and channel can both be told. */
-function shortened(name: string): string {
-  const brief = name.replace("translation.", "trans.").replace("rotation.", "rot.");
-  if (brief.length <= room) return brief;
-  const channel = /[^.]*\.?[^.]*$/.exec(brief)?.[0] ?? "";
-  const part = brief.slice(0, brief.length - channel.length);
-  const left = room - 1 - channel.length;
-  return part && left > 2 ? `${part.slice(0, left)}…${channel}` : `${brief.slice(0, room - 1)}…`;
+function rowsOf(part: PartView, layers: { id: string; name: string }[]): LaneRow[] {
+  return part.channels.flatMap((channel) =>
+    curvesOf(channel, layers).map(([id, name, curve]) => ({
+      part: part.id,
+      channel: id,
+      name: `${part.name}.${name}`,
+      short: name.replace("translation.", "trans.").replace("rotation.", "rot."),
+      curve,
+    })),
+  );
 }
 
 function curvesOf(channel: ChannelView, layers: { id: string; name: string }[]) {
@@ -53,4 +60,11 @@ function curvesOf(channel: ChannelView, layers: { id: string; name: string }[]) 
     if (curve) found.push([`${id}:${channel.id}`, `${channel.name} on ${name}`, curve]);
   }
   return found;
+}
+
+/** All keys of these lanes. */
+export function allPicks(lines: LaneLine[]): KeyPick[] {
+  return lines.flatMap((line) =>
+    isHead(line) ? [] : [{ part: line.part, channel: line.channel, frames: line.curve.keys.map(({ frame }) => frame) }],
+  );
 }

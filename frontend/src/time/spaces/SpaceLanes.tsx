@@ -171,5 +171,5 @@ function moveEdit(lane: LaneView, frame: number, to: number): OneEdit {
 
 function Now({ x }: { x: ScaleLinear<number, number> }) {
   const frame = usePlayer((player) => player.frame);
-  return <span aria-hidden style={{ position: "absolute", left: x(frame), top: 0, bottom: 0, width: 1, background: ink.ink, pointerEvents: "none" }} />;
+  return <span aria-hidden style={{ position: "absolute", left: x(frame), top: 0, bottom: 0, width: 1, background: ink.now, pointerEvents: "none" }} />;
 }

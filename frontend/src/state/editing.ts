@@ -1,0 +1,8 @@
+import { create } from "zustand";
+
+/** The step whose text is to be typed next: a formula that was just made opens its editor. */
+export const useEditing = create<{ step: string | null }>(() => ({ step: null }));
+
+export function beginEditing(step: string | null) {
+  useEditing.setState({ step });
+}

@@ -1,0 +1,47 @@
+import { create } from "zustand";
+
+import { get, Refused } from "../api/client";
+import { AGAIN } from "../api/queryClient";
+
+/** How many edits wait for a server that does not answer. */
+export const useWaiting = create<{ edits: number }>(() => ({ edits: 0 }));
+
+/** Whether a failure is the server's or its database's, and passes. */
+function passes(error: unknown): boolean {
+  return !(error instanceof Refused) || error.passing;
+}
+
+/** Does some work that changes the scene; while the server does not answer it waits, and does it
+ * again. Whether the first try was stored after all is told by the revision: a scene that has
+ * moved on is not changed twice.
+ *
+ * @param revision what the work is done against
+ * @throws Refused when the work is refused, or the scene moved on meanwhile
+ */
+export async function untilAnswered<T>(sceneId: number, revision: number, work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!passes(error)) throw error;
+  }
+  useWaiting.setState(({ edits }) => ({ edits: edits + 1 }));
+  try {
+    for (;;) {
+      await new Promise((done) => { window.setTimeout(done, AGAIN); });
+      try {
+        const now = await get<{ revision: number }>(`/api/scenes/${String(sceneId)}/revision`);
+        if (now.revision === revision) return await work();
+        throw new Refused({ error: "The scene changed while the server was away; look whether your edit is there.", revision: now.revision }, 409);
+      } catch (error) {
+        if (!passes(error)) throw error;
+      }
+    }
+  } finally {
+    useWaiting.setState(({ edits }) => ({ edits: edits - 1 }));
+  }
+}
+
+/** Asks before the page is left while edits wait. */
+export function warnOfWaiting(event: BeforeUnloadEvent) {
+  if (useWaiting.getState().edits > 0) event.preventDefault();
+}

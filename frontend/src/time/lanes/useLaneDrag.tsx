@@ -1,0 +1,139 @@
+import type { ScaleLinear } from "d3-scale";
+import { useState } from "react";
+
+import { useEdit } from "../../state/useEdit";
+import { goTo } from "../../state/player";
+import { feed } from "../../state/samples";
+import type { KeyPick } from "../../state/selection";
+import { addKeys, chooseKeys, framesOf, useSelection } from "../../state/selection";
+import { ink } from "../../shared/theme";
+import { margin } from "../../shared/scales";
+import { useEscape } from "../../shared/useEscape";
+import { movedPicks } from "../keys/keyCommands";
+import { chooseLane } from "./chooseLane";
+import type { LaneLine } from "./rows";
+import { isHead } from "./rows";
+
+export const laneHeight = 18;
+/** How much of the lanes the names take; keys begin behind them. */
+export const nameWidth = margin.left - 14;
+
+type X = ScaleLinear<number, number>;
+type Drag =
+  | { what: "keys"; from: number; by: number; copy: boolean }
+  | { what: "box"; x0: number; y0: number; x1: number; y1: number; add: boolean };
+
+/** What the pointer does on the lanes: click or box to choose keys, drag to move, Ctrl to copy. */
+export function useLaneDrag(lines: LaneLine[], x: X) {
+  const edit = useEdit();
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const escape = useEscape();
+  const giveUp = () => {
+    escape.stop();
+    setDrag(null);
+    feed.tryOut([]);
+  };
+  const begin = (made: Drag) => {
+    setDrag(made);
+    escape.watch(giveUp);
+  };
+  const onPointerDown = (event: React.PointerEvent<SVGSVGElement>) => {
+    if (event.button !== 0) return;
+    const [px, py] = placeOf(event);
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const hit = hitOf(lines, x, px, py);
+    if (!hit) {
+      begin({ what: "box", x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
+      return;
+    }
+    if (event.shiftKey) {
+      addKeys([hit]);
+      return;
+    }
+    const frame = hit.frames[0] ?? 0;
+    if (!framesOf(useSelection.getState().keys, hit.part, hit.channel).includes(frame)) {
+      chooseLane(hit.part, hit.channel);
+      chooseKeys([hit]);
+      goTo(frame);
+    }
+    begin({ what: "keys", from: frame, by: 0, copy: event.ctrlKey });
+  };
+  const onPointerMove = (event: React.PointerEvent<SVGSVGElement>) => {
+    if (!drag) return;
+    const [px, py] = placeOf(event);
+    if (drag.what === "box") {
+      setDrag({ ...drag, x1: px, y1: py });
+      return;
+    }
+    const frames = Math.round(x.invert(px) - drag.from);
+    if (frames === drag.by) return;
+    setDrag({ ...drag, by: frames, copy: event.ctrlKey });
+    feed.tryOut([{ do: "move keys", picks: useSelection.getState().keys, frames, copy: event.ctrlKey }]);
+  };
+  const onPointerUp = () => {
+    escape.stop();
+    setDrag(null);
+    if (drag?.what === "box") {
+      const picks = boxed(lines, x, drag);
+      if (drag.add) addKeys(picks);
+      else chooseKeys(picks);
+    }
+    if (drag?.what !== "keys" || !drag.by) return;
+    const before = useSelection.getState().keys;
+    chooseKeys(movedPicks(before, drag.by));
+    void edit({ do: "move keys", picks: before, frames: drag.by, copy: drag.copy }).then((stored) => {
+      if (!stored) chooseKeys(before);
+    });
+  };
+  return {
+    by: drag?.what === "keys" ? drag.by : 0,
+    drawn: drag?.what === "box" ? <Box {...drag} /> : null,
+    handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel: giveUp },
+  };
+}
+
+interface BoxProps {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+
+function Box({ x0, y0, x1, y1 }: BoxProps) {
+  return (
+    <rect
+      x={Math.min(x0, x1)}
+      y={Math.min(y0, y1)}
+      width={Math.abs(x1 - x0)}
+      height={Math.abs(y1 - y0)}
+      fill={ink.ink}
+      fillOpacity="0.08"
+      stroke={ink.ink}
+      strokeDasharray="3 2"
+    />
+  );
+}
+
+function placeOf(event: React.PointerEvent<SVGSVGElement>) {
+  const box = event.currentTarget.getBoundingClientRect();
+  return [event.clientX - box.left + nameWidth, event.clientY - box.top] as const;
+}
+
+function hitOf(lines: LaneLine[], x: X, px: number, py: number): KeyPick | null {
+  const row = lines[Math.floor(py / laneHeight)];
+  if (!row || isHead(row)) return null;
+  const near = row.curve.keys.filter(({ frame }) => Math.abs(x(frame) - px) <= 6);
+  const best = near.sort((a, b) => Math.abs(x(a.frame) - px) - Math.abs(x(b.frame) - px))[0];
+  return best ? { part: row.part, channel: row.channel, frames: [best.frame] } : null;
+}
+
+function boxed(lines: LaneLine[], x: X, box: BoxProps): KeyPick[] {
+  const [left, right] = [Math.min(box.x0, box.x1), Math.max(box.x0, box.x1)];
+  const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
+  return lines.flatMap((line, n) => {
+    const y = n * laneHeight + laneHeight / 2;
+    if (isHead(line) || y < top || y > bottom) return [];
+    const frames = line.curve.keys.map(({ frame }) => frame).filter((f) => x(f) >= left && x(f) <= right);
+    return frames.length ? [{ part: line.part, channel: line.channel, frames }] : [];
+  });
+}
