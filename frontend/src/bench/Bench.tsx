@@ -9,6 +9,7 @@ import { useBenchCommands } from "./commands";
 import { CurvePanel } from "../time/curves/CurvePanel";
 import { LeftPanel } from "./LeftPanel";
 import { Ledger } from "../ledger/Ledger";
+import { TriedBanner } from "./KeyState";
 import { Transport } from "./Transport";
 import { View3D } from "../view/View3D";
 
@@ -25,6 +26,7 @@ export function Bench() {
         <View3D />
         <Panel label="Time">
           <PosingBanner />
+          <TriedBanner />
           <Transport />
           <CurvePanel />
         </Panel>

@@ -25,24 +25,24 @@ const automatic: { value: AutoKey; label: string }[] = [
 /** Which channels a key command writes, what a change by hand does, and the chosen layer. */
 export function KeyState() {
   const edit = useEdit();
-  const { scope, autoKey, layer, tryOuts } = useKeyState();
+  const { scope, autoKey, layer } = useKeyState();
   const sets = useOpenScene((scene) => scene.header.sets);
   const layers = useOpenScene((scene) => scene.header.layers);
   const options = [...scopes, ...sets.map(({ id, name }) => ({ value: `set:${id}` as Scope, label: `set ${name}` }))];
   const known = options.some(({ value }) => value === scope) ? scope : "channel";
   return (
-    <Space size={5}>
+    <Space size={5} wrap>
       <Tooltip title="A key on every channel of the key scope, on this frame (D)">
         <Button size="small" aria-label="Key the key scope" onClick={() => { keyScope(edit); }}>
           Key <span className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
         </Button>
       </Tooltip>
-      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 108 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
+      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 114 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
       <Select<AutoKey>
         size="small"
         aria-label="What a change by hand does"
         title="What a change by hand does: only try it, key channels that have keys, or always key"
-        style={{ width: 136, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
+        style={{ width: 128, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
         popupMatchSelectWidth={false}
         value={autoKey}
         options={automatic}
@@ -51,13 +51,20 @@ export function KeyState() {
       {layers.length > 0 && (
         <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeyState.setState({ layer: value || null }); }} />
       )}
-      {tryOuts.length > 0 && (
-        <span role="status" style={{ color: ink.ink }}>
-          {tryOuts.length} tried{" "}
-          <Button size="small" title="Keep them: as keys where there are keys, else as what the channel is set to. D keys them all" onClick={() => { keepTryOuts(edit); }}>Keep</Button>{" "}
-          <Button size="small" title="Back to what is saved" onClick={dropTryOuts}>Drop</Button>
-        </span>
-      )}
+    </Space>
+  );
+}
+
+/** What is only tried, until it is kept or dropped. */
+export function TriedBanner() {
+  const edit = useEdit();
+  const count = useKeyState(({ tryOuts }) => tryOuts.length);
+  if (!count) return null;
+  return (
+    <Space role="status" style={{ padding: "3px 10px", background: "#fff", borderBottom: `1px dashed ${ink.quiet}`, fontSize: 12 }}>
+      <span><strong>{count} tried</strong>, nothing of it is saved.</span>
+      <Button size="small" title="As keys where there are keys, else as what the channel is set to. D keys them all" onClick={() => { keepTryOuts(edit); }}>Keep</Button>
+      <Button size="small" title="Back to what is saved" onClick={dropTryOuts}>Drop</Button>
     </Space>
   );
 }

@@ -20,7 +20,7 @@ export function Transport() {
         padding: "5px 10px",
         borderBottom: `1px solid ${ink.line}`,
         whiteSpace: "nowrap",
-        overflow: "hidden",
+        flexWrap: "wrap",
         flex: "none",
       }}
     >

@@ -70,11 +70,9 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
         </Canvas>
       </NoView>
       {boxing && <BoxSelect camera={() => eye.current} onDone={() => { setBoxing(false); }} />}
-      {!poses && <div style={{ position: "absolute", right: 10, top: small ? undefined : 10, bottom: small ? 6 : undefined }}>
-        <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />
-      </div>}
+      <div style={{ position: "absolute", insetInline: "6px 10px", display: "flex", flexWrap: "wrap", gap: 5, justifyContent: "space-between", pointerEvents: "none", ...(small ? { bottom: 6 } : { top: 10 }) }} className="over-view">
       {!small && (
-        <Space size={4} style={{ position: "absolute", left: 6, top: 10 }}>
+        <Space size={4}>
           <Select
             size="small"
             aria-label="Camera"
@@ -89,6 +87,8 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
           <Button size="small" title="Shows all parts, from the camera’s side; F shows the chosen ones" onClick={() => { setTurn((n) => n + 1); }}>all</Button>
         </Space>
       )}
+      {!poses && <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />}
+      </div>
     </div>
   );
 }

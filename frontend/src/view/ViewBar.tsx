@@ -14,9 +14,9 @@ const roles = ["control", "joint", "helper", "prop"] as const;
 
 /** Handles, and what the view shows. */
 export function ViewBar({ boxing, onBox, small }: { boxing: boolean; onBox: () => void; small: boolean }) {
-  if (small) return <Tools />;
+  if (small) return <Space size={4} wrap><Tools /></Space>;
   return (
-    <Space size={5}>
+    <Space size={5} wrap style={{ justifyContent: "flex-end", flex: 1 }}>
       <Tools />
       <Button size="small" aria-pressed={boxing} type={boxing ? "primary" : "default"} title="Choose parts by a box: drag over the view; Shift adds" onClick={onBox}>
         box

@@ -121,7 +121,7 @@ function Weight({ layer }: { layer: Layer }) {
   const first = useSamples((samples) => samples.first);
   const value = usePlayer(({ frame }) => valueAt(block, frame, first));
   return (
-    <button type="button" title="Go to the channel of its weight, to set, key or drive it" onClick={() => { chooseChannel(layer.part, `${layer.id}.weight`); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>
+    <button type="button" title="Go to the channel of its weight, to set, key or drive it" onClick={() => { chooseChannel(layer.part, `${layer.id}.weight`); }} className="bare" style={{ textDecoration: "underline dotted", whiteSpace: "nowrap" }}>
       weight <span className="mono">{shown(value ?? 1, "", 2)}</span>
     </button>
   );

@@ -26,8 +26,10 @@ export function PoseMenu() {
   return (
     <Dropdown
       trigger={["click"]}
+      placement="topLeft"
+      autoFocus
       menu={{
-        style: { maxHeight: "min(480px, 55vh)", overflowY: "auto" },
+        style: { maxHeight: "min(480px, 45vh)", overflowY: "auto" },
         items: [
           group("Reset", "reset"),
           group("Copy and paste", "copy"),

@@ -41,17 +41,17 @@ export function KeyBar({ part, channel, id, curve }: Props) {
         padding: "4px 8px",
         borderBottom: `1px solid ${ink.line}`,
         whiteSpace: "nowrap",
-        overflow: "hidden",
+        flexWrap: "wrap",
         flex: "none",
         minHeight: 33,
       }}
     >
       {!count && (
-        <strong title={`${part.name}.${channel.name}`} style={{ overflow: "hidden", textOverflow: "ellipsis", flex: "0 1 auto", minWidth: 40 }}>
+        <strong title={`${part.name}.${channel.name}`} style={{ overflow: "hidden", textOverflow: "ellipsis", flex: "1 1 40px", minWidth: 40 }}>
           {part.name}.{channel.name}
         </strong>
       )}
-      <span style={{ flex: 1 }} />
+      {count > 0 && <span style={{ flex: 1 }} />}
       {count === 1 && keys[0] ? (
         <OneKey pick={keys[0]} unit={channel.unit} />
       ) : count > 1 ? (
@@ -129,7 +129,7 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
       <Select<Interpolation | null>
         size="small"
         aria-label="Ease to the right of the key"
-        style={{ width: 76 }}
+        style={{ width: 68 }}
         popupMatchSelectWidth={false}
         placeholder="ease…"
         value={eases.find((ease) => ease === now) ?? null}

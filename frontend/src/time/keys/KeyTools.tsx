@@ -27,13 +27,13 @@ export function KeyTools() {
           onClick: ({ key }) => { commands.find(({ name }) => name === key)?.run(); },
         }}
       >
-        <Button size="small" title="Tangents, holds, cycles and nudges for the chosen keys">Shape…</Button>
+        <Button size="small" style={tight} title="Tangents, holds, cycles and nudges for the chosen keys">Shape…</Button>
       </Dropdown>
       <Popup placement="topRight" title={<Heading what="Time" />} content={(close) => <TimeForm onDone={close} />}>
-        <Button size="small" title="Scale in time, insert or take out frames, crop">Time…</Button>
+        <Button size="small" style={tight} title="Scale in time, insert or take out frames, crop">Time…</Button>
       </Popup>
       <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <ValueForm onDone={close} />}>
-        <Button size="small" title="Scale values about a neighbour, the average, the default or a value">Values…</Button>
+        <Button size="small" style={tight} title="Scale values about a neighbour, the average, the default or a value">Values…</Button>
       </Popup>
     </Space>
   );
@@ -46,6 +46,7 @@ function Heading({ what }: { what: string }) {
   return <>{what}: {pickedWords()}</>;
 }
 
+const tight = { paddingInline: 6 } as const;
 const row = { display: "flex", alignItems: "center", gap: 6 } as const;
 
 function Field({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {

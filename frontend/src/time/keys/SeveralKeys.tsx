@@ -52,7 +52,7 @@ function Changes({ label, word, start, onChange }: ChangesProps) {
   const wrong = text.trim() !== "" && !found;
   return (
     <>
-      <span style={{ color: ink.quiet }}>{word}</span>
+      <span style={{ color: ink.quiet, marginRight: 4 }}>{word}</span>
       <Tooltip title="+5 adds, *2 multiplies, -=5 takes away; a number brings them there">
         <Input
           size="small"
@@ -61,7 +61,7 @@ function Changes({ label, word, start, onChange }: ChangesProps) {
           aria-invalid={wrong}
           status={wrong ? "error" : ""}
           placeholder={start || "+5  *2"}
-          style={{ width: 62 }}
+          style={{ width: 58 }}
           value={text}
           onChange={(event) => { setText(event.target.value); }}
           onKeyDown={(event) => {

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 
 const kept = "bindu.lanes";
-const usual = 112;
+const usual = 130;
 const least = 40;
 
 /** How high the lanes are: their lower border is dragged, or moved by the arrow keys; a double click
