@@ -220,3 +220,86 @@ def test_a_popup_holds_the_keyboard_closes_by_esc_and_is_the_only_one(bench: Ben
     page.get_by_role("button", name="Scale", exact=True).click()
     bench.saved(2)
     expect(inside).to_have_count(0)
+
+
+def test_panels_fold_and_keys_are_chosen_by_keyboard(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 52)
+    page = bench.page
+    ledger = page.get_by_role("region", name="Account")
+    expect(ledger).to_be_visible()
+    page.keyboard.press("]")
+    expect(ledger).to_have_css("width", "0px")
+    page.keyboard.press("]")
+    expect(ledger).not_to_have_css("width", "0px")
+    page.keyboard.press("F6")
+    page.keyboard.press("F6")
+    expect(page.get_by_role("region", name="Channels of the part").locator(":focus")).to_have_count(
+        1
+    )
+    page.keyboard.press("k")
+    expect(bench.field("Frame of the key")).to_have_value("50")
+    expect(bench.field("Frame")).to_have_value("50")
+    page.keyboard.press("Control+a")
+    expect(page.get_by_text("4 keys", exact=True)).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("interpolation hold")
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    assert {key.interpolation for key in curve(bench).keys} == {"hold"}
+    page.keyboard.press("/")
+    page.keyboard.type("go to wiring")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Wiring")).to_have_attribute("aria-current", "page")
+
+
+def test_the_tree_is_walked_by_arrows_and_many_are_renamed_by_a_pattern(bench: Bench) -> None:
+    bench.open("p4", "rotation.x", 0)
+    page = bench.page
+    tree = page.get_by_role("tree")
+    tree.get_by_text("mast", exact=True).click()
+    page.keyboard.press("ArrowDown")
+    expect(bench.field("lantern arm.translation.x")).to_be_visible()
+    page.keyboard.press("ArrowUp")
+    tree.get_by_text("handrail left", exact=True).click(modifiers=["Control"])
+    page.get_by_role("button", name="Rename the parts").click()
+    page.get_by_role("textbox", name="Pattern of the names").fill("rail ##")
+    expect(page.get_by_role("list", name="What they would be called")).to_contain_text(
+        "handrail left → rail 02"
+    )
+    page.get_by_role("button", name="Rename 2").click()
+    bench.saved(1)
+    names = {part.name for part in bench.evaluation().scene.parts.values()}
+    assert {"rail 01", "rail 02"} <= names
+
+
+def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
+    page = bench.page
+    page.goto(f"{bench.server.url}/scenes/{bench.number}/bench?part=p1&channel=c99&frame=150")
+    expect(
+        page.get_by_text(
+            "The link shows what is nearest: its channel is not on this part any more; "
+            "frame 150 is outside 0 to 120."
+        )
+    ).to_be_visible()
+    expect(bench.field("Frame")).to_have_value("120")
+    typed(bench.field("Frame"), "1", "5", "0", "Enter")
+    expect(page.get_by_text("The range is 0 to 120: 150 is outside.")).to_be_visible()
+    for address in ("/nowhere/at/all", f"/scenes/{bench.number}/kitchen"):
+        page.goto(f"{bench.server.url}{address}")
+        expect(page.get_by_text("There is no page here")).to_be_visible()
+
+
+def test_a_field_says_when_its_value_was_changed_elsewhere(bench: Bench) -> None:
+    bench.open("p1", "translation.y", 20)
+    page = bench.page
+    field = bench.field("ferry.translation.y")
+    typed(field, "0", ".", "9")
+    edit = {"do": "set channels", "frame": 0, "values": [["p1", "translation.y", 0.25]]}
+    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 0, "edits": [edit]})
+    expect(page.get_by_text("Changed elsewhere to 0.25.")).to_be_visible()
+    page.keyboard.press("Enter")
+    bench.saved(1)
+    assert bench.value("ferry.translation.y", 20) == 0.25
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    assert bench.value("ferry.translation.y", 20) == 0.9

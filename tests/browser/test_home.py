@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import requests
 from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 
@@ -12,6 +13,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
+from tests.browser.bench import Bench
 from tests.conftest import Server, many_sines
 
 
@@ -81,3 +83,10 @@ def test_a_scene_opened_while_the_database_is_away_is_shown_once_it_is_back(
     expect(page.get_by_role("tree")).to_contain_text("lantern arm")
     page.goto(f"{server.url}/scenes/99999/bench")
     expect(page.get_by_text("There is no scene 99999.", exact=True)).to_be_visible()
+
+
+def test_a_scene_that_is_deleted_elsewhere_is_left(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 0)
+    requests.delete(f"{bench.server.url}/api/scenes/{bench.number}", timeout=10)
+    expect(bench.page.get_by_text("“Ferry crossing” was deleted elsewhere.")).to_be_visible()
+    expect(bench.page.get_by_role("heading", name="Scenes")).to_be_visible()

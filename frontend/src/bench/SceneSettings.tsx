@@ -34,7 +34,7 @@ function Fields() {
         size="small"
         aria-label="Name of the scene"
         value={draft}
-        maxLength={80}
+       
         onChange={(event) => {
           setDraft(event.target.value);
         }}

@@ -13,6 +13,7 @@ import type { HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { poseCommands } from "../ledger/channels/poses";
 import { addFormula } from "../ledger/AddStep";
+import { foldPanel, viewAlone } from "../state/panels";
 import { toLandmark } from "../commands/landmarks";
 import { chosenPicks, keyCommands } from "../time/keys/keyCommands";
 
@@ -36,6 +37,10 @@ export function useBenchCommands() {
     turn: () => { handleTool("turn"); },
     scale: () => { handleTool("scale"); },
     chooseKey,
+    foldLeft: () => { foldPanel("left"); },
+    foldLedger: () => { foldPanel("ledger"); },
+    foldTime: () => { foldPanel("time"); },
+    alone: viewAlone,
     landmark: () => { toLandmark(1); },
     landmarkBack: () => { toLandmark(-1); },
     opposite: chooseOpposite,
@@ -98,6 +103,10 @@ const viewCommands: Command[] = [
   { name: "Hide the chosen parts", keys: "H", run: () => { hideParts(useSelection.getState().parts); } },
   { name: "Isolate the chosen parts", keys: "I", run: toggleIsolated },
   { name: "Show all parts", run: showAll },
+  { name: "Fold or show parts and channels", keys: "[", run: () => { foldPanel("left"); } },
+  { name: "Fold or show the ledger", keys: "]", run: () => { foldPanel("ledger"); } },
+  { name: "Fold or show lanes and curves", keys: "\\", run: () => { foldPanel("time"); } },
+  { name: "Give the view the whole window", keys: "W", run: viewAlone },
   { name: "Handles: move", keys: "1", run: () => { handleTool("move"); } },
   { name: "Handles: rotate", keys: "2", run: () => { handleTool("turn"); } },
   { name: "Handles: scale", keys: "3", run: () => { handleTool("scale"); } },

@@ -10,7 +10,7 @@ export function NewScene({ busy, onAdd }: { busy: boolean; onAdd: (name: string)
         aria-label="Name of a new scene"
         placeholder="Name of a new scene"
         value={name}
-        maxLength={80}
+       
         onChange={(event) => {
           setName(event.target.value);
         }}

@@ -171,7 +171,8 @@ function after(bead: BeadView): string[] {
 
 function Values({ nodes, unit }: { nodes: string[]; unit: string }) {
   const values = useValues(nodes);
-  return <>{values.length ? values.map((value) => shown(value, unit, nodes.length > 1 ? 2 : undefined)).join(", ") : "—"}</>;
+  if (!values.length) return <>—</>;
+  return <>{values.map((value) => (value === undefined ? "…" : shown(value, unit, nodes.length > 1 ? 2 : undefined))).join(", ")}</>;
 }
 
 /** The values of nodes on this frame. */
@@ -214,9 +215,11 @@ function ToLoops() {
 function Mark({ bead }: { bead: BeadView }) {
   const came = useValues(before(bead));
   const went = useValues(after(bead));
-  const changes = bead.on && came.some((value, n) => value !== undefined && value !== went[n]);
+  const starts = !came.length;
+  // Keys, and a value given by hand, set what the string begins with.
+  const changes = bead.on && (starts ? bead.kind !== "value" || !bead.description.includes("default") : came.some((value, n) => value !== undefined && value !== went[n]));
   const colour = tapColour[bead.zone as Tap];
-  const words = !bead.on ? "muted" : !came.length ? "where the value starts" : changes ? "changes the value here" : "no effect here";
+  const words = !bead.on ? "muted" : starts ? (changes ? "sets the value" : "where the value starts") : changes ? "changes the value here" : "no effect here";
   return (
     <svg width="20" height="26" style={{ flex: "none", zIndex: 1, marginTop: 4 }} role="img" aria-label={words}>
       <title>{words}</title>

@@ -30,13 +30,45 @@ export function LastWord({ part, channel }: { part: string; channel: string }) {
               goTo(word.first);
               chooseStep(word.step);
             }}
-            style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", position: "absolute", top: 0, height: 16, left: share(word.first), width: share(word.last + 1 - word.first + first), borderLeft: `3px solid ${tapColour[word.zone as Tap]}`, background: "#FCFAF5", fontSize: 10.5, lineHeight: "15px", paddingLeft: 3, overflow: "hidden", whiteSpace: "nowrap" }}
+            style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", position: "absolute", top: 0, height: 16, left: share(word.first), width: share(word.last + 1 - word.first + first), borderLeft: `3px solid ${tapColour[word.zone as Tap]}`, background: frame >= word.first && frame <= word.last ? ink.chosen : "#FCFAF5" }}
           >
-            {word.name}
           </button>
         ))}
         <span aria-hidden style={{ position: "absolute", left: share(frame + 0.5), top: 0, bottom: 0, width: 1, background: ink.now }} />
       </div>
+      <Names words={data?.words ?? []} />
+    </div>
+  );
+}
+
+/** Who they are, each with its stretches; a click goes to the first. */
+function Names({ words }: { words: WordsView["words"] }) {
+  const frame = usePlayer((player) => player.frame);
+  const names = [...new Set(words.map(({ name }) => name))];
+  return (
+    <div style={{ display: "flex", flexWrap: "wrap", columnGap: 10, fontSize: 11 }}>
+      {names.map((name) => {
+        const own = words.filter((word) => word.name === name);
+        const [one] = own;
+        if (!one) return null;
+        const here = own.some((word) => frame >= word.first && frame <= word.last);
+        const stretches = own.map((word) => (word.first === word.last ? String(word.first) : `${String(word.first)}–${String(word.last)}`));
+        return (
+          <button
+            key={name}
+            type="button"
+            className="bare"
+            title={`${name} decides at ${stretches.join(", ")}`}
+            onClick={() => {
+              goTo(one.first);
+              chooseStep(one.step);
+            }}
+            style={{ fontWeight: here ? 600 : 400, maxWidth: "100%", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+          >
+            <span style={{ color: tapColour[one.zone as Tap] }}>▍</span>{name} <span className="mono" style={{ color: ink.quiet }}>{stretches.slice(0, 3).join(", ")}{stretches.length > 3 ? " …" : ""}</span>
+          </button>
+        );
+      })}
     </div>
   );
 }

@@ -65,7 +65,7 @@ function Beads({ part, channel }: { part: string; channel: string }) {
   const names = useMemo(() => wantsOf(ledger?.beads ?? []), [ledger]);
   useWants(names);
   if (error) return <Alert type="error" showIcon message={reason(error)} style={{ margin: 12 }} />;
-  if (!ledger) return null;
+  if (!ledger) return <p role="status" style={{ padding: "0 12px", color: ink.quiet }}>The account is being made …</p>;
   return (
     <>
     {!isGroup(channel) && <LastWord part={part} channel={channel} />}

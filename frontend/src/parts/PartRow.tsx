@@ -74,9 +74,10 @@ function NameField({ part }: { part: PartView }) {
   useEffect(() => {
     field.current?.focus({ cursor: "all" });
   }, []);
-  const commit = () => {
-    endRename();
-    if (name !== part.name) void edit({ do: "rename part", part: part.id, name });
+  // A refused name stays in the field, to be mended.
+  const commit = async (again: boolean) => {
+    if (name === part.name || (await edit({ do: "rename part", part: part.id, name })) || !again) endRename();
+    else field.current?.focus();
   };
   return (
     <Input
@@ -84,7 +85,7 @@ function NameField({ part }: { part: PartView }) {
       ref={field}
       aria-label={`Name of ${part.name}`}
       value={name}
-      maxLength={80}
+     
       style={{ flex: 1, height: 22 }}
       onChange={(event) => {
         setName(event.target.value);
@@ -92,10 +93,10 @@ function NameField({ part }: { part: PartView }) {
       onClick={(event) => {
         event.stopPropagation();
       }}
-      onBlur={commit}
+      onBlur={() => void commit(false)}
       onKeyDown={(event) => {
         event.stopPropagation();
-        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Enter") void commit(true);
         if (event.key === "Escape") endRename();
       }}
     />

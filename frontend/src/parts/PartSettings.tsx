@@ -5,6 +5,7 @@ import type { PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { feed } from "../state/samples";
+import { byName } from "../shared/byName";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
@@ -95,7 +96,7 @@ function Parent({ part }: { part: PartView }) {
   return (
     <Select
       size="small"
-      showSearch={{ optionFilterProp: "label" }}
+      showSearch={byName}
       aria-label="parent"
       style={{ flex: 1, minWidth: 0 }}
       value={part.parent ?? ""}
@@ -138,16 +139,16 @@ function Pair({ part }: { part: PartView }) {
   const edit = useEdit();
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
-  const byName = part.opposite && !part.paired ? `by name: ${parts[part.opposite]?.name ?? ""}` : "by name: none";
+  const fromNames = part.opposite && !part.paired ? `by name: ${parts[part.opposite]?.name ?? ""}` : "by name: none";
   const options = order.filter((id) => id !== part.id).map((id) => ({ value: id, label: parts[id]?.name ?? id }));
   return (
     <Select
       size="small"
-      showSearch={{ optionFilterProp: "label" }}
+      showSearch={byName}
       aria-label="opposite"
       style={{ flex: 1, minWidth: 0 }}
       value={part.paired ? (part.opposite ?? "") : ""}
-      options={[{ value: "", label: byName }, ...options]}
+      options={[{ value: "", label: fromNames }, ...options]}
       onChange={(pair) => void edit({ do: "pair parts", part: part.id, pair: pair || null })}
     />
   );

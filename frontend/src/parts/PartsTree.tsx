@@ -90,6 +90,7 @@ export function PartsTree() {
               else if (nativeEvent.shiftKey) chooseParts(between(order, useSelection.getState().part, id), id);
               else choosePart(id);
             }}
+            activeKey={shownPart}
             onActiveChange={(key) => { if (key !== null) choosePart(String(key)); }}
             onDoubleClick={(_, node) => {
               beginRename(String(node.key));

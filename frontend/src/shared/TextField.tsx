@@ -31,7 +31,6 @@ export function TextField({ label, value, width, mono, strong, onCommit }: Props
       size="small"
       aria-label={label}
       title={draft ?? value}
-      maxLength={2000}
       {...(mono ? { className: "mono" } : {})}
       style={{ width, minWidth: 0, ...(strong ? { fontWeight: 600 } : {}) }}
       value={draft ?? value}

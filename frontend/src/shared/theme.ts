@@ -43,6 +43,7 @@ export const theme: ThemeConfig = {
     colorBorder: ink.line,
     colorBorderSecondary: ink.line,
     controlItemBgActive: ink.chosen,
+    controlItemBgActiveHover: "#D0E3E3",
     controlItemBgHover: "#EFEBE0",
     borderRadius: 6,
     fontFamily: sans,
@@ -55,6 +56,7 @@ export const theme: ThemeConfig = {
     Tree: { colorBgContainer: ink.panel, titleHeight: 25, indentSize: 14, nodeSelectedBg: ink.chosen },
     Splitter: { splitBarSize: 1, splitTriggerSize: 7 },
     Segmented: { itemSelectedBg: ink.ink, itemSelectedColor: "#FFFFFF", trackBg: "#EFEBE0" },
+    Select: { optionSelectedBg: ink.chosen, optionSelectedColor: ink.ink, multipleItemBg: "#EFEBE0", multipleItemHeightSM: 20 },
     Table: { headerBg: ink.panel, cellPaddingBlock: 10 },
   },
 };

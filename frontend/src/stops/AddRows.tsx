@@ -6,6 +6,7 @@ import { useEdit } from "../state/useEdit";
 import { channelsOf } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
+import { byName, fits } from "../shared/byName";
 import { ink } from "../shared/theme";
 
 const groups = ["position", "rotation", "scale", "own channels"] as const;
@@ -41,7 +42,7 @@ export function AddRows({ set }: { set: DrivenView }) {
         size="small"
         aria-label="Channels for new rows"
         placeholder="part.channel to drive…"
-        showSearch={{ autoClearSearchValue: false, searchValue: search, onSearch: setSearch, filterOption: (text, option) => fits(option?.label ?? "", text) }}
+        showSearch={{ ...byName, autoClearSearchValue: false, searchValue: search, onSearch: setSearch }}
         maxTagCount={4}
         style={{ minWidth: 260, maxWidth: 560 }}
         value={wanted}
@@ -56,13 +57,6 @@ export function AddRows({ set }: { set: DrivenView }) {
       ))}
     </Space>
   );
-}
-
-/** Whether a name holds all the words; `*` stands for any letters. */
-function fits(name: string, search: string): boolean {
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const pattern = (word: string) => new RegExp(word.split("*").map((one) => one.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")).join(".*"));
-  return words.every((word) => pattern(word).test(name.toLowerCase()));
 }
 
 function nameOf(channels: { id: string; name: string }[] | undefined, value: string): string {

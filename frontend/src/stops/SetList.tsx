@@ -54,7 +54,7 @@ function NewSet({ onDone }: { onDone: () => void }) {
   };
   return (
     <div style={{ display: "grid", gap: 6, width: 260 }}>
-      <Input size="small" aria-label="Name of the set" placeholder="name" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={() => void add()} />
+      <Input size="small" aria-label="Name of the set" placeholder="name" value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={() => void add()} />
       <Input size="small" className="mono" aria-label="Driver of the new set" placeholder="{part.channel}" value={driver} onChange={(event) => { setDriver(event.target.value); }} onPressEnter={() => void add()} />
       <span style={{ color: ink.quiet, fontSize: 12 }}>
         A channel in braces, or any formula. Stops at {low} and {high}; more are added later.

@@ -160,7 +160,7 @@ function Now({ row, label, unit, size }: { row: DrivenView["rows"][number]; labe
       text={text}
       step={size}
       width={78}
-      stamp={held}
+      stamp={held ?? "nothing held"}
       tried={held !== undefined}
       hint={held === undefined ? "Change it to pose this stop; it is held until you capture" : "Held for this stop; capture saves it"}
       onTry={(next) => { holdForStop(row.part, row.channel, next); }}

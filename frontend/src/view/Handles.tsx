@@ -1,9 +1,12 @@
 import { TransformControls } from "@react-three/drei";
 import { useFrame, useThree } from "@react-three/fiber";
 import { useMemo, useRef, useState } from "react";
+import type { BufferGeometry, Mesh, MeshBasicMaterial } from "three";
+import type { TransformControls as Controls } from "three-stdlib";
 import { Matrix4, Object3D, Quaternion, Vector3 } from "three";
 
 import { useEdit } from "../state/useEdit";
+import { ink } from "../shared/theme";
 import { useEscape } from "../shared/useEscape";
 import { leadEdits } from "../state/leading";
 import { useOpenScene, usePart } from "../state/openScene";
@@ -58,6 +61,7 @@ export function Handles() {
     <>
       <primitive object={proxy} />
       <TransformControls
+        ref={inked}
         object={proxy}
         mode={modes[tool]}
         space="local"
@@ -91,6 +95,24 @@ export function Handles() {
     </>
   );
 }
+
+/** The axes in the colours that they have everywhere, in the place of the stock ones. */
+function inked(controls: Controls | null) {
+  controls?.traverse((one) => {
+    const { material } = one as Partial<Mesh<BufferGeometry, MeshBasicMaterial>>;
+    const colour = material && inks[material.color.getHexString()];
+    if (colour) material.color.set(colour);
+  });
+}
+
+const inks: Record<string, string> = {
+  ff0000: ink.axis.x,
+  "00ff00": ink.axis.y,
+  "0000ff": ink.axis.z,
+  ffff00: ink.picked,
+  "00ffff": ink.picked,
+  ff00ff: ink.picked,
+};
 
 /** Puts the handles on a part, along the chosen axes. */
 function placeProxy(proxy: Object3D, id: string, parent: string | null, axes: HandleAxes, used: Matrix4) {

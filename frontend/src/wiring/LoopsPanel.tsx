@@ -94,10 +94,10 @@ function Loop({ loop }: { loop: LoopView }) {
       <div role="list" aria-label="Remedies">
         {shownRemedies.map((remedy, n) => (
           <div key={remedy.text} role="listitem" style={{ display: "flex", gap: 6, alignItems: "center", borderTop: `1px solid ${ink.line}`, padding: "4px 0", background: remedy === tried ? ink.chosen : undefined }}>
-            <button type="button" title="See its curves before and after" aria-pressed={remedy === tried} onClick={() => { setTried(remedy === tried ? null : remedy); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontSize: 12.5 }}>
+            <button type="button" title="See its curves before and after" aria-pressed={remedy === tried} onClick={() => { setTried(remedy === tried ? null : remedy); }} style={{ all: "unset", cursor: "pointer", flex: 1, minWidth: 0, overflowWrap: "anywhere", fontSize: 12.5 }}>
               {n + 1}. <Told remedy={remedy} />
             </button>
-            <Button size="small" aria-label={`Apply: ${remedy.text}`} onClick={() => void edit(...remedy.edits)}>Apply</Button>
+            <Button size="small" style={{ flex: "none" }} aria-label={`Apply: ${remedy.text}`} onClick={() => void edit(...remedy.edits)}>Apply</Button>
           </div>
         ))}
       </div>

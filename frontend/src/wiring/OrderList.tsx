@@ -39,13 +39,13 @@ export function OrderList() {
           virtual
           showHeader={false}
           pagination={false}
-          scroll={{ y: Math.max(height - 4, 130), x: 280 }}
+          scroll={{ y: Math.max(height - 4, 130), x: 268 }}
           rowKey="place"
           dataSource={rows}
           locale={{ emptyText: "Nothing here is computed from anything." }}
           columns={[
             { dataIndex: "rank", width: 30, onCell: tight, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
-            { width: 178, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },
+            { width: 166, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },
             { width: 72, align: "right", onCell: tight, render: (_, row) => <Cost row={row} /> },
           ]}
         />
@@ -75,7 +75,7 @@ function Line({ row, own }: { row: Row; own: boolean }) {
         chooseChannel(row.part, row.channel);
         chooseStep(row.step);
       }}
-      style={{ all: "unset", cursor: "pointer", display: "block", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? ink.trouble : ink.ink }}
+      style={{ all: "unset", cursor: "pointer", display: "block", width: "100%", fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: row.held ? ink.trouble : ink.ink }}
     >
       {label}{row.held ? " · held" : ""}
     </button>

@@ -1,4 +1,4 @@
-import { Button, InputNumber, Segmented } from "antd";
+import { InputNumber, Segmented } from "antd";
 import { useMemo } from "react";
 
 import type { WiringView } from "../state/order";
@@ -88,7 +88,6 @@ function Filter({ reach, wired }: { reach: Reach; wired: number }) {
           <InputNumber size="small" aria-label="How many reads far" min={1} max={99} placeholder="all" value={steps} style={{ width: 54 }} onChange={(value) => { useWiring.setState({ steps: value }); }} /> far
         </span>
       )}
-      <Button size="small" type="text" title="Fit everything into view" onClick={() => { document.querySelector<HTMLButtonElement>(".react-flow__controls-fitview")?.click(); }}>fit</Button>
     </div>
   );
 }

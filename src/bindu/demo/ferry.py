@@ -47,7 +47,7 @@ def _parts() -> list[AnyEdit]:
         return AddPart(name, None, "helper", "centre", rest, shape=shape, id=part)
 
     deck = Shape("box", (3.0, 0.4, 2.2), (0.0, 0.2, 0.0), WOOD)
-    wheel = Shape("wheel", (1.1, 1.1, 0.3), colour="#D8432B")
+    wheel = Shape("wheel", (1.1, 1.1, 0.3), colour="#A8562F")
     mast = Shape("rod", (0.12, 2.2, 0.12), (0.0, 1.1, 0.0), DARK)
     lantern = Shape("ball", (0.42, 0.42, 0.42), (0.0, -0.35, 0.0), "#F2BE54")
     arm = Shape("box", (0.8, 0.06, 0.06), (0.35, 0.0, 0.0), DARK)

@@ -53,7 +53,7 @@ function AddLayer() {
   };
   return (
     <div style={{ display: "grid", gap: 5, marginBottom: 8 }}>
-      <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
+      <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
       <Space size={4}>
         <Segmented size="small" aria-label="What the layer does" options={["add", "replace"]} value={mode} onChange={(value) => { setMode(value as "add" | "replace"); }} />
         <Button size="small" disabled={!part || !name.trim()} title={part ? "Adds it on top of the others" : "Choose a part first"} onClick={add}>Add layer</Button>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Input, Select, Space } from "antd";
+import { App, Button, Input, Select, Space } from "antd";
 import { useState } from "react";
 
 import { post, reason } from "../../api/client";
@@ -18,6 +18,7 @@ const example: Rule = { name: "fan", pattern: "* feather [1-6]", channel: "rotat
 /** Wiring by name: rules, what they would wire, and doing it. */
 export function Rules() {
   const edit = useEdit();
+  const { message } = App.useApp();
   const [rules, setRules] = useState<Rule[]>(remembered);
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const revision = useOpenScene((scene) => scene.header.revision);
@@ -32,13 +33,18 @@ export function Rules() {
     localStorage.setItem(store, JSON.stringify(next));
   };
   const change = (n: number, what: Partial<Rule>) => { keep(rules.map((rule, m) => (m === n ? { ...rule, ...what } : rule))); };
-  const apply = () => void edit({ do: "apply rules", rules });
+  const apply = async () => {
+    const before = useOpenScene.getState().header;
+    if (!(await edit({ do: "apply rules", rules }))) return;
+    const after = useOpenScene.getState().header;
+    void message.info(after.revision === before.revision ? "All of it is wired already; nothing changed." : (after.undo ?? ""), 4);
+  };
   return (
     <div className="scroll" style={{ flex: 1, padding: "8px 10px" }} onKeyDown={(event) => { event.stopPropagation(); }}>
       {rules.map((rule, n) => (
         <section key={n} aria-label={`Rule ${rule.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: 6, marginBottom: 6, display: "grid", gap: 4 }}>
           <div style={{ display: "flex", gap: 4 }}>
-            <Input size="small" aria-label="Name of the rule" value={rule.name} maxLength={80} style={{ flex: 1, fontWeight: 600 }} onChange={(event) => { change(n, { name: event.target.value }); }} />
+            <Input size="small" aria-label="Name of the rule" value={rule.name} style={{ flex: 1, fontWeight: 600 }} onChange={(event) => { change(n, { name: event.target.value }); }} />
             <Button type="text" size="small" aria-label={`Delete the rule ${rule.name}`} title="Delete the rule" onClick={() => { keep(rules.filter((_, m) => m !== n)); }}>×</Button>
           </div>
           <Input size="small" aria-label="Pattern" className="mono" title="* any letters, ? one, [1-6] a number, [left,right] one of these words" value={rule.pattern} onChange={(event) => { change(n, { pattern: event.target.value }); }} />
@@ -54,7 +60,7 @@ export function Rules() {
         <Popup placement="right" title="Names that a receiving program moves" content={(close) => <NameList onAdd={(rule) => { keep([...rules, rule]); close(); }} />}>
           <Button size="small" title="A rule for a list of named parts">list…</Button>
         </Popup>
-        <Button size="small" type="primary" disabled={!data?.matches.length} onClick={apply}>Wire {data?.matches.length ?? 0}</Button>
+        <Button size="small" type="primary" disabled={!data?.matches.length} onClick={() => void apply()}>Wire {data?.matches.length ?? 0}</Button>
         <Button size="small" disabled={!rules.length} title="Save the rules as a JSON file" onClick={() => { download(rules); }}>Save</Button>
         <Button size="small" title="Load rules from a JSON file" onClick={() => { upload(keep); }}>Load</Button>
       </Space>

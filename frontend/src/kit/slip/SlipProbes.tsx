@@ -8,6 +8,7 @@ import { useEdit } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
 import { feed, useSamples } from "../../state/samples";
+import { byName } from "../../shared/byName";
 import { exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
@@ -46,7 +47,7 @@ function AddProbe() {
   };
   return (
     <div style={{ display: "grid", gap: 5, marginBottom: 8 }} onKeyDown={(event) => { event.stopPropagation(); }}>
-      <Input size="small" aria-label="Name of the new probe" placeholder={part ? `name of a probe on ${part.name}` : "choose a part first"} maxLength={80} disabled={!part} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
+      <Input size="small" aria-label="Name of the new probe" placeholder={part ? `name of a probe on ${part.name}` : "choose a part first"} disabled={!part} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
       <Space size={6}>
         <Checkbox checked={rolling} title="The point of contact stays below the part's origin while it turns; without: the point belongs to the part" onChange={() => { setRolling(!rolling); }}>it rolls</Checkbox>
         <Button size="small" disabled={!part || !name.trim()} onClick={add}>Add probe</Button>
@@ -92,7 +93,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
       <Space size={4}>
         <Checkbox checked={probe.rolling ?? false} onChange={() => void edit(change({ rolling: !(probe.rolling ?? false) }))}>rolls</Checkbox>
         <span style={{ color: ink.quiet, fontSize: 12 }}>on</span>
-        <Select size="small" aria-label={`Ground of ${probe.name}`} showSearch={{ optionFilterProp: "label" }} style={{ width: 118 }} value={probe.ground ?? ""} options={[{ value: "", label: "the world" }, ...order.filter((id) => id !== probe.part).map((id) => ({ value: id, label: parts[id]?.name ?? id }))]} onChange={(ground) => void edit(change({ ground: ground || null }))} />
+        <Select size="small" aria-label={`Ground of ${probe.name}`} showSearch={byName} style={{ width: 118 }} value={probe.ground ?? ""} options={[{ value: "", label: "the world" }, ...order.filter((id) => id !== probe.part).map((id) => ({ value: id, label: parts[id]?.name ?? id }))]} onChange={(ground) => void edit(change({ ground: ground || null }))} />
       </Space>
       <Fit probe={probe} first={first} last={last} />
     </section>

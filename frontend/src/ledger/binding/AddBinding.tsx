@@ -5,6 +5,7 @@ import { useEdit } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import type { BindingKind } from "./settings";
@@ -52,7 +53,7 @@ function BindForm({ zone, onDone }: { zone: "bound" | "late"; onDone: () => void
           mode="multiple"
           aria-label="Targets"
           placeholder={kind === "path" ? "parts that the path passes through" : "bound to …"}
-          optionFilterProp="label"
+          showSearch={byName}
           value={targets}
           options={[{ value: "", label: "the world" }, ...order.filter((id) => id !== part.id).map((id) => ({ value: id, label: parts[id]?.name ?? id }))]}
           onChange={setTargets}

@@ -5,6 +5,7 @@ import type { OneEdit, StepView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
+import { byName } from "../../shared/byName";
 import { exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
@@ -78,7 +79,7 @@ export function PartSelect({ label, value, none = [], without, width = 108, onCh
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
   const options = [...none, ...order.filter((id) => id !== without).map((id) => ({ value: id, label: parts[id]?.name ?? id }))];
-  return <Select size="small" aria-label={label} showSearch={{ optionFilterProp: "label" }} popupMatchSelectWidth={false} style={{ width }} value={value} options={options} onChange={onChange} />;
+  return <Select size="small" aria-label={label} showSearch={byName} popupMatchSelectWidth={false} style={{ width }} value={value} options={options} onChange={onChange} />;
 }
 
 /** At which tap something is read. */

@@ -43,7 +43,7 @@ export function ValueField(props: Props) {
     );
   }
   const ruler = rulerOf(props.writers);
-  const hint = hintOf(props, tried?.frame, count);
+  const hint = [hintOf(props, tried?.frame, count), editedWords(props, own, seen)].filter(Boolean).join(" ");
   const degrees = channel.unit === "°";
   return (
     <NumberField
@@ -109,6 +109,13 @@ function hintOf({ channel, writers }: Props, triedAt: number | undefined, count:
     count > 1 ? `A value goes to all ${String(count)} chosen parts that have this channel.` : "",
     limited(channel),
   ].filter(Boolean).join(" ");
+}
+
+/** Which number is edited, where steps make another one of it. */
+function editedWords({ channel, writers }: Props, own: number, seen: number | undefined): string {
+  const steps = writers.filter(({ on }) => on);
+  if (seen === undefined || !steps.length || channel.locked || rulerOf(writers) || Math.abs(seen - own) < 1e-4) return "";
+  return `What is edited is its own value, ${shown(own, channel.unit)}; ${steps.map(({ name }) => `“${name}”`).join(", ")} make${steps.length > 1 ? "" : "s"} ${shown(seen, channel.unit)} of it.`;
 }
 
 function atLimit({ limits: [low, high] }: ChannelView, value: number): boolean {

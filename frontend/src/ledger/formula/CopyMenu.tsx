@@ -7,6 +7,7 @@ import { post, reason } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 
@@ -48,7 +49,7 @@ function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
         size="small"
         aria-label="Parts to copy to"
         placeholder="parts – those chosen in tree or view come first"
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={byName}
         maxTagCount={6}
         value={parts}
         options={scene.order.filter((id) => id !== owner).map((id) => ({ value: id, label: scene.parts[id]?.name ?? id }))}

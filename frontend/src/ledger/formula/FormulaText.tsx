@@ -7,6 +7,7 @@ import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { openPopup } from "../../state/popup";
 import { feed, useSamples, valueAt } from "../../state/samples";
+import { byName } from "../../shared/byName";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { tapInk } from "../../shared/taps";
@@ -130,8 +131,8 @@ function FactorMenu({ step, place, value, onDone }: { step: StepView; place: num
         </Space>
       )}
       <Space.Compact>
-        <Input size="small" aria-label="Name of the channel" placeholder="name of a channel" maxLength={80} style={{ width: 130 }} value={name} onChange={(event) => { setName(event.target.value); }} />
-        <Select size="small" aria-label="Part of the channel" showSearch={{ optionFilterProp: "label" }} style={{ width: 110 }} value={part} options={order.map((id) => ({ value: id, label: parts[id]?.name ?? id }))} onChange={setPart} />
+        <Input size="small" aria-label="Name of the channel" placeholder="name of a channel" style={{ width: 130 }} value={name} onChange={(event) => { setName(event.target.value); }} />
+        <Select size="small" aria-label="Part of the channel" showSearch={byName} style={{ width: 110 }} value={part} options={order.map((id) => ({ value: id, label: parts[id]?.name ?? id }))} onChange={setPart} />
         <Button size="small" disabled={!name.trim() || !part} title="The number becomes an own channel, which the formula reads; nothing moves" onClick={() => { if (part) send({ do: "lift number", step: step.id, place, part, name: name.trim() }); }}>
           Lift out
         </Button>

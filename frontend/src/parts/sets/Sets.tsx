@@ -47,7 +47,7 @@ function AddSet() {
         size="small"
         aria-label="Name of the new set"
         placeholder="name of a new set"
-        maxLength={80}
+       
         value={name}
         onChange={(event) => { setName(event.target.value); }}
         onPressEnter={() => { if (name.trim() && count) add([], useSelection.getState().parts); }}

@@ -2,6 +2,7 @@ import { Button, Checkbox, Segmented, Select, Space } from "antd";
 
 import { useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
+import { byName } from "../../shared/byName";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
@@ -69,7 +70,7 @@ function Form({ part, channel, comparison }: Props) {
         <>
           <Select
             size="small"
-            showSearch={{ optionFilterProp: "label" }}
+            showSearch={byName}
             aria-label="Channel to lay over"
             placeholder="part.channel"
             value={state.other ? `${state.other.part}/${state.other.channel}` : null}

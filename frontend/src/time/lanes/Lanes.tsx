@@ -44,7 +44,7 @@ export const Lanes = memo(function Lanes() {
   );
   return (
     <section ref={ref} aria-label="Lanes" style={{ flex: "none", display: "flex", flexDirection: "column", borderBottom: `1px solid ${ink.line}` }}>
-      <div style={{ display: "flex", alignItems: "center", gap: 8, padding: "2px 12px", minHeight: 26, flexWrap: "wrap" }}>
+      <div style={{ display: "flex", alignItems: "center", columnGap: 7, padding: "2px 12px", minHeight: 26, flexWrap: "wrap" }}>
         <Segmented
           size="small"
           aria-label="Whose keys the lanes show"
@@ -57,7 +57,7 @@ export const Lanes = memo(function Lanes() {
           allowClear
           aria-label="Find a keyed channel"
           placeholder="find a keyed channel"
-          style={{ width: 168, minWidth: 110, flex: "0 1 168px" }}
+          style={{ width: 130, minWidth: 96, flex: "0 1 130px" }}
           value={search}
           onChange={(event) => {
             setSearch(event.target.value);

@@ -42,7 +42,7 @@ export function MarkerForm({ marker, onDone }: { marker?: Marker; onDone: () => 
   const put = () => void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
   return (
     <Space size={6}>
-      <Input size="small" aria-label="Label of the marker" placeholder="label" maxLength={80} style={{ width: 150 }} value={text} onChange={(event) => { setText(event.target.value); }} onPressEnter={put} />
+      <Input size="small" aria-label="Label of the marker" placeholder="label" style={{ width: 150 }} value={text} onChange={(event) => { setText(event.target.value); }} onPressEnter={put} />
       <Input size="small" className="mono" aria-label="Frame of the marker" style={{ width: 60 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} onPressEnter={put} />
       <Button size="small" type="primary" disabled={!text.trim()} onClick={put}>{marker ? "Change" : "Add"}</Button>
       {marker && <Button size="small" onClick={() => void command(onDone, { do: "remove marker", id: marker.id })}>Delete</Button>}

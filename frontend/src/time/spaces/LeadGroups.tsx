@@ -5,6 +5,7 @@ import { useEdit } from "../../state/useEdit";
 import { toggleLeading, useLeading } from "../../state/leading";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 
@@ -33,7 +34,7 @@ function Groups() {
             <span style={{ color: ink.quiet, fontSize: 12 }}>leads are channels of {parts[group.part]?.name}</span>
             <Button type="text" size="small" aria-label={`Delete the lead group ${group.name}`} style={{ paddingInline: 4, height: 20 }} onClick={() => void edit({ do: "remove lead group", id: group.id })}>×</Button>
           </span>
-          <Select size="small" mode="multiple" aria-label={`Members of ${group.name}`} optionFilterProp="label" value={group.members ?? []} options={options} onChange={(members: string[]) => void edit({ do: "put lead group", id: group.id, name: group.name, part: group.part, members })} />
+          <Select size="small" mode="multiple" aria-label={`Members of ${group.name}`} showSearch={byName} value={group.members ?? []} options={options} onChange={(members: string[]) => void edit({ do: "put lead group", id: group.id, name: group.name, part: group.part, members })} />
           <Checkbox checked={on.includes(group.id)} onChange={() => { toggleLeading(group.id); }}>whoever is moved in the view leads from that frame</Checkbox>
         </section>
       ))}
@@ -57,7 +58,7 @@ function NewGroup() {
     <span style={{ display: "grid", gap: 5 }}>
       <span style={{ fontSize: 12 }}>New group: {chosen.map((id) => parts[id]?.name ?? id).join(", ")}</span>
       <span style={{ display: "flex", gap: 6 }}>
-        <Input size="small" aria-label="Name of the new lead group" placeholder="name" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
+        <Input size="small" aria-label="Name of the new lead group" placeholder="name" value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
         <Button size="small" type="primary" disabled={!name.trim()} onClick={add}>Make</Button>
       </span>
     </span>

@@ -71,6 +71,8 @@ export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change:
     if (space !== undefined && blend !== change.blend) void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend });
   };
   const jumping = lane.handovers.filter(({ jumps }) => jumps);
+  const behind = lane.handovers.filter(({ frame }) => frame > change.frame);
+  const from = [change, ...behind].map(({ frame }) => frame);
   return (
     <div style={{ display: "grid", gap: 7, maxWidth: 280 }}>
       {lane.kind === "space" && (
@@ -83,10 +85,16 @@ export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change:
         </span>
       )}
       <Space size={5} wrap>
-        {change.jumps && <Button size="small" type="primary" onClick={() => void edit({ do: "keep places", step: lane.id, frames: [change.frame] }).then(done)}>Keep the place again</Button>}
+        {change.jumps && <Button size="small" type={behind.length ? "default" : "primary"} onClick={() => void edit({ do: "keep places", step: lane.id, frames: [change.frame] }).then(done)}>Keep the place again</Button>}
+        {change.jumps && behind.length > 0 && <Button size="small" type="primary" onClick={() => void edit({ do: "keep places", step: lane.id, frames: from }).then(done)}>Here and at the {behind.length === 1 ? "one" : String(behind.length)} behind it</Button>}
         {jumping.length > 1 && <Button size="small" onClick={() => void edit({ do: "keep places", step: lane.id }).then(done)}>All {jumping.length} that jump</Button>}
         <Button size="small" onClick={remove}>Delete</Button>
       </Space>
+      {change.jumps && behind.length > 0 && (
+        <span style={{ fontSize: 12, color: ink.quiet }}>
+          Kept here alone, the part comes to the handover at {behind[0]?.frame} from another place, and the jump moves there unless that one is kept too.
+        </span>
+      )}
       {lane.kind === "space" && (
         <span>blend over <InputNumber size="small" aria-label="Frames of its blend" min={0} max={500} precision={0} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} onBlur={blendOver} onPressEnter={blendOver} /> frames</span>
       )}

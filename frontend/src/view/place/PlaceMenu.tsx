@@ -10,6 +10,7 @@ import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
@@ -141,7 +142,7 @@ function Children({ part, name, onDone }: Props) {
       <SpanFields span={span} />
       <Button size="small" type="primary" disabled={!way} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
-      <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" optionFilterProp="label" value={given} options={options} onChange={setGiven} />
+      <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" showSearch={byName} value={given} options={options} onChange={setGiven} />
       <Button size="small" disabled={!options.length} onClick={() => void command(onDone, { do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
     </>
   );

@@ -3,6 +3,7 @@ import { Input, InputNumber, Select } from "antd";
 import type { PartView } from "../../api/client";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { NumberField } from "../../shared/NumberField";
 import { exact } from "../../shared/format";
 import type { SideChoice } from "./sides";
@@ -91,7 +92,7 @@ function OtherNumber({ label, choice, onChange }: Props & { choice: Extract<Side
     <>
       <Select
         size="small"
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={byName}
         aria-label={`Channel of ${label}`}
         popupMatchSelectWidth={false}
         style={{ width: 150 }}

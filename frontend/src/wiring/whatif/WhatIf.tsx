@@ -9,6 +9,7 @@ import { View3D } from "../../view/View3D";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { byName } from "../../shared/byName";
 import { ink } from "../../shared/theme";
 import { SmallCurves } from "../SmallCurves";
 import { useWiring } from "../state";
@@ -156,7 +157,7 @@ function ChooseChannels() {
       aria-label="Channels to compare"
       placeholder="the channels that differ most"
       maxCount={40}
-      showSearch={{ optionFilterProp: "label" }}
+      showSearch={byName}
       value={channels.filter((key) => options.some(({ value }) => value === key))}
       options={options}
       onChange={(next) => { useSides.setState({ channels: next }); }}
@@ -193,7 +194,7 @@ function Save({ one, other }: { one: SideChoice; other: SideChoice }) {
   };
   return (
     <Space size={6}>
-      <Input size="small" aria-label="Name of the What if" placeholder="name to save it" maxLength={80} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={() => void save()} />
+      <Input size="small" aria-label="Name of the What if" placeholder="name to save it" value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={() => void save()} />
       <Button size="small" disabled={!name.trim()} onClick={() => void save()}>Save</Button>
     </Space>
   );

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -90,6 +90,12 @@ def _checked(rules: Iterable[NameRule]) -> list[NameRule]:
     for name in names:
         if names.count(name) > 1:
             raise Refusal("two rules have this name.", place=name)
+    known: dict[NameRule, str] = {}
+    for rule in listed:
+        same = known.setdefault(replace(rule, name=""), rule.name)
+        if same != rule.name:
+            text = f"it is the same as “{same}” and would wire all twice; change or delete it."
+            raise Refusal(text, code="taken", place=rule.name)
     return listed
 
 

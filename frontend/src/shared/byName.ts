@@ -1,0 +1,29 @@
+interface Named {
+  label: string;
+}
+
+/** Whether a name holds all the words; `*` stands for any letters. */
+export function fits(name: string, search: string): boolean {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return words.every((word) => patternOf(word).test(name.toLowerCase()));
+}
+
+function patternOf(word: string): RegExp {
+  const pieces = word.split("*").map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, "\\$&"));
+  return new RegExp(pieces.join(".*"));
+}
+
+/** How well a name answers a search, the best first: the very name, one that begins with it, shorter
+ * ones before longer ones. */
+export function closeness(name: string, search: string): number {
+  const [a, b] = [name.toLowerCase(), search.toLowerCase().trim()];
+  if (a === b) return -2000;
+  return (a.startsWith(b) ? -1000 : 0) + a.length;
+}
+
+/** How lists of names are searched. */
+export const byName = {
+  filterOption: (search: string, option: Partial<Named> | undefined) => fits(option?.label ?? "", search),
+  filterSort: (a: Partial<Named>, b: Partial<Named>, { searchValue }: { searchValue: string }) =>
+    searchValue.trim() ? closeness(a.label ?? "", searchValue) - closeness(b.label ?? "", searchValue) : 0,
+};

@@ -1,0 +1,23 @@
+import { create } from "zustand";
+
+/** The panels of the Bench that can be folded away around the view. */
+export type Foldable = "left" | "time" | "ledger";
+
+interface Panels {
+  folded: Foldable[];
+}
+
+const all: Foldable[] = ["left", "time", "ledger"];
+
+/** Which panels are folded. */
+export const usePanels = create<Panels>(() => ({ folded: [] }));
+
+/** Folds a panel, or brings it back. */
+export function foldPanel(panel: Foldable) {
+  usePanels.setState(({ folded }) => ({ folded: folded.includes(panel) ? folded.filter((one) => one !== panel) : [...folded, panel] }));
+}
+
+/** Gives the view the whole window, or brings all panels back. */
+export function viewAlone() {
+  usePanels.setState(({ folded }) => ({ folded: folded.length === all.length ? [] : all }));
+}
