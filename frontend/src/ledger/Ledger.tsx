@@ -12,6 +12,7 @@ import { ink } from "../shared/theme";
 import { AddStep } from "./AddStep";
 import { Bead } from "./Bead";
 import { Causes } from "./Causes";
+import { PartAccount } from "./PartAccount";
 import { LastWord } from "./LastWord";
 
 /** The account of the chosen channel: a string with a bead for each step. */
@@ -28,6 +29,7 @@ export function Ledger() {
         {group && (
           <Button type="text" size="small" aria-pressed={whole} title={`The account of the whole ${group}, x, y and z together`} style={{ height: 18, paddingInline: 5, fontSize: 11 }} onClick={() => { setWhole(!whole); }}>{whole ? "one axis" : "x y z"}</Button>
         )}
+        {part && !channel && <span style={{ fontSize: 11.5, fontWeight: 600, color: ink.quiet, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}, the whole part</span>}
         {part && channel && (
           <span className="mono" style={{ fontSize: 11.5, fontWeight: 600, color: ink.quiet }}>
             {part.name}.{shownGroup ?? channel.name} @ <Frame />
@@ -36,6 +38,8 @@ export function Ledger() {
       </div>
       {part && channel ? (
         <Beads key={`${part.id}/${shownGroup ?? channel.id}`} part={part.id} channel={shownGroup ?? channel.id} />
+      ) : part ? (
+        <PartAccount key={part.id} part={part} />
       ) : (
         <p style={{ padding: "0 12px", color: ink.quiet }}>
           Choose a channel anywhere to see why its value is what it is: each step that writes it,

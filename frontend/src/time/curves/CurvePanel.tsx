@@ -7,10 +7,12 @@ import type { ChannelView, Curve, PartView } from "../../api/client";
 import { useShortcuts } from "../../commands/shortcuts";
 import { keyedCurve, keyedId, useKeyState } from "../../state/keying";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../../state/openScene";
+import type { CurveRef } from "../../state/curveSet";
+import { curvesBeside, useCurveSet } from "../../state/curveSet";
 import { usePlayer } from "../../state/player";
 import type { Block } from "../../state/samples";
 import { useSamples, useWants, valueAt } from "../../state/samples";
-import { useChosenFrames } from "../../state/selection";
+import { useChosenFrames, useSelection } from "../../state/selection";
 import { showFrames, useTimeWindow } from "../../state/timeWindow";
 import { shown, tick } from "../../shared/format";
 import { tapColour, taps } from "../../shared/taps";
@@ -22,11 +24,14 @@ import { Overlays } from "../compare/Overlays";
 import { Lanes } from "../lanes/Lanes";
 import { BaseKeys } from "./BaseKeys";
 import { Curves } from "./Curves";
+import { CurvesMenu } from "./CurvesMenu";
 import { useScrub, useZoom } from "./gestures";
 import { KeyBar } from "./KeyBar";
 import { Keys } from "./Keys";
 import type { Scales, Window } from "../../shared/scales";
 import { aroundKeys, margin, pathOf, scalesOf, windowOf } from "../../shared/scales";
+import { PartPlane } from "./PartPlane";
+import { ThinCurves } from "./ThinCurves";
 import { useShownTaps } from "./shownTaps";
 import { TapsMenu } from "./TapsMenu";
 import { useBox } from "./useBox";
@@ -36,6 +41,14 @@ export function CurvePanel() {
   const part = useChosenPart();
   const channel = useChosenChannel();
   const layer = useKeyState((keying) => keying.layer);
+  if (part && !channel) {
+    return (
+      <>
+        <Lanes />
+        <PartPlane />
+      </>
+    );
+  }
   if (!part || !channel) {
     return (
       <>
@@ -76,6 +89,7 @@ function Plane({ part, channel, id, curve }: Props) {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const { blocks, lines, own, comparison, overlays } = useLines(part.id, channel.id, id);
   const shownBlocks = [...lines.map(([, block]) => block), own, ...overlays.map(({ block }) => block)];
+  const beside = useBeside();
   const { seen, frames, fixed, setFixed, show } = useWindow(part.id, id, curve, shownBlocks);
   const scales = scalesOf(seen, width, height);
   const plane = useZoom(seen, show, scales);
@@ -106,6 +120,7 @@ function Plane({ part, channel, id, curve }: Props) {
         >
           <title>Drag to move the playhead</title>
         </rect>
+        <ThinCurves curves={beside} first={first} last={last} scales={scales} width={width} height={height} />
         <Curves lines={lines} first={first} last={last} scales={scales} curve={channel.curve} />
         <Overlays overlays={overlays} first={first} last={last} scales={scales} />
         {own && (
@@ -135,11 +150,21 @@ function Plane({ part, channel, id, curve }: Props) {
         showAll={() => { showFrames(null); setFixed(null); }}
         fix={() => { setFixed(fixed ? null : seen.y); }}
       >
+        <CurvesMenu curves={beside} />
         <TapsMenu />
         <CompareMenu part={part.id} channel={channel.id} comparison={comparison} />
       </PlaneTools>
     </div>
   );
+}
+
+/** The curves that stand beside the chosen one. */
+function useBeside(): CurveRef[] {
+  const beside = useCurveSet((set) => set.beside);
+  const revision = useOpenScene((scene) => scene.header.revision);
+  const chosen = useSelection(({ part, parts, channel }) => `${part ?? ""} ${channel ?? ""} ${parts.join()}`);
+  const scope = useKeyState((keying) => keying.scope);
+  return useMemo(() => (chosen && scope && revision >= 0 ? curvesBeside(beside) : []), [beside, revision, chosen, scope]);
 }
 
 /** What is drawn: the taps that are shown, the curve on a layer, and what is compared. */
