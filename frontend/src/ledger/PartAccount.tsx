@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { ChannelView, PartView, StepView } from "../api/client";
 import { movingChannels } from "../state/curveSet";
+import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useBlock, useSamples, valueAt } from "../state/samples";
 import { chooseChannel, chooseStep } from "../state/selection";
@@ -37,8 +38,21 @@ function Zone({ number, zone, part }: { number: number; zone: Tap; part: PartVie
       {keyed.map((channel) => (
         <ChannelLine key={channel.id} part={part} channel={channel} node={`${part.id}/${channel.id}/own`} zone="keyed" words={`${String(channel.curve?.keys.length ?? 0)} keys`} />
       ))}
+      {zone === "keyed" && <OnLayers part={part} />}
       {steps.map((step) => <StepLines key={step.id} part={part} step={step} zone={zone} />)}
     </section>
+  );
+}
+
+/** What the layers hold of the part. */
+function OnLayers({ part }: { part: PartView }) {
+  const layers = useOpenScene((scene) => scene.header.layers);
+  return layers.map((layer) =>
+    part.channels.flatMap((channel) => {
+      const curve = channel.on_layers[layer.id];
+      if (!curve) return [];
+      return [<ChannelLine key={`${layer.id} ${channel.id}`} part={part} channel={channel} node={`${part.id}/${layer.id}:${channel.id}/own`} zone="keyed" words={`on ${layer.name}`} />];
+    }),
   );
 }
 

@@ -41,7 +41,7 @@ export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales
     const end = block.data[Math.min(Math.max(Math.round(scales.x.invert(right)) - first, 0), block.frames - 1)] ?? 0;
     return { curve, d: pathOf(block, first, last, on), end: on.y(end) };
   });
-  const places = spread(lines.map(({ end }) => Math.min(Math.max(end, margin.top + 4), height - margin.bottom)), 12);
+  const places = spread(lines.map(({ end }) => Math.min(Math.max(end, margin.top + 4), height - margin.bottom)), 12, height - margin.bottom);
   return (
     <g>
       <clipPath id="thin-plane"><rect x={left} y="0" width={Math.max(right - left, 0)} height={height} /></clipPath>
