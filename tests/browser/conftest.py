@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import (
+    Browser,
     BrowserContext,
     Page,
     Playwright,
@@ -15,9 +16,10 @@ from playwright.sync_api import (
 )
 
 from bindu.demo.ferry import ferry_crossing
+from bindu.demo.heron import heron_at_the_shallows
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
-from tests.conftest import Server, open_folder
+from tests.conftest import Server
 
 # No display and no graphics card are needed; nothing of the browser's own goes out.
 PLAIN = [
@@ -56,6 +58,14 @@ def playwright() -> Iterator[Playwright]:
         yield made
 
 
+@pytest.fixture(scope="session")
+def browser(playwright: Playwright) -> Iterator[Browser]:
+    """A browser that draws no view in space."""
+    made = playwright.chromium.launch(executable_path=chromium(), args=FLAT)
+    yield made
+    made.close()
+
+
 @pytest.fixture
 def page_in_space(playwright: Playwright) -> Iterator[Page]:
     """An empty page at 1280x800 of a browser that draws the view in space."""
@@ -69,19 +79,11 @@ def page_in_space(playwright: Playwright) -> Iterator[Page]:
 
 
 @pytest.fixture(scope="session")
-def context(playwright: Playwright) -> Iterator[BrowserContext]:
-    """A browser that draws no view in space. All tests of a worker share its profile, which is kept
-    on disk meanwhile, so that the application is read and compiled once."""
-    with open_folder() as profile:
-        made = playwright.chromium.launch_persistent_context(
-            profile,
-            executable_path=chromium(),
-            args=FLAT,
-            viewport={"width": 1280, "height": 800},
-            accept_downloads=True,
-        )
-        yield made
-        made.close()
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """One profile for all tests of a worker, so that the application is read and compiled once."""
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    yield made
+    made.close()
 
 
 @pytest.fixture
@@ -105,3 +107,9 @@ def bench(page: Page, server: Server) -> Bench:
     """The ferry, new, on the Bench."""
     number = server.bring(write_scene(ferry_crossing()))
     return Bench(page, server, number)
+
+
+@pytest.fixture
+def heron(page: Page, server: Server) -> Bench:
+    """The heron, new, on the Bench."""
+    return Bench(page, server, server.bring(write_scene(heron_at_the_shallows())))

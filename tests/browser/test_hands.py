@@ -303,3 +303,28 @@ def test_a_field_says_when_its_value_was_changed_elsewhere(bench: Bench) -> None
     page.keyboard.press("Enter")
     bench.saved(2)
     assert bench.value("ferry.translation.y", 20) == 0.9
+
+
+def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
+    page = heron.page
+    page.goto(f"{heron.server.url}/scenes/{heron.number}/bench?part=p2&frame=40")
+    account = page.get_by_role("region", name="Account of body")
+    expect(account.get_by_role("region", name="keyed")).to_contain_text("spread · 4 keys")
+    expect(account.get_by_role("region", name="driven")).to_contain_text("translation.y")
+    expect(account.get_by_role("region", name="keyed")).to_contain_text("rotation.x · on flow")
+    curves = page.locator("[data-thin]")
+    expect(curves.filter(has_text="rotation.x")).to_have_count(1)
+    # What stands still throughout is not drawn.
+    expect(curves.filter(has_text="scale.x")).to_have_count(0)
+    account.get_by_role("button", name=re.compile("^▸ .* quiet")).click()
+    expect(account.get_by_role("region", name="quiet channels")).to_contain_text("scale.x")
+    page.get_by_title("rotation.x: click to choose it").locator("xpath=..").dispatch_event(
+        "pointerdown"
+    )
+    expect(page.get_by_role("img", name="Curves of body.rotation.x")).to_be_visible()
+    expect(curves).to_have_count(2)
+    page.get_by_role("button", name="beside: its group").click()
+    choose(page, "Curves beside the chosen one", "its part")
+    expect(curves.filter(has_text="spread")).to_have_count(1)
+    page.get_by_role("checkbox", name="Show spread").uncheck()
+    expect(curves.filter(has_text="spread")).to_have_count(0)

@@ -14,18 +14,9 @@ from playwright.sync_api import Page, expect
 from bindu.cli import main
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
-from bindu.demo.heron import heron_at_the_shallows
-from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
-from tests.conftest import Server
 
 FERRY = ChannelRef("p1", "translation.x")
-
-
-@pytest.fixture
-def heron(page: Page, server: Server) -> Bench:
-    """The heron, new, on the Bench."""
-    return Bench(page, server, server.bring(write_scene(heron_at_the_shallows())))
 
 
 def part_id(bench: Bench, name: str) -> str:

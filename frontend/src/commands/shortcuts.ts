@@ -79,6 +79,8 @@ function taken(event: KeyboardEvent, command: Command): boolean {
   if (command === "landmark" || command === "landmarkBack") return false;
   const target = event.target as HTMLElement | null;
   if (target?.closest("[data-popup], [aria-expanded=true][role=combobox]")) return true;
+  // What is typed has an undo of its own; a field in which nothing was typed has none.
+  if ((command === "undo" || command === "redo") && target?.closest("[data-number][data-touched=false]")) return false;
   // A list or a switch that was chosen from keeps the focus, but takes no text.
   if (target?.closest("input:not([readonly], [type=radio], [type=checkbox]), textarea, [contenteditable]")) return true;
   const isArrow = ["back", "forth", "keyBack", "keyForth"].includes(command);

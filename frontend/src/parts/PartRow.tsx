@@ -31,7 +31,7 @@ export function PartRow({ id }: { id: string }) {
       {renaming ? (
         <NameField part={part} />
       ) : (
-        <span title={part.name} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
+        <span title={pathOf(id)} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", ...(drawn ? {} : { color: ink.quiet, fontStyle: "italic" }) }}>
           {part.name}
         </span>
       )}
@@ -64,6 +64,14 @@ export function PartRow({ id }: { id: string }) {
       <PartKeys part={part} />
     </span>
   );
+}
+
+/** A part with all that is above it. */
+function pathOf(id: string): string {
+  const { parts } = useOpenScene.getState();
+  const names: string[] = [];
+  for (let one = parts[id]; one; one = one.parent ? parts[one.parent] : undefined) names.unshift(one.name);
+  return names.join(" / ");
 }
 
 function NameField({ part }: { part: PartView }) {

@@ -73,6 +73,7 @@ export function PartsTree() {
           <Tree
             ref={list}
             blockNode
+            className={depthOf(shape) > 5 ? "deep" : ""}
             expandedKeys={order.filter((id) => !folded.includes(id))}
             onExpand={(_, { node, expanded }) => {
               const id = String(node.key);
@@ -115,6 +116,16 @@ export function PartsTree() {
 function between(order: string[], from: string | null, to: string): string[] {
   const [a, b] = [order.indexOf(from ?? to), order.indexOf(to)];
   return order.slice(Math.min(a, b), Math.max(a, b) + 1);
+}
+
+/** How many levels the tree has. */
+function depthOf(shape: string): number {
+  const depths = new Map<string, number>();
+  for (const row of shape ? shape.split(",") : []) {
+    const [id = "", parent = ""] = row.split(" ");
+    depths.set(id, (depths.get(parent) ?? 0) + 1);
+  }
+  return Math.max(0, ...depths.values());
 }
 
 function treeOf(shape: string): TreeDataNode[] {

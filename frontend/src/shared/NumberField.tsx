@@ -45,7 +45,7 @@ export function NumberField(props: Props) {
   const { message } = App.useApp();
   const { dragged, handlers } = useValueDrag({ value, step, fixed, onTry: props.onTry, onCancel, onCommit: props.onCommit });
   const tell = (words: string) => void message.warning(`${label}: ${words}`, 6);
-  const { text: draft, wrong, elsewhere, typing } = useDraft({ ...props, tell });
+  const { text: draft, touched, wrong, elsewhere, typing } = useDraft({ ...props, tell });
   const title = wrong
     ? "Not a number. Type one, or arithmetic such as 2*3 or +=5."
     : elsewhere
@@ -57,6 +57,7 @@ export function NumberField(props: Props) {
         className="mono"
         size="small"
         data-number
+        data-touched={touched}
         aria-label={label}
         aria-invalid={wrong}
         status={wrong ? "error" : elsewhere ? "warning" : ""}

@@ -87,11 +87,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.ctrlKey || event.metaKey) {
-      // What is typed has an undo of its own; a field that holds nothing typed has none.
-      if (now.current?.touched) event.stopPropagation();
-      return;
-    }
+    if (event.ctrlKey || event.metaKey) return;
     event.stopPropagation();
     if (event.key === "Escape") set(null);
     if (event.key === "Escape" || (fixed && event.key === "Enter")) event.currentTarget.blur();
@@ -118,5 +114,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     set({ ...(now.current ?? begun()), text: event.target.value, touched: true, warned: false });
   };
   const elsewhere = draft !== null && changedElsewhere(draft);
-  return { text: draft?.text ?? null, wrong, elsewhere, typing: { onFocus, onBlur: onLeave, onChange, onKeyDown } };
+  // Until something is typed the field follows the value, so that undo shows in it too.
+  const text = draft === null ? null : draft.touched || draft.sent !== null ? draft.text : exact(value);
+  return { text, touched: draft?.touched ?? false, wrong, elsewhere, typing: { onFocus, onBlur: onLeave, onChange, onKeyDown } };
 }

@@ -51,6 +51,7 @@ function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
         placeholder="parts – those chosen in tree or view come first"
         showSearch={byName}
         maxTagCount={6}
+        listHeight={150}
         value={parts}
         options={scene.order.filter((id) => id !== owner).map((id) => ({ value: id, label: scene.parts[id]?.name ?? id }))}
         onChange={setParts}
