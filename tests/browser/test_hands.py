@@ -318,13 +318,14 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     expect(curves.filter(has_text="scale.x")).to_have_count(0)
     account.get_by_role("button", name=re.compile("^▸ .* quiet")).click()
     expect(account.get_by_role("region", name="quiet channels")).to_contain_text("scale.x")
-    page.get_by_title("rotation.x: click to choose it").locator("xpath=..").dispatch_event(
-        "pointerdown"
-    )
+    page.locator("[data-thin='rotation.x'] path").last.dispatch_event("pointerdown")
     expect(page.get_by_role("img", name="Curves of body.rotation.x")).to_be_visible()
     expect(curves).to_have_count(2)
     page.get_by_role("button", name="beside: its group").click()
-    choose(page, "Curves beside the chosen one", "its part")
+    beside = page.get_by_role("combobox", name="Curves beside the chosen one")
+    beside.click()
+    beside.press("ArrowDown")
+    beside.press("Enter")
     expect(curves.filter(has_text="spread")).to_have_count(1)
     page.get_by_role("checkbox", name="Show spread").uncheck()
     expect(curves.filter(has_text="spread")).to_have_count(0)
