@@ -76,6 +76,8 @@ def main() -> None:
         page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
         page.get_by_text("layers", exact=True).click()
         shoot(page, "layers")
+        page.goto(f"{bench}?part={part_id(heron, 'body')}&frame=92")
+        shoot(page, "part")
         page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
         shoot(page, "heron")
 

@@ -25,6 +25,7 @@ import { Lanes } from "../lanes/Lanes";
 import { BaseKeys } from "./BaseKeys";
 import { Curves } from "./Curves";
 import { CurvesMenu } from "./CurvesMenu";
+import { GimbalHint } from "./GimbalHint";
 import { useScrub, useZoom } from "./gestures";
 import { KeyBar } from "./KeyBar";
 import { Keys } from "./Keys";
@@ -144,6 +145,7 @@ function Plane({ part, channel, id, curve }: Props) {
         )}
         {box.drawn}
       </svg>
+      <GimbalHint part={part} channel={channel.id} />
       <PlaneTools
         scaled={frames !== null || fixed !== null}
         fixed={fixed !== null}
