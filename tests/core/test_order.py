@@ -10,12 +10,14 @@ from bindu.core.account.loop_report import loop_reports
 from bindu.core.account.mutual import mutual_pairs
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate, evaluate_after
 from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
+from bindu.core.graph.kinds.ties import ties_of
 from bindu.core.graph.loops import digraph
 from bindu.core.nodes.identity import NodeId, Stage
 from bindu.core.scene.channels import ChannelRef
@@ -231,3 +233,46 @@ def test_many_ways_round_are_one_loop_with_few_remedies(count: int, all_round: b
         # Two parts are the shortest way round; what else is held is counted.
         assert len(report.parts) == 2
         assert f"{report.loop.more} more reads" in report.held and report.loop.more > count / 2
+
+
+def test_among_what_could_come_next_a_zone_ends_with_its_groups_and_then_with_values_one_back() -> (
+    None
+):
+    scene = applied(
+        Scene(last=8),
+        [
+            *_parts(2),
+            AddStep("p2", "late", FormulaSettings("rotation.y", "1"), "late", id="s2"),
+            AddStep("p1", "first", FormulaSettings("rotation.x", "1"), id="s1"),
+        ],
+    )
+    listed = [
+        NodeId("p1", "rotation.x", Stage("own")),
+        NodeId("p1", "rotation.x", Stage("step", "s1")),
+        NodeId("p1", "rotation", Stage("tap", "driven")),
+        NodeId("p1", "rotation.x", Stage("back", "driven")),
+        NodeId("p2", "rotation.y", Stage("step", "s2")),
+        NodeId("p1", "world matrix", Stage("tap", "final")),
+        NodeId("p1", "rotation.x", Stage("back", "final")),
+    ]
+    mixed = listed[::-1]
+    assert sorted(mixed, key=lambda node: ties_of(scene, node)) == listed
+
+
+def test_a_step_of_the_weight_one_reads_no_weight() -> None:
+    scene = applied(
+        Scene(last=8),
+        [
+            *_parts(1),
+            AddStep("p1", "whole", FormulaSettings("rotation.x", "30", "set"), id="s1"),
+            AddStep("p1", "half", FormulaSettings("rotation.y", "30", "set"), id="s2"),
+            SetValue("p1", "s2.weight", 0.5),
+        ],
+    )
+    nodes = graph_of(scene).nodes
+    reads = {step: nodes[NodeId("p1", c, Stage("step", step))].inputs for step, c in STEPS.items()}
+    assert [one.quantity for one in reads["s1"]] == ["rotation.x"]
+    assert [one.quantity for one in reads["s2"]] == ["rotation.y", "s2.weight"]
+
+
+STEPS = {"s1": "rotation.x", "s2": "rotation.y"}
