@@ -124,7 +124,7 @@ def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url:
     assert not (tmp_path / "var").exists()
 
 
-def test_a_database_that_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
+def test_what_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
     port = free_port()
     api = f"http://127.0.0.1:{port}/api"
     with started(folder, port):
@@ -147,18 +147,15 @@ def test_a_database_that_dies_is_started_again_and_nothing_is_lost(folder: Path)
             assert 200 in seen
             header = requests.get(f"{api}/scenes/1", timeout=9).json()["header"]
             assert header["revision"] == 1
-
-
-def test_a_server_that_is_killed_is_started_again(folder: Path) -> None:
-    port = free_port()
-    with started(folder, port):
         killed = serving(port)
-        for pid in killed:
-            os.kill(pid, signal.SIGKILL)
+        for worker in killed:
+            os.kill(worker, signal.SIGKILL)
         end = time.monotonic() + 60
         while not (serving(port) - killed and _answers(port)):
-            assert time.monotonic() < end, "it does not come back"
+            assert time.monotonic() < end, "the server does not come back"
             time.sleep(0.05)
+        header = requests.get(f"{api}/scenes/1", timeout=9).json()["header"]
+        assert header["revision"] == 1
     assert not serving(port)
 
 

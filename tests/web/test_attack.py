@@ -11,7 +11,7 @@ from tests.conftest import Server
 
 
 def test_a_thousand_requests_are_done_or_refused(server: Server) -> None:
-    attack = Attack(server.url, number=3)
+    attack = Attack(server.url, number=4)
     attack.edits(600)
     attack.drawn(200)
     attack.files(200)
