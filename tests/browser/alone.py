@@ -9,7 +9,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from bindu.run.mariadb import MariaDB
 from bindu.store.database import migrate
-from tests.browser.conftest import FLAGS
+from tests.browser.conftest import FLAGS, chromium
 from tests.conftest import Server, open_folder
 
 
@@ -34,7 +34,6 @@ def server_alone() -> Iterator[Server]:
 def browser_alone(flags: Sequence[str] = FLAGS) -> Iterator[tuple[Page, Server]]:
     """An empty page at 1280x800, and a server on an empty database."""
     with server_alone() as server, sync_playwright() as playwright:
-        program = "/usr/bin/chromium"
-        browser = playwright.chromium.launch(executable_path=program, args=list(flags))
+        browser = playwright.chromium.launch(executable_path=chromium(), args=list(flags))
         yield browser.new_page(viewport={"width": 1280, "height": 800}), server
         browser.close()

@@ -115,7 +115,7 @@ function ViewLinks({ view }: { view: View }) {
 function Findings({ header }: { header: SceneHeader }) {
   const { findings } = header;
   if (!findings.length) return <span style={{ color: ink.quiet }}>no findings</span>;
-  const list = (
+  const list = (close: () => void) => (
     <div className="scroll" style={{ maxWidth: 420, maxHeight: 420 }}>
       {findings.map((finding, n) => (
         <Button
@@ -125,6 +125,7 @@ function Findings({ header }: { header: SceneHeader }) {
           onClick={() => {
             chooseChannel(finding.part, finding.channel);
             if (finding.frame != null) goTo(finding.frame);
+            close();
           }}
         >
           {finding.text}
@@ -133,7 +134,7 @@ function Findings({ header }: { header: SceneHeader }) {
     </div>
   );
   return (
-    <Popup content={() => list} placement="bottomRight">
+    <Popup content={list} placement="bottomRight">
       <Button shape="round">
         <Badge color={ink.trouble} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
       </Button>

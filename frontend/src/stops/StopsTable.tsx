@@ -44,7 +44,7 @@ export function StopsTable(props: Props) {
   };
   return (
     <div className="scroll" style={{ background: "#fff", border: line, borderRadius: 6 }}>
-      <table aria-label={`Stops of ${set.name}`} style={{ borderCollapse: "collapse", width: "100%" }} onPaste={paste}>
+      <table data-fields aria-label={`Stops of ${set.name}`} style={{ borderCollapse: "collapse", width: "100%" }} onPaste={paste}>
         <thead>
           <tr style={{ background: ink.panel }}>
             <th style={{ ...cell, textAlign: "left", fontSize: 11.5 }}>driven channel</th>
