@@ -311,7 +311,7 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     account = page.get_by_role("region", name="Account of body")
     expect(account.get_by_role("region", name="keyed")).to_contain_text("spread · 4 keys")
     expect(account.get_by_role("region", name="driven")).to_contain_text("translation.y")
-    expect(account.get_by_role("region", name="keyed")).to_contain_text("rotation.x · on flow")
+    expect(account.get_by_role("region", name="keyed")).to_contain_text("flow layertranslation.y")
     curves = page.locator("[data-thin]")
     expect(curves.filter(has_text="rotation.x")).to_have_count(1)
     # What stands still throughout is not drawn.

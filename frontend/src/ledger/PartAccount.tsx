@@ -47,13 +47,16 @@ function Zone({ number, zone, part }: { number: number; zone: Tap; part: PartVie
 /** What the layers hold of the part. */
 function OnLayers({ part }: { part: PartView }) {
   const layers = useOpenScene((scene) => scene.header.layers);
-  return layers.map((layer) =>
-    part.channels.flatMap((channel) => {
-      const curve = channel.on_layers[layer.id];
-      if (!curve) return [];
-      return [<ChannelLine key={`${layer.id} ${channel.id}`} part={part} channel={channel} node={`${part.id}/${layer.id}:${channel.id}/own`} zone="keyed" words={`on ${layer.name}`} />];
-    }),
-  );
+  return layers.map((layer) => {
+    const held = part.channels.filter(({ on_layers }) => on_layers[layer.id]);
+    if (!held.length) return null;
+    return (
+      <div key={layer.id} style={{ opacity: (layer.on ?? true) ? 1 : 0.55 }}>
+        <div style={{ fontSize: 12 }}><strong>{layer.name}</strong> <span style={{ color: ink.quiet }}>layer</span></div>
+        {held.map((channel) => <ChannelLine key={channel.id} part={part} channel={channel} node={`${part.id}/${layer.id}:${channel.id}/own`} zone="keyed" />)}
+      </div>
+    );
+  });
 }
 
 function StepLines({ part, step, zone }: { part: PartView; step: StepView; zone: Tap }) {

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 from bindu.core.formula.numbers import numbers_in, with_number, written_number
 from bindu.core.formula.parser import parse
 from bindu.core.formula.tree import Call, Number, Tree
 
+NOTHING = re.compile(r"\s*/\s*1$")
+"""What changes nothing at the end of a product."""
 STRAIGHT = ("minus", "degrees", "radians")
 """What passes a factor on to its argument."""
 
@@ -44,7 +47,8 @@ def scaled(text: str, factor: float) -> Scaled:
     place, divides = found
     old = numbers_in(text)[place].value
     value = plain(old / factor if divides else old * factor)
-    return Scaled(with_number(text, place, written_number(value)), place, value)
+    made = with_number(text, place, written_number(value))
+    return Scaled(NOTHING.sub("", made) or made, place, value)
 
 
 def plain(value: float) -> float:
