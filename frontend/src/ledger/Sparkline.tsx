@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { usePlayer } from "../state/player";
 import type { Block } from "../state/samples";
 import { useBlock, useSamples, valueAt } from "../state/samples";
+import { rangeOf } from "../shared/scales";
 import { ink } from "../shared/theme";
 
 const width = 84;
@@ -35,21 +36,11 @@ function xOf(place: number, count: number) {
 
 /** The line of a block, and where a value stands. */
 function drawing(block: Block) {
-  const [low, high] = ends(block);
+  const [low, high] = rangeOf(block);
   const y = (value: number) =>
     high > low ? height - 4 - ((value - low) / (high - low)) * (height - 8) : height / 2;
   const values = [...block.data];
   const line = block.frames === 1 ? [values[0] ?? 0, values[0] ?? 0] : values;
   const points = line.map((v, n) => `${xOf(n, line.length).toFixed(1)},${y(v).toFixed(1)}`);
   return { y, points: points.join(" ") };
-}
-
-function ends(block: Block): [number, number] {
-  let low = Infinity;
-  let high = -Infinity;
-  for (const value of block.data) {
-    if (value < low) low = value;
-    if (value > high) high = value;
-  }
-  return [low, high];
 }

@@ -23,6 +23,17 @@ export function scalesOf(shown: Window, width: number, height: number): Scales {
   };
 }
 
+/** The lowest and the highest value of a block. */
+export function rangeOf(block: Block): [number, number] {
+  let low = Infinity;
+  let high = -Infinity;
+  for (const value of block.data) {
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  return [low, high];
+}
+
 /** The window that holds these curves and key values, with room above and below. */
 export function windowOf(
   first: number,

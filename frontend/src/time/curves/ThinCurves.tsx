@@ -3,11 +3,10 @@ import { useShallow } from "zustand/react/shallow";
 
 import type { CurveRef } from "../../state/curveSet";
 import { useCurveSet } from "../../state/curveSet";
-import type { Block } from "../../state/samples";
 import { useSamples, useWants } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import type { Scales } from "../../shared/scales";
-import { margin, pathOf, scalesOf } from "../../shared/scales";
+import { margin, pathOf, rangeOf, scalesOf } from "../../shared/scales";
 import { ink } from "../../shared/theme";
 import { spread } from "./spread";
 
@@ -63,16 +62,6 @@ export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales
     </g>
   );
 });
-
-function rangeOf(block: Block): [number, number] {
-  let low = Infinity;
-  let high = -Infinity;
-  for (const value of block.data) {
-    if (value < low) low = value;
-    if (value > high) high = value;
-  }
-  return [low, high];
-}
 
 function colourOf(channel: string): string {
   const axis = /\.([xyz])$/.exec(channel)?.[1] as "x" | "y" | "z" | undefined;
