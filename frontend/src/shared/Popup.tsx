@@ -10,7 +10,7 @@ interface Props {
   placement?: PopoverProps["placement"];
   /** What it shows; `close` is for when its work is done. */
   content: (close: () => void) => ReactNode;
-  /** What opens it by a click; without, it is opened by ``usePopupOf``. */
+  /** What it hangs from; a click on it opens it. */
   children: ReactElement;
   /** Its identity, where something else opens it too. */
   id?: string;
