@@ -38,6 +38,24 @@ def pulled(page: Page, field: Locator, by: float, let_go: bool = True) -> None:
         page.mouse.up()
 
 
+def test_what_is_typed_replaces_a_number_that_changed_under_the_keyboard(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 60)
+    page, field = bench.page, bench.field("ferry.translation.x")
+    field.click()
+    expect(field).to_be_focused()
+    before = field.input_value()
+    keys = [{"frame": 60, "value": 1.25}]
+    edit = {"do": "put keys", "part": "p1", "channel": "translation.x", "keys": keys}
+    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 0, "edits": [edit]})
+    expect(field).not_to_have_value(before)
+    page.keyboard.type("-0.5")
+    expect(field).to_have_value("-0.5")
+    # It was changed elsewhere before anything was typed: no question is asked.
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    assert bench.value("ferry.translation.x", 60, "keyed") == -0.5
+
+
 def test_a_value_that_is_applied_is_keyed_also_where_it_is_the_same(bench: Bench) -> None:
     bench.open("p1", "translation.x", 60)
     page = bench.page

@@ -1,5 +1,5 @@
 import type { ChangeEvent, FocusEvent, KeyboardEvent } from "react";
-import { useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 
 import { typed } from "./arithmetic";
@@ -24,7 +24,7 @@ interface Options {
 interface Draft {
   text: string;
   touched: boolean;
-  /** What the value and its stamp were when typing began. */
+  /** What the value and its stamp were when the first character was typed. */
   value: number;
   stamp: unknown;
   /** What was last sent from here: that it comes back is no change by others. */
@@ -40,6 +40,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   const [wrong, setWrong] = useState(false);
   // Leaving the field comes in the same moment as Enter and Esc, before anything is drawn again.
   const now = useRef<Draft | null>(null);
+  const field = useRef<HTMLInputElement | null>(null);
   const set = (next: Draft | null) => {
     now.current = next;
     show(next);
@@ -106,15 +107,22 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   const onFocus = (event: FocusEvent<HTMLInputElement>) => {
     if (fixed) return;
     const input = event.currentTarget;
+    field.current = input;
     // At once, so that what is typed next replaces the number whoever types it.
     flushSync(() => { set(begun()); });
     input.select();
   };
   const onChange = (event: ChangeEvent<HTMLInputElement>) => {
-    set({ ...(now.current ?? begun()), text: event.target.value, touched: true, warned: false });
+    // What changed before anything was typed has been seen: only later changes are asked about.
+    const held = now.current?.touched ? now.current : begun();
+    set({ ...held, text: event.target.value, touched: true, warned: false });
   };
   const elsewhere = draft !== null && changedElsewhere(draft);
   // Until something is typed the field follows the value, so that undo shows in it too.
   const text = draft === null ? null : draft.touched || draft.sent !== null ? draft.text : exact(value);
+  // A number that changes under the keyboard stays marked, so that what is typed next replaces it.
+  useLayoutEffect(() => {
+    if (now.current && !now.current.touched) field.current?.select();
+  }, [text]);
   return { text, touched: draft?.touched ?? false, wrong, elsewhere, typing: { onFocus, onBlur: onLeave, onChange, onKeyDown } };
 }
