@@ -30,9 +30,11 @@ PLAIN = [
     "--disable-component-update",
     "--disable-sync",
 ]
+# A page lives too short for the optimising compilers to earn what they cost.
+QUICK = ["--js-flags=--no-maglev --no-opt"]
 # Drawing the view in space by software takes half of the time of a test; only tests that look at it
 # draw it.
-FLAT = [*PLAIN, "--disable-gpu", "--disable-3d-apis", "--disable-software-rasterizer"]
+FLAT = [*PLAIN, *QUICK, "--disable-gpu", "--disable-3d-apis", "--disable-software-rasterizer"]
 FLAGS = [
     *PLAIN,
     "--use-angle=swiftshader",

@@ -1,23 +1,25 @@
 import { App, Button, Result, Space, Spin } from "antd";
-import type { ReactNode } from "react";
-import { useEffect } from "react";
+import type { ComponentType } from "react";
+import { lazy, useEffect } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { reasonNow, Refused } from "../api/client";
 import { undoUnseen, useLoadedScene } from "../state/scene";
 import { Bench } from "../bench/Bench";
-import { Stops } from "../stops/Stops";
 import { closeScene, useOpenScene } from "../state/openScene";
 import { setRange, stop } from "../state/player";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
-import { Wiring } from "../wiring/Wiring";
 import { useFollow } from "../state/useFollow";
+import { Fetched } from "./Fetched";
 import { NoPage } from "./NoPage";
 import { TopBar } from "./TopBar";
 import type { View } from "./views";
 
-const shown: Record<View, () => ReactNode> = { bench: Bench, wiring: Wiring, stops: Stops };
+// Each view but the first comes when it is opened.
+const Wiring = lazy(async () => ({ default: (await import("../wiring/Wiring")).Wiring }));
+const Stops = lazy(async () => ({ default: (await import("../stops/Stops")).Stops }));
+const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops };
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {
@@ -84,7 +86,9 @@ export function ScenePage() {
   return (
     <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
       <TopBar view={view} />
-      <Shown />
+      <Fetched key={view}>
+        <Shown />
+      </Fetched>
     </div>
   );
 }

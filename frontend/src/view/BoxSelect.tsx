@@ -8,7 +8,8 @@ import { chooseParts, useSelection } from "../state/selection";
 import { isDrawn, useShowing } from "../state/showing";
 import { useEscape } from "../shared/useEscape";
 import { ink } from "../shared/theme";
-import { isSeen, matrixAt, worldName } from "./world";
+import { matrixAt } from "./matrix";
+import { isSeen, worldName } from "./world";
 
 interface Props {
   camera: () => Camera | null;

@@ -16,7 +16,8 @@ import type { HandleAxes } from "../state/showing";
 import { useShowing } from "../state/showing";
 import type { Place, Vector } from "./place";
 import { givePlace, placeEdit } from "./place";
-import { matrixAt, worldName } from "./world";
+import { matrixAt } from "./matrix";
+import { worldName } from "./world";
 
 
 /** Handles on the part chosen last: dragging shows what it does, letting go saves it. */

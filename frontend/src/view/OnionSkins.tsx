@@ -1,7 +1,8 @@
 import { useOpenScene } from "../state/openScene";
 import { useSamples } from "../state/samples";
 import { Ghost } from "./Ghost";
-import { isSeen, matrixAt, worldName } from "./world";
+import { matrixAt } from "./matrix";
+import { isSeen, worldName } from "./world";
 
 const steps = [-12, -6, 6, 12];
 

@@ -11,7 +11,8 @@ import { ink } from "../shared/theme";
 import { Axes } from "./Axes";
 import { Solid } from "./Solid";
 import { applyLook, shownChannels } from "./look";
-import { isSeen, matrixAt, worldName } from "./world";
+import { matrixAt } from "./matrix";
+import { isSeen, worldName } from "./world";
 
 interface Props {
   id: string;

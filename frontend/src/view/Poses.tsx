@@ -5,7 +5,8 @@ import { useOpenScene } from "../state/openScene";
 import type { Block } from "../state/samples";
 import { ink } from "../shared/theme";
 import { Ghost } from "./Ghost";
-import { matrixAt, seenAt, seenName, worldName } from "./world";
+import { matrixAt } from "./matrix";
+import { seenAt, seenName, worldName } from "./world";
 
 /** World matrices and what is seen, by name, from the frame `first` on. */
 export interface Pose {

@@ -1,38 +1,18 @@
-import { OrbitControls } from "@react-three/drei";
-import { Canvas, useThree } from "@react-three/fiber";
-import { Button, Select, Space } from "antd";
-import { Component, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Button, Select, Space as Row } from "antd";
 import type { ReactNode } from "react";
-import type { OrbitControls as Controls } from "three-stdlib";
-import type { Camera } from "three";
-import { Box3, Color, Matrix4, Vector3 } from "three";
+import { Component, lazy, Suspense, useMemo, useState } from "react";
 
-import { useOpenScene } from "../state/openScene";
-import { useShortcuts } from "../commands/shortcuts";
-import { usePlayer } from "../state/player";
-import { useSamples, useWants } from "../state/samples";
-import { choosePart, useSelection } from "../state/selection";
-import { useShowing } from "../state/showing";
+import { useWants } from "../state/samples";
 import { ink } from "../shared/theme";
-import { SlipMarks } from "../kit/slip/SlipMarks";
-import { BoxSelect } from "./BoxSelect";
-import { Handles } from "./Handles";
-import { OnionSkins } from "./OnionSkins";
-import { PartBody } from "./PartBody";
-import { PartPath } from "./PartPath";
+import { cameras } from "./cameras";
 import type { Pose } from "./Poses";
-import { Poses } from "./Poses";
 import { ViewBar } from "./ViewBar";
-import { matrixAt, worldName } from "./world";
 
-/** From where each camera looks at the parts. */
-const cameras: Record<string, [number, number, number]> = {
-  "Front-right": [7, 5.2, 11],
-  Front: [0, 0, 1],
-  Side: [1, 0, 0.001],
-  Top: [0, 1, 0.001],
-};
+const Space = lazy(async () => ({ default: (await import("./Space")).Space }));
 const start = "Front-right";
+
+/** Whether this browser draws in space at all. */
+const draws = Boolean(document.createElement("canvas").getContext("webgl2"));
 
 /** The scene in space, or small and near to some parts of it, with other poses in place of the
  * present one. It draws what the server computed and plays without asking it. */
@@ -41,38 +21,17 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
   const [boxing, setBoxing] = useState(false);
-  const eye = useRef<Camera | null>(null);
-  const grid = useShowing((showing) => showing.grid);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
     <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       <NoView>
-        <Canvas
-          frameloop="demand"
-          camera={{ position: [7, 6, 11], fov: 32, near: 0.05, far: 500 }}
-          onCreated={(three) => {
-            eye.current = three.camera;
-          }}
-          onPointerMissed={(event) => {
-            if (!event.ctrlKey && !event.shiftKey) choosePart(null);
-          }}
-        >
-          <color attach="background" args={["#F1F2EC"]} />
-          <ambientLight intensity={1.6} />
-          <directionalLight position={[6, 10, 8]} intensity={1.6} />
-          {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
-          {poses ? <Poses poses={poses} /> : <Parts />}
-          {!small && <SlipMarks />}
-          {!poses && <Handles />}
-          <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
-          <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
-          <Follow />
-        </Canvas>
+        <Suspense fallback={null}>
+          {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }} /> : <NoSpace />}
+        </Suspense>
       </NoView>
-      {boxing && <BoxSelect camera={() => eye.current} onDone={() => { setBoxing(false); }} />}
       <div style={{ position: "absolute", insetInline: "6px 10px", display: "flex", flexWrap: "wrap", gap: 5, justifyContent: "space-between", pointerEvents: "none", ...(small ? { bottom: 6 } : { top: 10 }) }} className="over-view">
       {!small && (
-        <Space size={4}>
+        <Row size={4}>
           <Select
             size="small"
             aria-label="Camera"
@@ -85,111 +44,12 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
             }}
           />
           <Button size="small" title="Shows all parts, from the camera’s side; F shows the chosen ones" onClick={() => { setTurn((n) => n + 1); }}>all</Button>
-        </Space>
+        </Row>
       )}
       {!poses && <ViewBar small={small} boxing={boxing} onBox={() => { setBoxing(!boxing); }} />}
       </div>
     </div>
   );
-}
-
-function Parts() {
-  const order = useOpenScene((scene) => scene.order);
-  const chosen = useSelection((selection) => selection.parts);
-  const paths = useShowing((showing) => showing.paths);
-  const onionSkins = useShowing((showing) => showing.onionSkins);
-  return (
-    <>
-      {order.map((id) => (
-        <PartBody key={id} id={id} chosen={chosen.includes(id)} />
-      ))}
-      {paths && chosen.filter((id) => order.includes(id)).map((id) => <PartPath key={id} part={id} />)}
-      {onionSkins && <OnionSkins />}
-    </>
-  );
-}
-
-/** Draws anew when the playhead or the numbers move. */
-function Follow() {
-  const invalidate = useThree((three) => three.invalidate);
-  useEffect(() => {
-    const again = () => {
-      invalidate();
-    };
-    // Curves and values first: after an edit the view follows one frame behind them.
-    let frame = 0;
-    const afterwards = () => {
-      cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => {
-        frame = requestAnimationFrame(again);
-      });
-    };
-    const ends = [
-      usePlayer.subscribe(again),
-      useSamples.subscribe(afterwards),
-      useShowing.subscribe(again),
-      useSelection.subscribe(again),
-    ];
-    return () => {
-      cancelAnimationFrame(frame);
-      for (const end of ends) end();
-    };
-  }, [invalidate]);
-  return null;
-}
-
-/** Puts the camera where its name says, once the parts' places have come, so that all but props
- * are seen; frames the chosen parts on F. */
-function Placed({ name, turn, focus, poses }: { name: string; turn: number; focus?: string[]; poses?: [Pose, Pose] }) {
-  const { camera, controls, invalidate, size } = useThree();
-  const sceneId = useOpenScene((scene) => scene.sceneId);
-  const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
-  const lookAt = useCallback(
-    (parts: string[], way: Vector3) => {
-      const orbit = controls as Controls | null;
-      const around = boxAround(parts, poses ?? [useSamples.getState()]);
-      if (!orbit || around.isEmpty()) return;
-      orbit.target.copy(around.getCenter(new Vector3()));
-      const reach = Math.max(around.getSize(new Vector3()).length() * 1.1, 1.6);
-      const narrow = Math.max(size.height / Math.max(size.width, 1), 1);
-      camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7 * narrow);
-      orbit.update();
-      invalidate();
-    },
-    [camera, controls, invalidate, size, poses],
-  );
-  useEffect(() => {
-    if (!ready) return;
-    const { order, parts } = useOpenScene.getState();
-    const near = focus?.filter((id) => parts[id]);
-    const rig = near?.length ? near : order.filter((id) => parts[id]?.role !== "prop");
-    lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
-  }, [ready, sceneId, name, turn, focus, lookAt]);
-  useShortcuts({
-    frameAll: () => {
-      const orbit = controls as Controls | null;
-      const { parts } = useSelection.getState();
-      if (!orbit) return;
-      const way = camera.position.clone().sub(orbit.target);
-      lookAt(parts.length ? parts : useOpenScene.getState().order, way);
-    },
-  });
-  return null;
-}
-
-/** The box around parts in all of these poses, as large as their shapes. */
-function boxAround(parts: string[], poses: Pose[]): Box3 {
-  const around = new Box3();
-  const scene = useOpenScene.getState();
-  const places = poses.flatMap(({ blocks, first }) => parts.map((id) => [id, matrixAt(blocks[worldName(id)], new Matrix4(), undefined, first)] as const));
-  for (const [id, place] of places) {
-    const shape = scene.parts[id]?.shape;
-    if (!shape || !place) continue;
-    const size = new Vector3(...(shape.kind === "none" ? [0.3, 0.3, 0.3] : (shape.size ?? [1, 1, 1])) as [number, number, number]);
-    const middle = new Vector3(...(shape.offset ?? [0, 0, 0]));
-    around.union(new Box3().setFromCenterAndSize(middle, size).applyMatrix4(place));
-  }
-  return around;
 }
 
 /** Where the browser cannot draw in space, it says so and the rest of the Bench works. */
@@ -202,10 +62,14 @@ class NoView extends Component<{ children: ReactNode }, { failed: boolean }> {
 
   override render() {
     if (!this.state.failed) return this.props.children;
-    return (
-      <p style={{ padding: "60px 24px", color: ink.quiet }}>
-        This browser cannot draw in space (WebGL is off). Curves, channels and ledger work without.
-      </p>
-    );
+    return <NoSpace />;
   }
+}
+
+function NoSpace() {
+  return (
+    <p style={{ padding: "60px 24px", color: ink.quiet }}>
+      This browser cannot draw in space (WebGL is off). Curves, channels and ledger work without.
+    </p>
+  );
 }

@@ -1,6 +1,5 @@
 import { App, Button, Checkbox, Input, Segmented, Select, Space } from "antd";
 import { useState } from "react";
-import { Vector3 } from "three";
 import { create } from "zustand";
 
 import type { OneEdit } from "../../api/client";
@@ -15,7 +14,7 @@ import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { PartSelect } from "../../ledger/binding/fields";
-import { matrixAt, worldName } from "../world";
+import { worldAt, worldName } from "../world";
 
 type Relation = NonNullable<Extract<OneEdit, { do?: "put where" }>["relation"]>;
 type When = "here" | "span" | "keys";
@@ -117,10 +116,9 @@ function TurnAbout({ part, onDone }: Props) {
 
 /** Where a part is in the world on the playhead's frame, as text. */
 function placeOf(part: string): string | null {
-  const matrix = matrixAt(useSamples.getState().blocks[worldName(part)]);
+  const matrix = worldAt(useSamples.getState().blocks[worldName(part)]);
   if (!matrix) return null;
-  const at = new Vector3().setFromMatrixPosition(matrix);
-  return at.toArray().map((value) => String(Number(value.toFixed(4)))).join(", ");
+  return [3, 7, 11].map((place) => String(Number((matrix[place] ?? 0).toFixed(4)))).join(", ");
 }
 
 /** The root moved under its children, or its motion given to them. */

@@ -1,0 +1,167 @@
+import { OrbitControls } from "@react-three/drei";
+import { Canvas, useThree } from "@react-three/fiber";
+import { useCallback, useEffect, useRef } from "react";
+import type { OrbitControls as Controls } from "three-stdlib";
+import type { Camera } from "three";
+import { Box3, Color, Matrix4, Vector3 } from "three";
+
+import { useOpenScene } from "../state/openScene";
+import { useShortcuts } from "../commands/shortcuts";
+import { usePlayer } from "../state/player";
+import { useSamples } from "../state/samples";
+import { choosePart, useSelection } from "../state/selection";
+import { useShowing } from "../state/showing";
+import { SlipMarks } from "../kit/slip/SlipMarks";
+import { BoxSelect } from "./BoxSelect";
+import { cameras } from "./cameras";
+import { Handles } from "./Handles";
+import { matrixAt } from "./matrix";
+import { OnionSkins } from "./OnionSkins";
+import { PartBody } from "./PartBody";
+import { PartPath } from "./PartPath";
+import type { Pose } from "./Poses";
+import { Poses } from "./Poses";
+import { worldName } from "./world";
+
+interface Props {
+  focus?: string[];
+  poses?: [Pose, Pose];
+  camera: string;
+  /** How often the camera was put where its name says. */
+  turn: number;
+  boxing: boolean;
+  onBoxed: () => void;
+}
+
+/** What is drawn in space; a module of its own, so that the rest of the Bench does not wait for what
+ * draws it. */
+export function Space({ focus, poses, camera, turn, boxing, onBoxed }: Props) {
+  const small = focus !== undefined;
+  const eye = useRef<Camera | null>(null);
+  const grid = useShowing((showing) => showing.grid);
+  return (
+    <>
+      <Canvas
+        frameloop="demand"
+        camera={{ position: [7, 6, 11], fov: 32, near: 0.05, far: 500 }}
+        onCreated={(three) => {
+          eye.current = three.camera;
+        }}
+        onPointerMissed={(event) => {
+          if (!event.ctrlKey && !event.shiftKey) choosePart(null);
+        }}
+      >
+        <color attach="background" args={["#F1F2EC"]} />
+        <ambientLight intensity={1.6} />
+        <directionalLight position={[6, 10, 8]} intensity={1.6} />
+        {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
+        {poses ? <Poses poses={poses} /> : <Parts />}
+        {!small && <SlipMarks />}
+        {!poses && <Handles />}
+        <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
+        <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
+        <Follow />
+      </Canvas>
+      {boxing && <BoxSelect camera={() => eye.current} onDone={onBoxed} />}
+    </>
+  );
+}
+
+function Parts() {
+  const order = useOpenScene((scene) => scene.order);
+  const chosen = useSelection((selection) => selection.parts);
+  const paths = useShowing((showing) => showing.paths);
+  const onionSkins = useShowing((showing) => showing.onionSkins);
+  return (
+    <>
+      {order.map((id) => (
+        <PartBody key={id} id={id} chosen={chosen.includes(id)} />
+      ))}
+      {paths && chosen.filter((id) => order.includes(id)).map((id) => <PartPath key={id} part={id} />)}
+      {onionSkins && <OnionSkins />}
+    </>
+  );
+}
+
+/** Draws anew when the playhead or the numbers move. */
+function Follow() {
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    const again = () => {
+      invalidate();
+    };
+    // Curves and values first: after an edit the view follows one frame behind them.
+    let frame = 0;
+    const afterwards = () => {
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => {
+        frame = requestAnimationFrame(again);
+      });
+    };
+    const ends = [
+      usePlayer.subscribe(again),
+      useSamples.subscribe(afterwards),
+      useShowing.subscribe(again),
+      useSelection.subscribe(again),
+    ];
+    return () => {
+      cancelAnimationFrame(frame);
+      for (const end of ends) end();
+    };
+  }, [invalidate]);
+  return null;
+}
+
+/** Puts the camera where its name says, once the parts' places have come, so that all but props
+ * are seen; frames the chosen parts on F. */
+function Placed({ name, turn, focus, poses }: { name: string; turn: number; focus?: string[]; poses?: [Pose, Pose] }) {
+  const { camera, controls, invalidate, size } = useThree();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
+  const lookAt = useCallback(
+    (parts: string[], way: Vector3) => {
+      const orbit = controls as Controls | null;
+      const around = boxAround(parts, poses ?? [useSamples.getState()]);
+      if (!orbit || around.isEmpty()) return;
+      orbit.target.copy(around.getCenter(new Vector3()));
+      const reach = Math.max(around.getSize(new Vector3()).length() * 1.1, 1.6);
+      const narrow = Math.max(size.height / Math.max(size.width, 1), 1);
+      camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7 * narrow);
+      orbit.update();
+      invalidate();
+    },
+    [camera, controls, invalidate, size, poses],
+  );
+  useEffect(() => {
+    if (!ready) return;
+    const { order, parts } = useOpenScene.getState();
+    const near = focus?.filter((id) => parts[id]);
+    const rig = near?.length ? near : order.filter((id) => parts[id]?.role !== "prop");
+    lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
+  }, [ready, sceneId, name, turn, focus, lookAt]);
+  useShortcuts({
+    frameAll: () => {
+      const orbit = controls as Controls | null;
+      const { parts } = useSelection.getState();
+      if (!orbit) return;
+      const way = camera.position.clone().sub(orbit.target);
+      lookAt(parts.length ? parts : useOpenScene.getState().order, way);
+    },
+  });
+  return null;
+}
+
+/** The box around parts in all of these poses, as large as their shapes. */
+function boxAround(parts: string[], poses: Pose[]): Box3 {
+  const around = new Box3();
+  const scene = useOpenScene.getState();
+  const places = poses.flatMap(({ blocks, first }) => parts.map((id) => [id, matrixAt(blocks[worldName(id)], new Matrix4(), undefined, first)] as const));
+  for (const [id, place] of places) {
+    const shape = scene.parts[id]?.shape;
+    if (!shape || !place) continue;
+    const size = new Vector3(...(shape.kind === "none" ? [0.3, 0.3, 0.3] : (shape.size ?? [1, 1, 1])) as [number, number, number]);
+    const middle = new Vector3(...(shape.offset ?? [0, 0, 0]));
+    around.union(new Box3().setFromCenterAndSize(middle, size).applyMatrix4(place));
+  }
+  return around;
+}
