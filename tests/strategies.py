@@ -29,6 +29,7 @@ from bindu.core.edits.layers import (
     RemoveLayer,
 )
 from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
+from bindu.core.edits.limbs import PutLimb, RemoveLimb
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
@@ -280,6 +281,11 @@ def binding_edits(draw: st.DrawFn, scene: Scene, part: str, other: str, name: st
             KeyLead(lead, frame, draw(st.sampled_from([None, *members]))),
             PutLead(name, scene.leads[lead].part, members[::-1][:2], lead),
             RemoveLead(lead),
+        ]
+    for limb in scene.limbs.values():
+        choices += [
+            PutLimb(name, limb.part, limb.chain, other, axis=offset, offset=offset, id=limb.id),
+            RemoveLimb(limb.id),
         ]
     for step in scene.steps_of.get(part, ()):
         if isinstance(step.settings, SpaceSettings):

@@ -15,6 +15,7 @@ from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys, SetOutside
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.leads import KeyLead, PutLead
+from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart, ChangePart
 from bindu.core.edits.rows import AddRows
 from bindu.core.edits.scene import ChangeScene
@@ -149,6 +150,29 @@ def leads(random: Random) -> list[AnyEdit]:
     return [*edits, PutKeys("p4", "g1.position", (Key(4.5, 2.0, "hold"),))]
 
 
+def limbs(random: Random) -> list[AnyEdit]:
+    """A limb that hangs on p1, with a part between its base and its middle, whose blend changes,
+    and that is out of reach at times; it has another limb of three segments below it."""
+    edits: list[AnyEdit] = []
+    parents = ("p1", "k1", "k0", "k2", "k3", "k4", "k5")
+    for part, parent in zip(("k1", "k0", "k2", "k3", "k4", "k5", "k6"), parents, strict=True):
+        numbers = [float(n) for n in random.uniform(-1, 1, 6)]
+        rest = Rest((1.0 + numbers[0], *numbers[1:3]), tuple(90 * n for n in numbers[3:]))  # type: ignore[arg-type]
+        edits.append(AddPart(f"part {part}", parent, rest=rest, id=part))
+        edits += [SetValue(part, f"rotation.{a}", float(random.uniform(-60, 60))) for a in AXES]
+    keys = (Key(2.0, 0.0, "linear"), Key(7.5, 1.0, "hold"))
+    return [
+        *edits,
+        PutKeys("k1", "rotation.x", (Key(0.0, -30.0), Key(LAST, 80.0))),
+        PutLimb("arm", "p4", ("k1", "k2", "k3"), "p5", "p4", id="i1", steps=("j1", "j2", "j3")),
+        PutLimb("tail", "k3", ("k3", "k4", "k5", "k6"), "p5", id="i2", steps=("j4",)),
+        PutKeys("p4", "i1.blend", keys),
+        SetValue("p4", "i1.soft", 0.2),
+        formula("p4", "i1.stretch", "frame / 20", "j9"),
+        SetValue("k3", "i2.end follows", 0.5),
+    ]
+
+
 def spaces(random: Random) -> list[AnyEdit]:
     """A part that is handed over three times, once with a blend; a marker."""
     edits: list[AnyEdit] = [AddStep("p1", "spaces", SpaceSettings(("", "0", "p3", "p5")), id="h1")]
@@ -184,6 +208,7 @@ SEEDS: Mapping[str, Seed] = {
     "backs": backs,
     "layers": layers,
     "leads": leads,
+    "limbs": limbs,
     "spaces": spaces,
     "driven": driven,
 }

@@ -30,12 +30,18 @@ def read_label(scene: Scene, read: Read) -> str:
         label = f"{part} {read.quantity}"
     elif read.quantity == SOLVE:
         assert isinstance(read.tap, Stage)
-        label = f"lead group {scene.leads[read.tap.name].name}"
+        label = owner_label(scene, read.tap.name)
     elif read.quantity in GROUPS or read.quantity == QUATERNION:
         label = f"{part}.{_group_name(read.quantity)}"
     else:
         label = full_name(scene, ChannelRef(read.part, read.quantity))
     return f"{label}, one frame back" if read.back else label
+
+
+def owner_label(scene: Scene, owner: str) -> str:
+    """What people call what is solved for several parts."""
+    what = "lead group" if owner in scene.leads else "limb"
+    return f"{what} {scene.owners[owner].name}"
 
 
 def node_label(scene: Scene, node_id: NodeId) -> str:
@@ -46,7 +52,7 @@ def node_label(scene: Scene, node_id: NodeId) -> str:
         label = node_label(scene, read_node(scene, Read(part, quantity, tap_of(stage) or "final")))
         return f"{label}, one frame back"
     if quantity == SOLVE:
-        return f"lead group {scene.leads[stage.name].name}"
+        return owner_label(scene, stage.name)
     step = step_around(scene, stage)
     if quantity in (*WORLD_QUANTITIES, *GROUPS, QUATERNION):
         label = f"{name}.{_group_name(quantity)}"

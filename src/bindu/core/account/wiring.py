@@ -15,7 +15,9 @@ from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import SOLVE, NodeId, Read
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
+from bindu.core.scene.settings import LimbSettings
 from bindu.core.steps.registry import kind_of, reads_of
+from bindu.core.steps.solved.limb import steered_by
 
 PortSide = Literal["step", "source"]
 
@@ -133,6 +135,8 @@ def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
                 lead = scene.leads[step.settings.lead]
                 others = (member for member in lead.members if member != step.part)
                 yield from ((step, Read(m, "world matrix", "driven")) for m in others)
+            if isinstance(step.settings, LimbSettings):
+                yield from ((step, read) for read in steered_by(scene, step))
 
 
 def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:

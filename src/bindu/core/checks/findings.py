@@ -82,7 +82,7 @@ def _pole(scene: Scene, pole: Pole) -> Finding:
 def _shear(scene: Scene, shear: Shear) -> Finding:
     step = scene.steps.get(shear.step or "")
     name = scene.parts[shear.part].name
-    text = f"{name}: “{step.name}”" if step else f"{name}: a lead group"
+    text = f"{name}: “{step.name}”" if step else f"{name}: a lead group or a limb"
     text += f" loses a shear of up to {shear.degrees:.3g}° on {shear.frames} frames, most on "
     text += f"{shear.worst}: an uneven scale above leaves axes that are not at right angles, and "
     text += "no rotation can hold that. Make that scale even."

@@ -13,6 +13,7 @@ from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
 from bindu.core.edits.leads import LeadEdit
+from bindu.core.edits.limbs import LimbEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
@@ -52,6 +53,7 @@ AnyEdit = (
     | ProbeEdit
     | SpaceEdit
     | LeadEdit
+    | LimbEdit
     | BindingEdit
     | WhatIfEdit
     | Reread

@@ -79,7 +79,7 @@ def new_id(
 def identities(scene: Scene) -> tuple[Collection[str], ...]:
     """The identities of all that channels and formulas refer to: one namespace, so that no
     reference can be taken for another."""
-    return scene.parts, scene.channels, scene.steps, scene.layers, scene.leads, scene.driven
+    return scene.parts, scene.channels, scene.steps, scene.layers, scene.owners, scene.driven
 
 
 def found_part(scene: Scene, part: str) -> Part:

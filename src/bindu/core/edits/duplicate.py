@@ -20,8 +20,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import LeadSettings
-from bindu.core.scene.things import DrivenKeys
+from bindu.core.scene.things import DrivenKeys, Limb
 
 
 @dataclass(frozen=True)
@@ -48,6 +47,7 @@ class DuplicatePart:
                 f"a scene holds at most {MOST_PARTS:,} parts.", code="too much", place=root.name
             )
         ids = _new_identities(scene, chosen)
+        limbs = _followed_limbs(scene, chosen, ids)
         driven = _followed_sets(scene, chosen, ids)
         parts, names = dict(scene.parts), {part.name for part in scene.parts.values()}
         for old in sorted(chosen, key=scene.tree_order.__getitem__):
@@ -71,6 +71,7 @@ class DuplicatePart:
             scene,
             parts=parts,
             driven={**scene.driven, **driven},
+            limbs={**scene.limbs, **limbs},
             channels=_copied(scene.channels, ids, chosen),
             steps=dict(scene.steps)
             | {
@@ -107,6 +108,7 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
         ("p", scene.parts, sorted(chosen, key=scene.tree_order.__getitem__)),
         ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
         ("s", scene.steps, list(_copied_steps(scene, chosen))),
+        ("b", scene.limbs, _copied_limbs(scene, chosen)),
     )
     for prefix, table, olds in tables:
         taken = set(table)
@@ -117,11 +119,13 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
 
 
 def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
-    """The steps of the chosen parts that are copied: all but memberships of lead groups, and what
-    writes channels of these, of layers and of the groups themselves."""
-    stay = {i for i, s in scene.steps.items() if isinstance(s.settings, LeadSettings)}
+    """The steps of the chosen parts that are copied: all but memberships of lead groups, and of
+    limbs that are not copied, and what writes channels of these, of layers and of the groups and
+    limbs themselves."""
+    limbs = scene.limbs.keys() - set(_copied_limbs(scene, chosen))
+    stay = {i for i, s in scene.steps.items() if s.settings.member_of in {*scene.leads, *limbs}}
     inside = {i: s for i, s in scene.steps.items() if s.part in chosen and i not in stay}
-    stay |= {*scene.layers, *scene.leads}
+    stay |= {*scene.layers, *scene.leads, *limbs}
     while True:
         writing = {
             i
@@ -135,11 +139,35 @@ def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
 
 
 def _stays(scene: Scene, channel: str, ids: Mapping[str, str]) -> bool:
-    """Whether a channel belongs to what is not copied with its part: a layer, a lead group, or a
-    membership of one."""
+    """Whether a channel belongs to what is not copied with its part: a layer, a lead group, a limb
+    of which only some is copied, or a membership of one."""
     owner, key = step_and_key(layer_and_channel(channel)[1])
-    known = owner in scene.layers or owner in scene.leads or owner in scene.steps
+    known = owner in scene.layers or owner in scene.owners or owner in scene.steps
     return bool(key) and known and owner not in ids
+
+
+def _copied_limbs(scene: Scene, chosen: set[str]) -> list[str]:
+    """The limbs of which the chain, and what steers it, are copied."""
+    return [i for i, one in scene.limbs.items() if chosen.issuperset((one.part, *one.chain))]
+
+
+def _followed_limbs(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, Limb]:
+    """Copies of limbs; goal and pole are the copies where they are copied, else the same."""
+    made, names = {}, {limb.name for limb in scene.limbs.values()}
+    for old in _copied_limbs(scene, chosen):
+        limb = scene.limbs[old]
+        name = copied_name(limb.name, names)
+        names.add(name)
+        made[ids[old]] = replace(
+            limb,
+            id=ids[old],
+            name=name,
+            part=ids[limb.part],
+            chain=tuple(ids[part] for part in limb.chain),
+            goal=ids.get(limb.goal, limb.goal),
+            pole=None if limb.pole is None else ids.get(limb.pole, limb.pole),
+        )
+    return made
 
 
 def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, DrivenKeys]:

@@ -5,22 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.edits.base import (
-    found_part,
-    identities,
-    new_id,
-    refuse_readers,
-    within,
-    without_steps,
-    written,
-)
+from bindu.core.edits.base import found_part, identities, new_id, within, without_steps
 from bindu.core.edits.choices import with_choice, with_choices_renumbered
+from bindu.core.edits.owners import member_step, refuse_owner_readers, without_owner
 from bindu.core.edits.trees import ancestors
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import channel_names, check_name
-from bindu.core.scene.parts import Step
+from bindu.core.scene.names import check_name
 from bindu.core.scene.settings import LeadSettings
 from bindu.core.scene.things import LeadGroup
 
@@ -87,11 +79,7 @@ class RemoveLead:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         lead = _found(scene, self.id)
-        own = {ChannelRef(lead.part, step_channel(lead.id, key)) for key in BOTH}
-        gone = {s.id for s in scene.members_of.get(lead.id, {}).values()}
-        gone |= {s.id for s in scene.steps.values() if not own.isdisjoint(written(s))}
-        refuse_readers(scene, set(), own, gone, lead.name)
-        return _without_group(scene, lead, gone)
+        return without_owner(scene, lead, refuse_owner_readers(scene, lead))
 
 
 @dataclass(frozen=True)
@@ -133,7 +121,7 @@ def without_member_parts(scene: Scene, gone: set[str]) -> Scene:
             continue
         if len(members) < 2:
             steps = {s.id for s in scene.members_of.get(lead.id, {}).values()}
-            scene = _without_group(scene, lead, steps)
+            scene = without_owner(scene, lead, steps)
         else:
             scene = _with_group(scene, lead, replace(lead, members=members))
     return scene
@@ -149,19 +137,11 @@ def _with_group(
     for n, part in enumerate(made.members):
         if part not in before:
             wanted = step_ids[n] if n < len(step_ids) else None
-            step = _member_step(scene, part, made, new_id("s", steps, wanted, identities(scene)))
-            steps[step.id] = step
+            step_id = new_id("s", steps, wanted, identities(scene))
+            settings = LeadSettings(made.id)
+            steps[step_id] = member_step(scene, part, made, settings, "bound", step_id)
     scene = replace(scene, steps=steps, leads=within(scene.leads, made.id, made))
     return scene if old is None else _followed(scene, old, made)
-
-
-def _member_step(scene: Scene, part: str, lead: LeadGroup, step_id: str) -> Step:
-    listed = [s.position for s in scene.steps_of.get(part, ()) if s.zone == "bound"]
-    taken, name, n = channel_names(scene, part), lead.name, 2
-    while f"{name}.weight" in taken:
-        name, n = f"{lead.name} {n}", n + 1
-    settings = LeadSettings(lead.id)
-    return Step(step_id, part, name, "bound", settings, max(listed, default=-1) + 1)
 
 
 def _followed(scene: Scene, old: LeadGroup, made: LeadGroup) -> Scene:
@@ -175,21 +155,6 @@ def _followed(scene: Scene, old: LeadGroup, made: LeadGroup) -> Scene:
         ref = ChannelRef(made.part, step_channel(made.id, key))
         scene = with_choices_renumbered(scene, ref, places)
     return scene
-
-
-def _without_group(scene: Scene, lead: LeadGroup, steps: set[str]) -> Scene:
-    own = {step_channel(lead.id, key) for key in BOTH}
-    scene = without_steps(scene, steps)
-    owner = scene.parts[lead.part]
-    values = {c: v for c, v in owner.values.items() if c not in own}
-    return replace(
-        scene,
-        leads={i: one for i, one in scene.leads.items() if i != lead.id},
-        parts=within(scene.parts, owner.id, replace(owner, values=values)),
-        curves={
-            r: c for r, c in scene.curves.items() if r.part != lead.part or r.channel not in own
-        },
-    )
 
 
 def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> None:
@@ -211,7 +176,7 @@ def _check_members(scene: Scene, members: tuple[str, ...], lead: str | None) -> 
     for part in members:
         name = scene.parts[part].name
         for group, steps in scene.members_of.items():
-            if group != lead and part in steps:
+            if group in scene.leads and group != lead and part in steps:
                 other = scene.leads[group].name
                 raise Refusal(
                     f"{name} is in the lead group {other} already.", code="taken", place="members"

@@ -18,6 +18,7 @@ from bindu.core.edits.base import (
     without_steps,
 )
 from bindu.core.edits.leads import without_member_parts
+from bindu.core.edits.limbs import refuse_chain_move, without_limb_parts
 from bindu.core.edits.remains import without_read_parts
 from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.placing.place import with_place_kept
@@ -209,6 +210,8 @@ class RemoveParts:
                 text = f"who leads {lead.name!r} is a channel of it; delete that group first."
                 raise Refusal(text, code="choice", place=name)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
+        scene = without_limb_parts(scene, gone, self.readers)
+        steps &= scene.steps.keys()
         if self.readers:
             scene = without_read_parts(scene, gone)
             steps = with_readers(scene, gone, steps)
@@ -312,6 +315,7 @@ def _refuse_bound_move(scene: Scene, part: Part, parent: str | None) -> None:
         if step.settings.kind == "follow" and parent is None:
             text = f"“{step.name}” takes a share of its parent's place; delete that step first."
             raise Refusal(text, place=part.name)
+    refuse_chain_move(scene, part.id, parent)
     below = subtree(scene, part.id)
     above = set() if parent is None else {parent, *ancestors(scene, parent)}
     for lead in scene.leads.values():

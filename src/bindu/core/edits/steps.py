@@ -25,7 +25,13 @@ from bindu.core.scene.channels import ChannelRef, Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import GivenSettings, LeadSettings, SpaceSettings, StepSettings
+from bindu.core.scene.settings import (
+    GivenSettings,
+    LeadSettings,
+    LimbSettings,
+    SpaceSettings,
+    StepSettings,
+)
 from bindu.core.steps.registry import kind_label, kind_of
 
 MOST_STEPS = 20_000
@@ -146,8 +152,9 @@ class RemoveStep:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         step = found_step(scene, self.step)
-        if isinstance(step.settings, LeadSettings):
-            raise Refusal("take the part out of its lead group instead.", place=step.name)
+        if isinstance(step.settings, LeadSettings | LimbSettings):
+            owner = "lead group" if isinstance(step.settings, LeadSettings) else "limb"
+            raise Refusal(f"take the part out of its {owner} instead.", place=step.name)
         gone = {step.id} | writers_of(scene, weights_of(scene, [step.id]))
         refuse_readers(scene, set(), weights_of(scene, gone), gone, step.name)
         return without_steps(scene, gone)

@@ -13,6 +13,7 @@ from bindu.core.nodes.identity import OWN, NodeId
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import layer_and_channel
 from bindu.core.scene.model import Scene
+from bindu.core.steps.solved.limb import chain_line
 
 
 def graph_after(graph: Graph, scene: Scene) -> tuple[Graph, set[NodeId]]:
@@ -55,6 +56,12 @@ def _touched(old: Scene, scene: Scene) -> set[str]:
     touched = set(_touched_parts(old, scene))
     # What a lead group computes is made from the rests of all its members.
     touched |= {lead.part for lead in scene.leads.values() if not touched.isdisjoint(lead.members)}
+    # So it is with all parts of a limb's chain, and those between them.
+    touched |= {
+        limb.part
+        for limb in scene.limbs.values()
+        if not touched.isdisjoint(chain_line(scene, limb))
+    }
     # A layer's weight is a channel of one part, and weighs curves of others.
     weighing = {layer.id for layer in scene.layers.values() if layer.part in touched}
     if weighing:
@@ -96,6 +103,11 @@ def _touched_parts(old: Scene, new: Scene) -> Iterator[str]:
             if old.driven.get(k) is not new.driven.get(k)
         }
         yield from (row.part for driven in changed for row in new.rows_of.get(driven, ()))
+    if old.limbs is not new.limbs:
+        for key in old.limbs.keys() | new.limbs.keys():
+            one, other = old.limbs.get(key), new.limbs.get(key)
+            if one is not other:
+                yield from (p for limb in (one, other) if limb for p in (limb.part, *limb.chain))
     if old.curves is not new.curves:
         for ref in old.curves.keys() | new.curves.keys():
             if old.curves.get(ref) is not new.curves.get(ref):

@@ -18,7 +18,7 @@ from bindu.core.scene.parts import Part, Step
 TREE = ("part_ids", "children", "tree_order")
 LAYERS = ("layers_of", "layer_order")
 STEPS = ("layer_steps", "steps_of", "rows_of", "members_of", "_writers", "_written")
-OTHERS = ("channels_of", "leads_of")
+OTHERS = ("channels_of", "owners", "owners_of")
 
 
 def with_part(scene: Scene, part: Part) -> Scene:

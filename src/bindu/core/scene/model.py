@@ -24,12 +24,14 @@ from bindu.core.scene.things import (
     DrivenKeys,
     Layer,
     LeadGroup,
+    Limb,
     Marker,
     PartSet,
     Probe,
     WhatIf,
 )
 
+Owner = LeadGroup | Limb
 WEIGHT = StepInput("weight")
 """The weight that every step has."""
 
@@ -52,6 +54,7 @@ class Scene:
     driven: Mapping[str, DrivenKeys] = field(default_factory=dict)
     probes: Mapping[str, Probe] = field(default_factory=dict)
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
+    limbs: Mapping[str, Limb] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
 
     @cached_property
@@ -220,44 +223,46 @@ class Scene:
         return (*BUILT_IN_CHANNELS, *given, *self.inputs_of(part))
 
     def inputs_of(self, part: str) -> Mapping[str, StepInput]:
-        """The channels that a part's steps and lead groups have of their own, by id."""
+        """The channels that a part's steps, lead groups and limbs have of their own, by id."""
         found: dict[str, StepInput] = {}
         for step in self.steps_of.get(part, ()):
             if step.id in self.steps:
                 for one in (WEIGHT, *step.settings.inputs):
                     found[step_channel(step.id, one.key)] = one
-        for lead in self.leads_of.get(part, ()):
-            for one in lead.inputs:
-                found[step_channel(lead.id, one.key)] = one
+        for owner in self.owners_of.get(part, ()):
+            for one in owner.inputs:
+                found[step_channel(owner.id, one.key)] = one
         return found
 
     @cached_property
-    def leads_of(self) -> Mapping[str, tuple[LeadGroup, ...]]:
-        """The lead groups whose leads are channels of a part, by name."""
-        found: dict[str, list[LeadGroup]] = {}
-        for lead in sorted(self.leads.values(), key=lambda lead: (lead.name, lead.id)):
-            found.setdefault(lead.part, []).append(lead)
-        return {part: tuple(leads) for part, leads in found.items()}
+    def owners(self) -> Mapping[str, Owner]:
+        """The things that solve something for several parts: lead groups and limbs."""
+        return {**self.leads, **self.limbs}
+
+    @cached_property
+    def owners_of(self) -> Mapping[str, tuple[Owner, ...]]:
+        """The lead groups and limbs whose channels are those of a part, by name."""
+        found: dict[str, list[Owner]] = {}
+        for owner in sorted(self.owners.values(), key=lambda one: (one.name, one.id)):
+            found.setdefault(owner.part, []).append(owner)
+        return {part: tuple(owners) for part, owners in found.items()}
 
     @cached_property
     def members_of(self) -> Mapping[str, Mapping[str, Step]]:
-        """The steps that make parts members of each lead group, by part."""
+        """The steps that make parts members of each lead group and limb, by part."""
         found: dict[str, dict[str, Step]] = {}
         for step in self.steps.values():
             owner = step.settings.member_of
-            if owner is not None and owner in self.leads:
+            if owner is not None and owner in self.owners:
                 found.setdefault(owner, {})[step.part] = step
         return found
 
     def input_of(self, channel: str) -> StepInput | None:
-        """What a channel is for that a step or a lead group has of its own."""
+        """What a channel is for that a step, a lead group or a limb has of its own."""
         owner, key = step_and_key(channel)
-        found = self.steps.get(owner)
-        inputs = found.settings.inputs if found else ()
-        lead = self.leads.get(owner)
-        return next(
-            (one for one in (*inputs, *(lead.inputs if lead else ())) if one.key == key), None
-        )
+        step, thing = self.steps.get(owner), self.owners.get(owner)
+        inputs = step.settings.inputs if step else thing.inputs if thing else ()
+        return next((one for one in inputs if one.key == key), None)
 
     def default(self, ref: ChannelRef) -> float:
         """What a channel is in the rest pose; on an adding layer, what changes nothing."""

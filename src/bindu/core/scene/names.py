@@ -104,7 +104,7 @@ def channel_name(scene: Scene, ref: ChannelRef) -> str:
         below = channel_name(scene, ChannelRef(ref.part, channel))
         return f"{below} on {scene.layers[layer_id].name}"
     owner_id, key = step_and_key(ref.channel)
-    owner = scene.steps.get(owner_id) or scene.layers.get(owner_id) or scene.leads.get(owner_id)
+    owner = scene.steps.get(owner_id) or scene.layers.get(owner_id) or scene.owners.get(owner_id)
     return f"{owner.name}.{_key_name(scene, key)}" if owner else ref.channel
 
 
@@ -133,4 +133,7 @@ def known_channel(scene: Scene, ref: ChannelRef) -> bool:
 def unit_of(scene: Scene, channel: str) -> str:
     """The unit that a channel's values are in; nothing where it is a plain number."""
     own = scene.channels.get(channel)
-    return own.unit if own else UNITS.get(channel, "")
+    if own:
+        return own.unit
+    one = scene.input_of(channel)
+    return one.unit if one else UNITS.get(channel, "")

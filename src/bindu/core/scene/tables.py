@@ -7,7 +7,16 @@ from collections.abc import Mapping
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.parts import OwnChannel, Part, Step
-from bindu.core.scene.things import DrivenKeys, Layer, LeadGroup, Marker, PartSet, Probe, WhatIf
+from bindu.core.scene.things import (
+    DrivenKeys,
+    Layer,
+    LeadGroup,
+    Limb,
+    Marker,
+    PartSet,
+    Probe,
+    WhatIf,
+)
 
 TABLES: Mapping[str, type] = {
     "parts": Part,
@@ -20,5 +29,6 @@ TABLES: Mapping[str, type] = {
     "driven": DrivenKeys,
     "probes": Probe,
     "leads": LeadGroup,
+    "limbs": Limb,
     "what_ifs": WhatIf,
 }

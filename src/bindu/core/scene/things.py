@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from bindu.core.scene.channels import ChannelRef, Zone
+from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.settings import LayerMode, StepInput, Vector
 
 
@@ -94,6 +94,54 @@ class LeadGroup:
         options = ("", *self.members)
         high = float(len(self.members))
         return tuple(StepInput(key, 0.0, 0.0, high, options) for key in ("position", "rotation"))
+
+
+@dataclass(frozen=True)
+class Limb:
+    """A chain of parts that reaches for a goal, by IK on top of FK; the parts of its chain have
+    steps that name it.
+
+    Attributes:
+        part: whose channels ``<limb>.blend`` and so on steer it.
+        chain: base, middle and end, or more; each below the one before.
+        goal: what its end reaches for.
+        pole: to where its middle points; None: nowhere.
+        axis: about which the middle bends, in its own axes, of length 1; a positive turn bends to
+            the limb's own side.
+        limits: the least and the largest bend, degrees from straight; None: it bends freely.
+        offset: the end's rotation as seen from the goal's, degrees in the end's rotation order.
+        goal_tap, goal_back, pole_tap, pole_back: how goal and pole are read.
+    """
+
+    id: str
+    name: str
+    part: str
+    chain: tuple[str, ...] = ()
+    goal: str = ""
+    pole: str | None = None
+    axis: Vector = (0.0, 0.0, 1.0)
+    limits: tuple[float, float] | None = None
+    offset: Vector = (0.0, 0.0, 0.0)
+    goal_tap: Tap = "final"
+    goal_back: bool = False
+    pole_tap: Tap = "final"
+    pole_back: bool = False
+
+    @property
+    def members(self) -> tuple[str, ...]:
+        """The parts whose steps name it."""
+        return self.chain
+
+    @property
+    def inputs(self) -> tuple[StepInput, ...]:
+        """What steers it."""
+        return (
+            StepInput("blend", 1.0),
+            StepInput("stretch", 0.0),
+            StepInput("soft", 0.0, 0.0, 0.3),
+            StepInput("turn", 0.0, None, None, unit="°"),
+            StepInput("end follows", 1.0),
+        )
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from bindu.core.steps.driven.driven_keys import DrivenKind
 from bindu.core.steps.driven.formula import FormulaKind
 from bindu.core.steps.final.limit import LimitKind
 from bindu.core.steps.keyed.layer import LayerKind
+from bindu.core.steps.solved.limb import LimbKind, LimbSolve
 
 _ALL: tuple[StepKind, ...] = (
     LayerKind(),
@@ -30,10 +31,11 @@ _ALL: tuple[StepKind, ...] = (
     FollowKind(),
     SpaceStepKind(),
     LeadKind(),
+    LimbKind(),
     LimitKind(),
 )
 KINDS: Mapping[str, StepKind] = {kind.name: kind for kind in _ALL}
-SOLVES: Mapping[str, SharedSolve] = {"leads": LeadSolve()}
+SOLVES: Mapping[str, SharedSolve] = {"leads": LeadSolve(), "limbs": LimbSolve()}
 """What things solve for their members, by the table of the scene that holds the things."""
 
 

@@ -9,7 +9,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from bindu.core.scene.channels import Zone
+from bindu.core.scene.channels import Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
 from bindu.core.scene.settings import LayerMode
 from bindu.formats.scene.curve_entries import (
@@ -133,6 +133,29 @@ class LeadEntry(Entry):
     members: Listed[str] = Field(min_length=2)
 
 
+class LimbEntry(Entry):
+    """A limb: a chain of parts that reaches for a goal. ``<name>.blend`` and the others that steer
+    it are channels of ``part``; the parts of the chain have steps of kind limb."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    chain: Listed[str] = Field(min_length=3, description="base, middle and end, or more")
+    goal: str
+    pole: str | None = None
+    axis: Vector3 = Field((0.0, 0.0, 1.0), description="the bend axis, in the middle part's axes")
+    limits: tuple[Number, Number] | None = Field(
+        None, description="the least and the largest bend, degrees from straight"
+    )
+    offset: Vector3 = Field(
+        (0.0, 0.0, 0.0), description="the end's rotation as seen from the goal's, degrees"
+    )
+    goal_tap: Tap = "final"
+    goal_back: Flag = False
+    pole_tap: Tap = "final"
+    pole_back: Flag = False
+
+
 class VariantEntry(Entry):
     """Another state of a step: its zone and place in it, on or off."""
 
@@ -175,4 +198,5 @@ class SceneDocument(Entry):
     driven: Listed[DrivenEntry] = Field([], description="sets of driven keys")
     probes: Listed[ProbeEntry] = Field([], description="slip probes")
     leads: Listed[LeadEntry] = Field([], description="lead groups")
+    limbs: Listed[LimbEntry] = []
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")

@@ -14,6 +14,7 @@ from bindu.core.edits.driven import AddDriven, ChangeDriven
 from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.leads import PutLead
+from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.probes import PutProbe
@@ -38,6 +39,7 @@ from bindu.formats.scene.identities import Identities, NamedPart, channel_id, id
 from bindu.formats.scene.step_entries import (
     AnyStepEntry,
     BindingEntry,
+    ChainEntry,
     FormulaEntry,
     LimitEntry,
     MemberEntry,
@@ -68,6 +70,8 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for part in ids.parts:
         yield from _added_steps(part, ids)
     yield from _lead_groups(document, ids)
+    yield from _limbs(document, ids)
+    yield from _placed_members(ids)
     for part in ids.parts:
         yield from _curves(part, ids.layers)
     for part in ids.parts:
@@ -99,7 +103,7 @@ def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
     """The steps but memberships; of those that write one channel only the kind and the zone."""
     for step, step_id in zip(part.entry.steps, part.steps, strict=True):
         place = f"{part.place}.steps ({step.name})"
-        if isinstance(step, MemberEntry):
+        if isinstance(step, MemberEntry | ChainEntry):
             continue
         settings = _settings(part, step, ids)
         if isinstance(settings, ChannelSettings):
@@ -110,7 +114,7 @@ def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
 
 
 def _lead_groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Lead groups, and the steps of their members at their places."""
+    """Lead groups, with the steps of their members."""
     for lead in document.leads:
         place = f"leads ({lead.name})"
         home = ids.part(lead.part, f"{place}.part")
@@ -118,21 +122,55 @@ def _lead_groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         steps = tuple(_member_step(member, lead.name, place) for member in members)
         parts = tuple(member.id for member in members)
         yield place, PutLead(lead.name, home.id, parts, ids.leads[lead.name], steps)
+
+
+def _limbs(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Limbs, with the steps of their chains."""
+    for limb in document.limbs:
+        place = f"limbs ({limb.name})"
+        chain = [ids.part(name, f"{place}.chain") for name in limb.chain]
+        steps = tuple(_member_step(member, limb.name, place, limb=True) for member in chain)
+        yield (
+            place,
+            PutLimb(
+                limb.name,
+                ids.part(limb.part, f"{place}.part").id,
+                tuple(member.id for member in chain),
+                ids.part(limb.goal, f"{place}.goal").id,
+                None if limb.pole is None else ids.part(limb.pole, f"{place}.pole").id,
+                limb.axis,
+                limb.limits,
+                limb.offset,
+                goal_tap=limb.goal_tap,
+                goal_back=limb.goal_back,
+                pole_tap=limb.pole_tap,
+                pole_back=limb.pole_back,
+                id=ids.limbs[limb.name],
+                steps=steps,
+            ),
+        )
+
+
+def _placed_members(ids: Identities) -> Iterator[Placed]:
+    """The steps of members at their places."""
     for part in ids.parts:
         for n, (step, step_id) in enumerate(zip(part.entry.steps, part.steps, strict=True)):
-            if isinstance(step, MemberEntry):
+            if isinstance(step, MemberEntry | ChainEntry):
                 before = sum(one.zone == step.zone for one in part.entry.steps[:n])
                 place = f"{part.place}.steps ({step.name})"
                 yield place, ChangeStep(step_id, name=step.name)
                 yield place, MoveStep(step_id, step.zone, before)
 
 
-def _member_step(member: NamedPart, lead: str, place: str) -> str:
+def _member_step(member: NamedPart, owner: str, place: str, limb: bool = False) -> str:
     for step, step_id in zip(member.entry.steps, member.steps, strict=True):
-        if isinstance(step, MemberEntry) and step.lead == lead:
+        named = step.limb if isinstance(step, ChainEntry) else None
+        named = step.lead if isinstance(step, MemberEntry) else named
+        if named == owner and isinstance(step, ChainEntry) == limb:
             return step_id
-    text = f"{member.entry.name} is a member, but has no step of kind lead for it."
-    raise Refusal(text, code="unknown", place=f"{place}.members")
+    kind = "limb" if limb else "lead"
+    text = f"{member.entry.name} is a member, but has no step of kind {kind} for it."
+    raise Refusal(text, code="unknown", place=f"{place}.{'chain' if limb else 'members'}")
 
 
 def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -267,7 +305,8 @@ def _finished_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
 def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSettings:
     if isinstance(step, BindingEntry):
         try:
-            return binding_settings(step, ids.part_ids, ids.leads)
+            owners = ids.limbs if isinstance(step, ChainEntry) else ids.leads
+            return binding_settings(step, ids.part_ids, owners)
         except Refusal as refusal:
             raise refusal.at(f"{part.place}.steps ({step.name})") from None
     channel = channel_id(part, step.channel, f"steps ({step.name}).channel")

@@ -9,10 +9,12 @@ from functools import cached_property
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import BUILT_IN_CHANNELS, step_channel, weight_channel
 from bindu.core.scene.settings import WORLD_KEY
+from bindu.core.scene.things import Limb
 from bindu.formats.scene.document import (
     DrivenEntry,
     LayerEntry,
     LeadEntry,
+    LimbEntry,
     PartEntry,
     SceneDocument,
 )
@@ -45,6 +47,7 @@ class Identities:
     layers: dict[str, str]
     driven: dict[str, str]
     leads: dict[str, str]
+    limbs: dict[str, str]
 
     @cached_property
     def part_ids(self) -> dict[str, str]:
@@ -90,6 +93,7 @@ def identities_of(document: SceneDocument) -> Identities:
     layers = _named_ids("l", document.layers, taken)
     driven = _named_ids("d", document.driven, taken)
     leads = _named_ids("g", document.leads, taken)
+    limbs = _named_ids("b", document.limbs, taken)
     parts, channels, steps = _Ids("p", taken), _Ids("c", taken), _Ids("s", taken)
     part_ids = [parts.given_or_new(entry.id) for entry in document.parts]
     ids = {entry.name: i for entry, i in zip(document.parts, part_ids, strict=True)}
@@ -107,9 +111,13 @@ def identities_of(document: SceneDocument) -> Identities:
             if lead.part == entry.name:
                 for key in ("position", "rotation"):
                     known[f"{lead.name}.{key}"] = step_channel(leads[lead.name], key)
+        for limb in document.limbs:
+            if limb.part == entry.name:
+                for one in Limb("", "", "").inputs:
+                    known[f"{limb.name}.{one.key}"] = step_channel(limbs[limb.name], one.key)
         place = f"parts[{n}] ({entry.name[:40]})"
         found.append(NamedPart(entry, place, part_ids[n], known, step_ids))
-    return Identities(tuple(found), layers, driven, leads)
+    return Identities(tuple(found), layers, driven, leads, limbs)
 
 
 def _step_channels(
@@ -138,13 +146,16 @@ def _given(document: SceneDocument) -> Iterator[str]:
     for layer in document.layers:
         found.append(layer.id)
     found += [one.id for one in document.driven] + [one.id for one in document.leads]
+    found += [one.id for one in document.limbs]
     for entry in document.parts:
         found += [one.id for one in entry.channels] + [one.id for one in entry.steps]
     yield from (one for one in found if one is not None)
 
 
 def _named_ids(
-    prefix: str, entries: Sequence[LayerEntry | DrivenEntry | LeadEntry], taken: set[str]
+    prefix: str,
+    entries: Sequence[LayerEntry | DrivenEntry | LeadEntry | LimbEntry],
+    taken: set[str],
 ) -> dict[str, str]:
     """Identities by name."""
     ids = _Ids(prefix, taken)

@@ -180,7 +180,17 @@ class MemberEntry(StepEntry):
     lead: str = Field(description="the name of the lead group")
 
 
-BindingEntry = ConstraintEntry | AimEntry | PathEntry | FollowEntry | SpacesEntry | MemberEntry
+class ChainEntry(StepEntry):
+    """The part is one of the chain of a limb."""
+
+    kind: Literal["limb"]
+    limb: str = Field(description="the name of the limb")
+    base: Flag = Field(False, description="the first of the chain, which turns and never moves")
+
+
+BindingEntry = (
+    ConstraintEntry | AimEntry | PathEntry | FollowEntry | SpacesEntry | MemberEntry | ChainEntry
+)
 AnyStepEntry = Annotated[
     FormulaEntry | LimitEntry | RowEntry | BindingEntry, Field(discriminator="kind")
 ]

@@ -40,13 +40,14 @@ def binding_entry(scene: Scene, step: Step) -> BindingEntry:
 
 
 def binding_settings(
-    entry: BindingEntry, parts: Mapping[str, str], leads: Mapping[str, str]
+    entry: BindingEntry, parts: Mapping[str, str], owners: Mapping[str, str]
 ) -> BindingSettings:
     """The settings of an entry.
 
     Args:
         entry: with names.
-        parts, leads: identities by name.
+        parts: identities by name.
+        owners: those of the lead groups, or of the limbs, whichever it is about.
 
     Raises:
         Refusal: when a name stands for nothing.
@@ -56,7 +57,7 @@ def binding_settings(
         data = entry.model_dump(exclude=_STEP_FIELDS | {"spaces"})
         return TypeAdapter(SpaceSettings).validate_python({**data, "spaces": spaces})
     settings = _SETTINGS.validate_python(entry.model_dump(exclude=_STEP_FIELDS))
-    return settings.followed(_Identities(parts, leads))
+    return settings.followed(_Identities(parts, owners))
 
 
 class _Names:
@@ -69,7 +70,7 @@ class _Names:
         return self._scene.parts[old].name
 
     def thing(self, old: str) -> str:
-        return self._scene.leads[old].name
+        return self._scene.owners[old].name
 
     def channel(self, old: str) -> str:
         return old
@@ -81,14 +82,14 @@ class _Names:
 class _Identities:
     """Identities in place of names; see ``Followed``. A name that stands for nothing is refused."""
 
-    def __init__(self, parts: Mapping[str, str], leads: Mapping[str, str]) -> None:
-        self._parts, self._leads = parts, leads
+    def __init__(self, parts: Mapping[str, str], owners: Mapping[str, str]) -> None:
+        self._parts, self._owners = parts, owners
 
     def part(self, old: str) -> str:
         return _known(self._parts, old, "part")
 
     def thing(self, old: str) -> str:
-        return _known(self._leads, old, "lead group")
+        return _known(self._owners, old, "lead group or limb")
 
     def channel(self, old: str) -> str:
         return old

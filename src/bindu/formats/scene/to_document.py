@@ -15,6 +15,7 @@ from bindu.core.scene.things import (
     DrivenKeys,
     Layer,
     LeadGroup,
+    Limb,
     PartSet,
     Probe,
     StepVariant,
@@ -26,6 +27,7 @@ from bindu.formats.scene.document import (
     DrivenEntry,
     LayerEntry,
     LeadEntry,
+    LimbEntry,
     MarkerEntry,
     PartEntry,
     ProbeEntry,
@@ -59,10 +61,11 @@ def document_of(scene: Scene) -> SceneDocument:
         probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
         what_ifs=[_what_if(scene, one) for one in sorted(scene.what_ifs.values(), key=_by_name)],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
+        limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],
     )
 
 
-def _by_name(thing: Probe | PartSet | LeadGroup | WhatIf | DrivenKeys) -> str:
+def _by_name(thing: Probe | PartSet | LeadGroup | Limb | WhatIf | DrivenKeys) -> str:
     return thing.name
 
 
@@ -92,6 +95,24 @@ def _lead(scene: Scene, lead: LeadGroup) -> LeadEntry:
         id=lead.id,
         part=scene.parts[lead.part].name,
         members=[scene.parts[part].name for part in lead.members],
+    )
+
+
+def _limb(scene: Scene, limb: Limb) -> LimbEntry:
+    return LimbEntry(
+        name=limb.name,
+        id=limb.id,
+        part=scene.parts[limb.part].name,
+        chain=[scene.parts[part].name for part in limb.chain],
+        goal=scene.parts[limb.goal].name,
+        pole=None if limb.pole is None else scene.parts[limb.pole].name,
+        axis=limb.axis,
+        limits=limb.limits,
+        offset=limb.offset,
+        goal_tap=limb.goal_tap,
+        goal_back=limb.goal_back,
+        pole_tap=limb.pole_tap,
+        pole_back=limb.pole_back,
     )
 
 

@@ -24,6 +24,7 @@ from bindu.core.scene.settings.follow import FollowSettings
 from bindu.core.scene.settings.formula import FormulaSettings
 from bindu.core.scene.settings.layer import LayerMode, LayerSettings
 from bindu.core.scene.settings.lead import LeadSettings
+from bindu.core.scene.settings.limb import LimbSettings
 from bindu.core.scene.settings.limit import LimitSettings
 from bindu.core.scene.settings.path import Ends, PathPoint, PathSettings
 from bindu.core.scene.settings.space import (
@@ -36,7 +37,13 @@ from bindu.core.scene.settings.space import (
 )
 
 BindingSettings = (
-    ConstraintSettings | AimSettings | PathSettings | FollowSettings | SpaceSettings | LeadSettings
+    ConstraintSettings
+    | AimSettings
+    | PathSettings
+    | FollowSettings
+    | SpaceSettings
+    | LeadSettings
+    | LimbSettings
 )
 """The settings of steps that work on whole groups."""
 GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings
@@ -69,6 +76,7 @@ __all__ = [
     "LayerMode",
     "LayerSettings",
     "LeadSettings",
+    "LimbSettings",
     "LimitSettings",
     "Offset",
     "PathPoint",

@@ -26,6 +26,7 @@ class StepInput:
 
     Attributes:
         key: what it is for; ``weight.<part>`` is the weight of a target.
+        unit: ``°`` of angles.
         options: of a choice, the parts that it chooses from: an identity, ``0`` for the world,
             "" for the parent or nobody.
     """
@@ -35,6 +36,7 @@ class StepInput:
     low: float | None = 0.0
     high: float | None = 1.0
     options: tuple[str, ...] = ()
+    unit: str = ""
 
 
 class Followed(Protocol):

@@ -1,0 +1,174 @@
+"""Chains of many segments that reach for a point: FABRIK (A. Aristidou and J. Lasenby, "FABRIK: a
+fast, iterative solver for the inverse kinematics problem", Graphical Models 73, 2011)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.geometry.turning import across, turn_about, turned
+from bindu.core.geometry.two_segments import SAME, STRAIGHT, bent, hinge_of
+from bindu.core.geometry.vectors import cross, dot, length, normalized
+
+MOST_ROUNDS = 100
+NEAR = 1e-10
+"""How near, as a share of the reach, the end must come to the target."""
+HALVINGS = 60
+
+
+def reached(points: Array, target: Array, axis: Array) -> Array:
+    """The joints of a chain whose end is as far from its base as a target, and near it, from the
+    pose that comes in; a turn of the whole brings it there.
+
+    Each chain goes its own way: what it comes to depends on no other, to the last bit. FABRIK comes
+    near slowly where the chain is nearly straight; what its rounds left is taken up by one joint,
+    in closed form.
+
+    Args:
+        points: the joints as they come in, base first, shape (J, N, 3), metres.
+        target: at most as far from the base as the chain is long, shape (N, 3).
+        axis: of length 1, about which a straight chain begins to bend, shape (N, 3).
+
+    Returns:
+        Shape (J, N, 3); the base stays, and each segment is as long as before.
+    """
+    lengths = length(points[1:] - points[:-1])
+    reach = np.zeros_like(lengths[0])
+    for one in lengths:
+        reach = reach + one
+    made = points.copy()
+    wanted = length(target - points[0])
+    far = wanted >= (1.0 - SAME) * reach
+    made[:, far] = _straightened(points[0, far], target[far], lengths[:, far])
+    there = far | (np.abs(length(points[-1] - points[0]) - wanted) <= SAME * reach)
+    straight = ~there & _is_straight(points)
+    made[:, straight] = _bowed(points[:, straight], wanted[straight], axis[straight])
+    begun = rows = np.flatnonzero(~there & ~straight)
+    if not len(rows):
+        return made
+    for _ in range(MOST_ROUNDS):
+        made[:, rows] = _round(made[:, rows], target[rows], lengths[:, rows])
+        rows = rows[~_near(made[:, rows], target[rows], reach[rows], NEAR)]
+        if not len(rows):
+            break
+    made[:, begun] = _closed(made[:, begun], target[begun], axis[begun])
+    return made
+
+
+def _straightened(base: Array, target: Array, lengths: Array) -> Array:
+    """Straight chains toward targets that they just reach."""
+    out = normalized(target - base)
+    joints = [base]
+    for one in lengths:
+        joints.append(joints[-1] + out * one[:, None])
+    return np.stack(joints)
+
+
+def _near(points: Array, target: Array, reach: Array, share: float) -> np.ndarray:
+    return np.asarray(length(points[-1] - target) <= share * reach)
+
+
+def _is_straight(points: Array) -> np.ndarray:
+    along = points[1:] - points[:-1]
+    off, size = length(cross(along, along[:1])), length(along)
+    return np.asarray((off <= STRAIGHT * size * size[:1]).all(axis=0))
+
+
+def _bowed(points: Array, wanted: Array, axis: Array) -> Array:
+    """Straight chains, bowed evenly to their own side until the end is as far out as is wanted:
+    along a straight line to its target FABRIK never leaves it."""
+    along = points[1:] - points[:-1]
+    about = normalized(across(axis, normalized(along[0])))
+
+    def bowed(angle: Array) -> Array:
+        joints = [points[0]]
+        for share, segment in zip(np.linspace(-1.0, 1.0, len(along)), along, strict=True):
+            joints.append(joints[-1] + turned(turn_about(about, share * angle), segment))
+        return np.stack(joints)
+
+    low, high = np.zeros_like(wanted), np.full_like(wanted, np.pi)
+    return bowed(_halved(bowed, low, high, wanted))
+
+
+def _halved(bent_by: Callable[[Array], Array], low: Array, high: Array, wanted: Array) -> Array:
+    """By how much chains must be bent that are shorter the more they are, found by halving."""
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2.0
+        joints = bent_by(middle)
+        enough = length(joints[-1] - joints[0]) >= wanted
+        low, high = np.where(enough, middle, low), np.where(enough, high, middle)
+    return low
+
+
+def _round(points: Array, target: Array, lengths: Array) -> Array:
+    """Once from the target back to the base, and once from the base out again."""
+    base, points = points[0].copy(), points.copy()
+    points[-1] = target
+    for n in range(len(points) - 2, -1, -1):
+        points[n] = _drawn(points[n + 1], points[n], lengths[n])
+    points[0] = base
+    for n in range(1, len(points)):
+        points[n] = _drawn(points[n - 1], points[n], lengths[n - 1])
+    return points
+
+
+def _drawn(fixed: Array, loose: Array, far: Array) -> Array:
+    """The loose point drawn along its line to the fixed one until it is as far away as it must be;
+    two points in one place stay so."""
+    away = loose - fixed
+    size = length(away)
+    return np.asarray(fixed + away * (far / np.where(size > 0.0, size, 1.0))[:, None])
+
+
+def _closed(points: Array, target: Array, axis: Array) -> Array:
+    """What the rounds left, taken up: where the end is not far enough out all joints straighten by
+    one share; where it is too far the joint that changes the length most is bent."""
+    wanted = length(target - points[0])
+    short = length(points[-1] - points[0]) < wanted
+    made = points.copy()
+    if short.any():
+        made[:, short] = _straightened_to(points[:, short], wanted[short])
+    long = ~short
+    if long.any():
+        made[:, long] = _folded_to(points[:, long], wanted[long], axis[long])
+    return made
+
+
+def _straightened_to(points: Array, wanted: Array) -> Array:
+    """Chains whose segments all turn toward the line from base to end by one share, found by
+    halving, until the end is as far out as is wanted."""
+    along = points[1:] - points[:-1]
+    lengths, line = length(along), normalized(points[-1] - points[0])
+    line = np.where(np.isfinite(line), line, normalized(along[0]))
+    part = dot(along, line)
+    off = along - part[..., None] * line
+    far = length(off)
+    angle = np.arctan2(far, part)
+    off = np.where(far[..., None] > 0.0, off / np.where(far > 0.0, far, 1.0)[..., None], 0.0)
+
+    def opened(share: Array) -> Array:
+        turned = np.cos(share * angle)[..., None] * line + np.sin(share * angle)[..., None] * off
+        joints = [points[0]]
+        for size, way in zip(lengths, turned, strict=True):
+            joints.append(joints[-1] + size[:, None] * way)
+        return np.stack(joints)
+
+    return opened(_halved(opened, np.zeros_like(wanted), np.ones_like(wanted), wanted))
+
+
+def _folded_to(points: Array, wanted: Array, axis: Array) -> Array:
+    """Chains of which one joint, the one that changes the length most, is bent until the end is as
+    far out as is wanted."""
+    upper, lower = points[1:-1] - points[0], points[-1] - points[1:-1]
+    normal = cross(upper, lower)
+    size = length(normal)
+    clear = size > 1e-9 * length(upper) * length(lower)
+    about = np.where(clear[..., None], normal / np.where(clear, size, 1.0)[..., None], axis)
+    best, rows = np.argmax(size, axis=0), np.arange(points.shape[1])
+    about, upper, lower = about[best, rows], upper[best, rows], lower[best, rows]
+    bend = turn_about(about, bent(hinge_of(upper, lower, about), wanted))
+    joint = points[best + 1, rows]
+    beyond = np.arange(len(points))[:, None] > best + 1
+    return np.where(beyond[..., None], joint + turned(bend, points - joint), points)

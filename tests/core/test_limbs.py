@@ -1,0 +1,504 @@
+"""Limbs, computed again with SciPy: two segments, many segments, and rigs of every kind."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pytest
+from scipy import optimize
+from scipy.spatial.transform import Rotation, Slerp
+
+from bindu.core.curves.model import Key
+from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.limbs import PutLimb, RemoveLimb
+from bindu.core.edits.parts import AddPart, MovePart, RemoveParts
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.steps import AddStep, RemoveStep
+from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.geometry.chain import BRANCHES, Solved, Wanted, solved
+from bindu.core.geometry.reach import softened
+from bindu.core.nodes.identity import SOLVE, NodeId, Stage
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
+from bindu.core.scene.settings import FollowSettings
+from bindu.core.steps.solved.limb import ACCOUNT
+from tests.core.rigs import ORDERS
+
+Points = list[np.ndarray[Any, Any]]
+CASES = 1000
+
+
+def chains(random: np.random.Generator, joints: int, count: int) -> Points:
+    """Joints of random chains, each of shape (N, 3)."""
+    made = [random.normal(size=(count, 3))]
+    for _ in range(joints - 1):
+        step = random.normal(size=(count, 3))
+        made.append(made[-1] + step * random.uniform(0.2, 1.0, (count, 1)))
+    return made
+
+
+def hinges(points: Points) -> np.ndarray[Any, Any]:
+    """Across the planes in which chains of two segments are bent."""
+    axis = np.cross(points[1] - points[0], points[2] - points[1])
+    return np.asarray(axis / np.linalg.norm(axis, axis=1)[:, None])
+
+
+def wanted(random: np.random.Generator, points: Points, share: tuple[float, float]) -> Wanted:
+    """Random goals, at shares of the reach beyond the nearest that can be met, with all that a limb
+    can be told."""
+    sizes = np.array([np.linalg.norm(b - a, axis=1) for a, b in zip(points, points[1:])])  # noqa: B905
+    reach, count = sizes.sum(axis=0), len(points[0])
+    least = np.maximum(2 * sizes.max(axis=0) - reach, 0.0)
+    way = random.normal(size=(count, 3))
+    way /= np.linalg.norm(way, axis=1)[:, None]
+    far = least + (reach - least) * random.uniform(*share, count)
+    pole = points[0] + random.normal(size=(count, 3))
+    none = np.zeros(count)
+    return Wanted(points[0] + way * far[:, None], pole, none, none, none)
+
+
+def joints_of(points: Points, found: Solved) -> Points:
+    """Where the joints come to be."""
+    made = [points[0]]
+    for turn, start, end in zip(found.turns, points[:-1], points[1:], strict=True):
+        moved = Rotation.from_quat(turn).apply(end - start)
+        made.append(made[-1] + found.factor[:, None] * moved)
+    return made
+
+
+def searched(points: Points, axis: np.ndarray[Any, Any], told: Wanted, n: int) -> Rotation:
+    """The turn of the upper segment of one chain of two, found by searching for the bend and with
+    SciPy's alignment of vectors."""
+    base, goal = points[0][n], told.goal[n]
+    upper, lower = points[1][n] - base, points[2][n] - points[1][n]
+    far = float(np.linalg.norm(goal - base))
+
+    def end(bend: float) -> np.ndarray[Any, Any]:
+        return np.asarray(upper + Rotation.from_rotvec(bend * axis[n]).apply(lower))
+
+    def size(bend: float) -> float:
+        return float(np.linalg.norm(end(bend)))
+
+    # Straight is where the chain is longest; the pose that comes in is bent to one side of it.
+    grid = np.linspace(-np.pi, np.pi, 61)
+    near = float(grid[np.argmax([size(b) for b in grid])])
+    found = optimize.minimize_scalar(lambda b: -size(b), bounds=(near - 0.2, near + 0.2))
+    straight = float(np.angle(np.exp(1j * found.x)))
+    reach = size(straight)
+    soft = float(told.soft[n]) * reach
+    if soft and far > reach - soft:
+        far = reach - soft * np.exp(-(far - reach + soft) / soft)
+    away = straight + (np.pi if -straight > 0 else -np.pi)
+    bend = straight if far >= reach else away if far <= size(away) else 0.0
+    if size(away) < far < reach:
+        bend = float(optimize.brentq(lambda b: size(b) - far, straight, away, xtol=1e-15))
+    line = (goal - base) / np.linalg.norm(goal - base)
+    if told.pole is None:
+        turn = Rotation.align_vectors([line], [end(bend) / size(bend)])[0]
+    else:
+        across = [v - (v @ w) * w for v, w in ((upper, end(bend) / size(bend)),)][0]
+        pole = told.pole[n] - base
+        pole = pole - (pole @ line) * line
+        turn = Rotation.align_vectors([line, pole], [end(bend), across], weights=[np.inf, 1])[0]
+    made: Rotation = Rotation.from_rotvec(np.radians(told.turn[n]) * line) * turn
+    return made
+
+
+@pytest.mark.parametrize(
+    ("share", "soft", "turn"),
+    [((0.02, 0.98), 0.0, 0.0), ((0.3, 1.4), 0.2, 0.0), ((0.02, 0.95), 0.0, 130.0)],
+)
+def test_two_segments_are_what_a_search_finds(
+    share: tuple[float, float], soft: float, turn: float
+) -> None:
+    random = np.random.default_rng(4)
+    points = chains(random, 3, CASES)
+    axis, count = hinges(points), np.ones(CASES)
+    told = wanted(random, points, share)
+    told = told._replace(soft=soft * count, turn=turn * count)
+    found = solved(points, axis, told)
+    joints = joints_of(points, found)
+    reachable = np.flatnonzero(found.distance <= found.reach) if soft == 0 else []
+    missed = np.linalg.norm(joints[2] - told.goal, axis=1)
+    assert np.all(missed[reachable] <= 1e-9) and (soft or len(reachable) == CASES)
+    # Fully folded or straight, nothing says which side is the pole's.
+    clear = np.flatnonzero((np.abs(found.bend) > 1e-6) & (np.abs(found.bend) < 180 - 1e-6))
+    assert len(clear) > 0.95 * CASES
+    for n in clear:
+        expected = searched(points, axis, told, n)
+        # A search for the straightest pose knows the reach well, but its angle to some 1e-8 only.
+        apart = (Rotation.from_quat(found.turns[0][n]).inv() * expected).magnitude()
+        assert apart < 2e-6, n
+
+
+def test_a_pose_that_reaches_its_goal_is_left_alone() -> None:
+    random = np.random.default_rng(7)
+    none = np.zeros(CASES)
+    for joints in (3, 4, 7):
+        points = chains(random, joints, CASES)
+        axis = hinges(points)
+        middle = points[joints // 2] - points[0]
+        pole = points[0] + 3.0 * middle
+        for one in (None, pole):
+            found = solved(points, axis, Wanted(points[-1], one, none, none, none))
+            still = Rotation.identity(CASES).as_quat()
+            assert max(np.abs(turn - still).max() for turn in found.turns) < 1e-12
+            assert np.all(found.factor == 1.0)
+
+
+def test_reach_soft_and_stretch_have_continuous_value_and_slope() -> None:
+    far = np.linspace(0.0, 3.0, 300_001)
+    reach = np.full_like(far, 1.25)
+    for soft in (0.0, 0.05, 0.3):
+        gone = softened(far, reach, np.full_like(far, soft))
+        slope = np.diff(gone) / np.diff(far)
+        assert np.all(gone <= 1.25) and np.abs(np.diff(gone)).max() < 1.01e-5
+        # Without soft the slope falls from 1 to 0 at once; with it, it never jumps.
+        assert np.abs(np.diff(slope)).max() < (1e-2 if soft else 1.01)
+        edge = 1.25 - soft * 1.25
+        np.testing.assert_allclose(gone[far <= edge], far[far <= edge])
+        beyond = far > edge
+        if soft:
+            exact = 1.25 - soft * 1.25 * np.exp(-(far[beyond] - edge) / (soft * 1.25))
+            np.testing.assert_allclose(gone[beyond], exact, rtol=1e-13)
+
+
+def test_a_stretched_chain_meets_any_goal_beyond_its_reach() -> None:
+    random = np.random.default_rng(9)
+    points = chains(random, 3, CASES)
+    told = wanted(random, points, (0.9, 6.0))._replace(stretch=np.ones(CASES))
+    for soft in (0.0, 0.25):
+        found = solved(points, hinges(points), told._replace(soft=np.full(CASES, soft)))
+        assert np.linalg.norm(joints_of(points, found)[2] - told.goal, axis=1).max() < 1e-9
+        assert (found.distance > found.reach).sum() > CASES / 2
+    half = solved(points, hinges(points), told._replace(stretch=np.full(CASES, 0.5)))
+    out = np.linalg.norm(joints_of(points, half)[2] - points[0], axis=1)
+    far = half.distance > half.reach
+    np.testing.assert_allclose(out[far], ((half.distance + half.reach) / 2)[far], rtol=1e-12)
+
+
+def test_hinge_limits_are_obeyed_and_what_is_missed_is_said() -> None:
+    random = np.random.default_rng(12)
+    points = chains(random, 3, CASES)
+    count = np.ones(CASES)
+    told = wanted(random, points, (0.02, 0.98))._replace(limits=(20.0 * count, 100.0 * count))
+    found = solved(points, hinges(points), told)
+    joints = joints_of(points, found)
+    upper, lower = joints[1] - joints[0], joints[2] - joints[1]
+    cosine = np.sum(upper * lower, axis=1) / np.prod(
+        [np.linalg.norm(v, axis=1) for v in (upper, lower)], axis=0
+    )
+    bend = np.degrees(np.arccos(np.clip(cosine, -1, 1)))
+    assert np.all((bend > 20 - 1e-6) & (bend < 100 + 1e-6))
+    missed = np.linalg.norm(joints[2] - told.goal, axis=1)
+    limited = found.branch == BRANCHES.index("at its limit")
+    assert 100 < limited.sum() < CASES - 100
+    assert np.all(missed[~limited] < 1e-9) and np.all(missed[limited] > 1e-9)
+
+
+def test_straight_and_the_half_turn_of_the_pole_are_passed_without_a_jump() -> None:
+    """A goal that goes out through the reach and comes back; a pole that goes once round."""
+    steps = 4001
+    points = [np.tile(p, (steps, 1)) for p in ((0.0, 0, 0), (1.0, 0.02, 0), (2.0, 0, 0))]
+    axis, none = hinges(points), np.zeros(steps)
+    way = np.linspace(1.9, 2.05, steps)
+    goal = np.stack([way, none, none], axis=1)
+    told = Wanted(goal, np.tile((1.0, 1.0, 0.0), (steps, 1)), none, none, none)
+    turns = [Rotation.from_quat(turn) for turn in solved(points, axis, told).turns]
+    apart = max((turn[1:] * turn[:-1].inv()).magnitude().max() for turn in turns)
+    # The bend goes as the root of what is missing to straight: steep there, and continuous.
+    assert apart < 2.2 * np.sqrt(2 * (way[1] - way[0]))
+    round_ = np.linspace(0, 2 * np.pi, steps)
+    pole = np.stack([none + 1.0, np.cos(round_), np.sin(round_)], axis=1)
+    told = Wanted(np.tile((1.5, 0, 0), (steps, 1)), pole, none, none, none)
+    turn = Rotation.from_quat(solved(points, axis, told).turns[0])
+    assert (turn[1:] * turn[:-1].inv()).magnitude().max() < 1.01 * 2 * np.pi / (steps - 1)
+
+
+@pytest.mark.parametrize("joints", [4, 5, 7, 9])
+def test_many_segments_reach_what_can_be_reached(joints: int) -> None:
+    random = np.random.default_rng(joints)
+    for share in ((0.05, 0.9), (0.97, 1.0), (0.9999, 1.0)):
+        points = chains(random, joints, 300)
+        told = wanted(random, points, share)
+        axis = np.tile((0.0, 0.0, 1.0), (300, 1))
+        found = solved(points, axis, told)
+        made = joints_of(points, found)
+        missed = np.linalg.norm(made[-1] - told.goal, axis=1) / found.reach
+        assert missed.max() < 1e-8
+        # One chain alone is the same as among others, to the last bit.
+        for n in (0, 7, 299):
+            alone = solved(
+                [p[n : n + 1] for p in points],
+                axis[n : n + 1],
+                Wanted(
+                    *(None if f is None else f[n : n + 1] for f in told[:5])  # type: ignore[arg-type]
+                ),
+            )
+            for one, other in zip(alone.turns, found.turns, strict=True):
+                assert np.array_equal(one[0], other[n])
+
+
+def test_a_straight_chain_bends_about_its_axis_toward_its_pole() -> None:
+    none = np.zeros(1)
+    for joints in (3, 5):
+        points = [np.array([[0.0, -float(n), 0.0]]) for n in range(joints)]
+        goal = points[-1] + (0.0, 0.6, 0.0)
+        told = Wanted(goal, np.array([[0.0, -1.0, 5.0]]), none, none, none)
+        found = solved(points, np.array([[1.0, 0.0, 0.0]]), told)
+        made = joints_of(points, found)
+        np.testing.assert_allclose(made[-1], goal, atol=1e-9)
+        assert made[joints // 2][0, 2] > 0.3 and abs(made[joints // 2][0, 0]) < 1e-9
+
+
+def rig(random: np.random.Generator, mirrored: bool = False) -> Scene:
+    """A leg with a part between hip and knee, under a body that moves, turns and has a size, all
+    with rests and rotation orders of their own; goal and pole elsewhere in the tree."""
+    tree = {"root": None, "body": "root", "hip": "body", "thigh": "hip", "knee": "thigh"}
+    tree |= {"ankle": "knee", "toe": "ankle", "ground": None, "goal": "ground", "pole": "root"}
+    edits: list[AnyEdit] = [ChangeScene(first=0, last=20)]
+    for name, parent in tree.items():
+        place = tuple(float(v) for v in random.uniform(-1, 1, 3))
+        turn = tuple(float(v) for v in random.uniform(-180, 180, 3))
+        order = str(random.choice(ORDERS))
+        edits.append(AddPart(name, parent, rest=Rest(place, turn), rotation_order=order, id=name))  # type: ignore[arg-type]
+        for axis in "xyz":
+            for group, size in (("translation", 0.4), ("rotation", 70.0)):
+                keys = tuple(Key(f, float(random.uniform(-size, size))) for f in (0.0, 10.0, 20.0))
+                edits.append(PutKeys(name, f"{group}.{axis}", keys))
+    size = float(random.uniform(0.4, 2.0))
+    edits += [SetValue("body", f"scale.{axis}", size) for axis in "xyz"]
+    if mirrored:
+        edits.append(SetValue("root", "scale.y", -1.0))
+    chain = ("hip", "knee", "ankle")
+    edits.append(PutLimb("leg", "body", chain, "goal", "pole", id="b1"))
+    return applied(Scene(), edits)
+
+
+def places(evaluation: Evaluation, part: str) -> np.ndarray[Any, Any]:
+    """World positions, shape (F, 3)."""
+    return np.broadcast_to(evaluation.world(part), (21, 3, 4))[..., 3]
+
+
+def solved_turns(evaluation: Evaluation, part: str) -> Rotation:
+    """A part's own rotation right after Solved, on all 21 frames."""
+    order = evaluation.scene.parts[part].rotation_order
+    angles = [evaluation.channel(ChannelRef(part, f"rotation.{a}"), "solved") for a in order]
+    columns = [np.broadcast_to(one, 21) for one in angles]
+    return Rotation.from_euler(order, np.stack(columns, axis=1), degrees=True)
+
+
+def account(evaluation: Evaluation, owner: str = "b1") -> dict[str, np.ndarray[Any, Any]]:
+    """What a solution says of itself, by its word."""
+    part = evaluation.scene.limbs[owner].part
+    values = evaluation.results[NodeId(part, SOLVE, Stage("owner", owner))].values
+    return dict(zip(ACCOUNT, values[:, -1].T, strict=True))
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool) -> None:
+    random = np.random.default_rng(20 + mirrored)
+    reached = 0
+    for _ in range(15):
+        scene = rig(random, mirrored)
+        before = evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)]))
+        found = evaluate(scene)
+        goal, said = places(found, "goal"), account(found)
+        missed = np.linalg.norm(places(found, "ankle") - goal, axis=1)
+        np.testing.assert_allclose(missed, said["missed"], atol=1e-9)
+        far = np.linalg.norm(goal - places(found, "hip"), axis=1)
+        np.testing.assert_allclose(far, said["distance"], atol=1e-9)
+        bent = said["branch"] == BRANCHES.index("bent")
+        assert np.all(missed[bent] < 1e-9)
+        reached += int(bent.sum())
+        for above, below in (("hip", "knee"), ("knee", "ankle")):
+            now, then = (
+                np.linalg.norm(places(e, below) - places(e, above), axis=1) for e in (found, before)
+            )
+            np.testing.assert_allclose(now, then, rtol=1e-9)
+        stretched = evaluate(applied(scene, [SetValue("body", "b1.stretch", 1.0)]))
+        far_ones = said["branch"] != BRANCHES.index("folded")
+        assert np.linalg.norm(places(stretched, "ankle") - goal, axis=1)[far_ones].max() < 1e-9
+    assert reached > 40
+
+
+def test_a_limb_that_aims_at_its_own_pose_moves_nothing() -> None:
+    """The goal is put where FK has the end, the pole into the plane of the bend: twist and toes
+    stay."""
+    random = np.random.default_rng(31)
+    for n in range(10):
+        scene = rig(random, mirrored=n % 2 == 1)
+        without = applied(scene, [RemoveLimb("b1")])
+        before = evaluate(without)
+        # Goal and pole hang in the leg itself, one frame of FK as any other.
+        held = applied(
+            without,
+            [
+                AddPart("held goal", "ankle", id="hg"),
+                AddPart("held pole", "knee", id="hp"),
+                PutLimb(
+                    "leg",
+                    "body",
+                    ("hip", "knee", "ankle"),
+                    "hg",
+                    "hp",
+                    goal_tap="bound",
+                    pole_tap="bound",
+                    id="b1",
+                ),
+            ],
+        )
+        after = evaluate(held)
+        for part in ("hip", "thigh", "knee", "ankle", "toe"):
+            np.testing.assert_allclose(after.world(part), before.world(part), atol=1e-9)
+
+
+def test_the_blend_turns_each_part_the_shortest_way() -> None:
+    random = np.random.default_rng(40)
+    scene = rig(random)
+    ends = [evaluate(applied(scene, [SetValue("body", "b1.blend", b)])) for b in (0.0, 1.0, 0.3)]
+    for part in ("hip", "knee", "ankle"):
+        turns = [solved_turns(one, part) for one in ends]
+        for n in range(21):
+            mixed = Slerp([0, 1], Rotation.concatenate([turns[0][n], turns[1][n]]))(0.3)
+            assert (mixed.inv() * turns[2][n]).magnitude() < 1e-9
+
+
+def test_the_end_takes_its_share_of_the_turn_of_the_goal() -> None:
+    scene = rig(np.random.default_rng(50))
+    scene = applied(scene, [SetValue("body", "b1.end follows", 1.0)])
+    found = evaluate(scene)
+    worlds = [np.broadcast_to(found.world(p), (21, 3, 4))[..., :3] for p in ("ankle", "goal")]
+    turns = [Rotation.from_matrix(w / np.linalg.norm(w, axis=1)[:, None]) for w in worlds]
+    kept = turns[1].inv() * turns[0]
+    assert (kept[1:] * kept[0].inv()).magnitude().max() < 1e-9
+    rides = evaluate(applied(scene, [SetValue("body", "b1.end follows", 0.0)]))
+    fk = evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)]))
+    apart = solved_turns(rides, "ankle").inv() * solved_turns(fk, "ankle")
+    assert apart.magnitude().max() < 1e-12
+
+
+def test_limbs_within_limbs_and_a_base_that_follows() -> None:
+    """A spine of four carries an arm; its base takes half of the turn of what it hangs on."""
+    edits: list[AnyEdit] = [ChangeScene(first=0, last=20), AddPart("root", id="root")]
+    edits.append(PutKeys("root", "rotation.z", (Key(0.0, 0.0), Key(20.0, 90.0))))
+    names = ("s1", "s2", "s3", "s4", "a1", "a2", "a3")
+    for n, name in enumerate(names):
+        rest = Rest((0.1, 1.0, 0.05 * n)) if n < 4 else Rest((0.8, -0.1, 0.1))
+        edits.append(AddPart(name, names[n - 1] if n else "root", rest=rest, id=name))
+    edits += [AddPart(g, rest=Rest((1.0, y, 0.5)), id=g) for g, y in (("g1", 2.6), ("g2", 2.0))]
+    edits += [
+        AddStep("s1", "follow", FollowSettings(), id="f1"),
+        SetValue("s1", "f1.rotation", 0.5),
+        PutLimb("spine", "root", names[:4], "g1", axis=(0.0, 0.0, 1.0), id="b1"),
+        PutLimb("arm", "s4", names[4:], "g2", axis=(0.0, 0.0, 1.0), id="b2"),
+    ]
+    found = evaluate(applied(Scene(), edits))
+    for end, goal, owner in (("s4", "g1", "b1"), ("a3", "g2", "b2")):
+        missed = np.linalg.norm(places(found, end) - places(found, goal), axis=1)
+        bent = account(found, owner)["branch"] == BRANCHES.index("bent")
+        assert bent.any() and missed[bent].max() < 1e-9
+    assert not found.graph.held
+
+
+def test_a_goal_below_its_own_chain_is_a_loop_and_the_rest_is_evaluated() -> None:
+    scene = rig(np.random.default_rng(60))
+    scene = applied(scene, [MovePart("goal", "toe")])
+    found = evaluate(scene)
+    assert {node.part for node in found.graph.held} >= {"hip", "knee", "ankle", "goal"}
+    np.testing.assert_array_equal(
+        found.world("pole"), evaluate(rig(np.random.default_rng(60))).world("pole")
+    )
+    for tap, back in (("bound", False), ("final", True)):
+        limb = scene.limbs["b1"]
+        broken = replace(scene, limbs={"b1": replace(limb, goal_tap=tap, goal_back=back)})
+        assert not evaluate(broken).graph.held
+
+
+def test_whatever_is_degenerate_is_finite_and_the_rest_is_evaluated() -> None:
+    """Segments of no length, the goal on the base, the pole on the line, the goal opposite."""
+    base = [
+        AddPart("hip", id="hip"),
+        AddPart("knee", "hip", rest=Rest((0.0, -1.0, 0.0)), id="knee"),
+        AddPart("ankle", "knee", rest=Rest((0.0, -1.0, 0.0)), id="ankle"),
+        AddPart("goal", id="goal"),
+        AddPart("pole", id="pole"),
+    ]
+    limb = PutLimb("leg", "hip", ("hip", "knee", "ankle"), "goal", "pole", (1.0, 0.0, 0.0), id="b1")
+    scene = applied(Scene(last=2), [*base, limb])
+    for goal in (
+        (0.0, 0, 0),
+        (0.0, 2, 0),
+        (0.0, -2, 0),
+        (0.0, -1.5, 0),
+        (0.0, 0.5, 0),
+        (1e6, 0, 0),
+    ):
+        for pole in ((0.0, 0, 0), (0.0, -5, 0), (0.0, 1, 3)):
+            for knee in ((0.0, 0, 0), (0.0, 1, 0)):
+                put = [("goal", goal), ("pole", pole), ("knee", knee)]
+                edits = [
+                    SetValue(part, f"translation.{axis}", float(value))
+                    for part, point in put
+                    for axis, value in zip("xyz", point, strict=True)
+                ]
+                found = evaluate(applied(scene, edits))
+                assert all(result.broken_from is None for result in found.results.values())
+                assert np.isfinite(found.world("ankle")).all()
+
+
+def test_refusals_name_the_part_and_say_what_to_do() -> None:
+    scene = rig(np.random.default_rng(70))
+    chain = ("hip", "knee", "ankle")
+    straight = applied(
+        Scene(),
+        [
+            AddPart("a", id="a"),
+            AddPart("b", "a", rest=Rest((0.0, 1.0, 0.0)), id="b"),
+            AddPart("c", "b", rest=Rest((0.0, 1.0, 0.0)), id="c"),
+            AddPart("g", id="g"),
+        ],
+    )
+    cases: list[tuple[Scene, AnyEdit, str]] = [
+        (scene, PutLimb("arm", "body", ("hip", "knee"), "goal"), "choose 3 to 50 parts"),
+        (scene, PutLimb("arm", "body", ("knee", "hip", "ankle"), "goal"), "hip is not below knee"),
+        (scene, PutLimb("arm", "body", chain, "knee"), "knee is in the chain itself"),
+        (scene, PutLimb("leg", "body", chain, "goal"), "there is a limb with this name"),
+        (scene, PutLimb("leg", "root", chain, "goal", id="b1"), "the part it was made on"),
+        (scene, PutLimb("arm", "body", chain, "goal", limits=(90, 0)), "above the largest"),
+        (scene, PutLimb("arm", "body", chain, "goal", axis=(0, 0, 0)), "has no direction"),
+        (straight, PutLimb("arm", "a", ("a", "b", "c"), "g"), "the chain is straight there"),
+        (scene, RemoveParts(("goal",)), "is the goal of the limb leg"),
+        (scene, RemoveParts(("toe", "ankle")), "is in the chain of the limb leg"),
+        (scene, MovePart("knee", "ground"), "tear the chain of the limb leg apart"),
+        (scene, RemoveStep(next(iter(scene.steps))), "out of its limb instead"),
+        (
+            applied(scene, [SetValue("hip", "scale.x", 2.0)]),
+            PutLimb("arm", "body", chain, "goal"),
+            "hip: it is scaled unevenly",
+        ),
+    ]
+    for before, edit, text in cases:
+        with pytest.raises(Refusal, match=text):
+            applied(before, [edit])
+
+
+def test_what_goes_takes_the_limb_along_or_lets_go_of_it() -> None:
+    scene = rig(np.random.default_rng(80))
+    assert applied(scene, [RemoveParts(("pole",), True)]).limbs["b1"].pole is None
+    for gone in (("goal",), ("ankle",), ("hip",), ("body",)):
+        left = applied(scene, [RemoveParts(gone, True)])
+        assert not left.limbs and not left.steps
+        evaluate(left)
+    double = applied(scene, [DuplicatePart("body")])
+    (other,) = (limb for limb in double.limbs.values() if limb.id != "b1")
+    assert other.goal == "goal" and other.part != "body" and not set(other.chain) & {"hip", "knee"}
+    found = evaluate(double)
+    np.testing.assert_array_equal(found.world(other.chain[2]), found.world("ankle"))
