@@ -154,8 +154,8 @@ def limbs(random: Random) -> list[AnyEdit]:
     """A limb that hangs on p1, with a part between its base and its middle, whose blend changes,
     and that is out of reach at times; it has another limb of three segments below it."""
     edits: list[AnyEdit] = []
-    parents = ("p1", "k1", "k0", "k2", "k3", "k4", "k5")
-    for part, parent in zip(("k1", "k0", "k2", "k3", "k4", "k5", "k6"), parents, strict=True):
+    parents = ("p1", "q1", "q0", "q2", "q3", "q4", "q5")
+    for part, parent in zip(("q1", "q0", "q2", "q3", "q4", "q5", "q6"), parents, strict=True):
         numbers = [float(n) for n in random.uniform(-1, 1, 6)]
         rest = Rest((1.0 + numbers[0], *numbers[1:3]), tuple(90 * n for n in numbers[3:]))  # type: ignore[arg-type]
         edits.append(AddPart(f"part {part}", parent, rest=rest, id=part))
@@ -163,13 +163,13 @@ def limbs(random: Random) -> list[AnyEdit]:
     keys = (Key(2.0, 0.0, "linear"), Key(7.5, 1.0, "hold"))
     return [
         *edits,
-        PutKeys("k1", "rotation.x", (Key(0.0, -30.0), Key(LAST, 80.0))),
-        PutLimb("arm", "p4", ("k1", "k2", "k3"), "p5", "p4", id="i1", steps=("j1", "j2", "j3")),
-        PutLimb("tail", "k3", ("k3", "k4", "k5", "k6"), "p5", id="i2", steps=("j4",)),
+        PutKeys("q1", "rotation.x", (Key(0.0, -30.0), Key(LAST, 80.0))),
+        PutLimb("arm", "p4", ("q1", "q2", "q3"), "p5", "p4", id="i1", steps=("j1", "j2", "j3")),
+        PutLimb("tail", "q3", ("q3", "q4", "q5", "q6"), "p5", id="i2", steps=("j4",)),
         PutKeys("p4", "i1.blend", keys),
         SetValue("p4", "i1.soft", 0.2),
         formula("p4", "i1.stretch", "frame / 20", "j9"),
-        SetValue("k3", "i2.end follows", 0.5),
+        SetValue("q3", "i2.end follows", 0.5),
     ]
 
 
