@@ -71,6 +71,7 @@ class Maker:
             "driven": lambda: sorted(scene.driven),
             "lead": lambda: sorted(scene.leads),
             "limb": lambda: sorted(scene.limbs),
+            "limbs": lambda: sorted(scene.limbs),
             "chain": lambda: sorted(scene.parts),
             "goal": lambda: sorted(scene.parts),
             "pole": lambda: sorted(scene.parts),

@@ -30,6 +30,7 @@ from bindu.core.edits.layers import (
 )
 from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
 from bindu.core.edits.limbs import PutLimb, RemoveLimb
+from bindu.core.edits.matching import MatchLimbs, MoveSwitch, SwitchLimbs
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
@@ -286,6 +287,9 @@ def binding_edits(draw: st.DrawFn, scene: Scene, part: str, other: str, name: st
         choices += [
             PutLimb(name, limb.part, limb.chain, other, axis=offset, offset=offset, id=limb.id),
             RemoveLimb(limb.id),
+            MatchLimbs((limb.id,), draw(st.sampled_from(["fk", "ik"])), frame),
+            SwitchLimbs((limb.id,), draw(st.sampled_from(["fk", "ik"])), frame),
+            MoveSwitch(limb.id, frame, frame + 1),
         ]
     for step in scene.steps_of.get(part, ()):
         if isinstance(step.settings, SpaceSettings):

@@ -14,6 +14,7 @@ from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
 from bindu.core.edits.leads import LeadEdit
 from bindu.core.edits.limbs import LimbEdit
+from bindu.core.edits.matching import MatchEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
@@ -54,6 +55,7 @@ AnyEdit = (
     | SpaceEdit
     | LeadEdit
     | LimbEdit
+    | MatchEdit
     | BindingEdit
     | WhatIfEdit
     | Reread

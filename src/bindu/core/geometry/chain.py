@@ -15,7 +15,7 @@ from bindu.core.geometry.fabrik import reached
 from bindu.core.geometry.reach import lengthening, softened
 from bindu.core.geometry.rotation import product
 from bindu.core.geometry.turning import angle_about, shortest_turn, turn_about, turned
-from bindu.core.geometry.two_segments import Hinge, bent, hinge_of
+from bindu.core.geometry.two_segments import Hinge, bent, hinge_of, side_of
 from bindu.core.geometry.vectors import cross, dot, length
 
 BENT, SOFT, STRAIGHT, FOLDED, LIMITED = range(5)
@@ -23,6 +23,9 @@ BRANCHES = ("bent", "soft", "straight", "folded", "at its limit")
 """Which way a solution came about, by its number."""
 ALONG = 1e-9
 """Which share of its distance a point may be off a line to be on it."""
+CLEAR = 1e-6
+"""Which share of its length the middle of a chain must be off the line between its ends to tell a
+side: less is known to a few digits only, of what may be no more than rounding."""
 
 
 class Wanted(NamedTuple):
@@ -82,21 +85,26 @@ def solved(points: Sequence[Array], axis: Array, wanted: Wanted) -> Solved:
     base = points[0]
     goes = wanted.goal - base
     distance = length(goes)
-    segments = [end - start for start, end in zip(points[:-1], points[1:], strict=True)]
-    if len(segments) == 2:
-        hinge = hinge_of(segments[0], segments[1], axis)
+    came = [end - start for start, end in zip(points[:-1], points[1:], strict=True)]
+    if len(came) == 2:
+        hinge = hinge_of(came[0], came[1], axis)
         reach, least = hinge.reach, hinge.least
         gone = softened(distance, reach, wanted.soft)
         bends, bend, limited = _two_bent(hinge, axis, gone, wanted.limits)
     else:
-        reach, least = _lengths(segments)
+        reach, least = _lengths(came)
         gone = softened(distance, reach, wanted.soft)
-        bends, bend = _many_bent(points, segments, axis, _toward(goes, distance, gone))
+        bends, bend = _many_bent(points, came, axis, _toward(goes, distance, gone))
         limited = np.zeros(distance.shape, dtype=bool)
     factor = lengthening(distance, gone, wanted.stretch)
-    segments = [turned(turn, one) for turn, one in zip(bends, segments, strict=True)]
+    segments = [turned(turn, one) for turn, one in zip(bends, came, strict=True)]
+    if len(came) == 2:
+        straight = own_side(segments, side_of(hinge)[..., None] * axis)
+    else:
+        straight = _carried_side(came, segments, axis)
     pole = None if wanted.pole is None else wanted.pole - base
-    whole = _whole_turn(segments, axis, goes, pole, wanted.turn)
+    side = bend_side(segments, straight)
+    whole = _whole_turn(segments, side, axis, goes, pole, wanted.turn)
     turns = [product(whole, turn) for turn in bends]
     out = sum(segments[1:], segments[0])
     end = base + factor[..., None] * turned(whole, out)
@@ -108,21 +116,43 @@ def solved(points: Sequence[Array], axis: Array, wanted: Wanted) -> Solved:
     return Solved(turns, factor, end, distance, reach, bend, branch)
 
 
+def reach_of(points: Sequence[Array], axis: Array) -> Array:
+    """How long a chain is when it is straight, metres, shape (…); see ``solved``."""
+    segments = [end - start for start, end in zip(points[:-1], points[1:], strict=True)]
+    if len(segments) == 2:
+        return hinge_of(segments[0], segments[1], axis).reach
+    return _lengths(segments)[0]
+
+
 def middle_of(joints: int) -> int:
     """Which joint of a chain is its middle, that the pole looks at."""
     return joints // 2
 
 
-def bend_side(segments: Sequence[Array], axis: Array) -> Array:
-    """From the line between base and end the way to where the middle is, or would be if the chain
-    bent a little to its own side; not of length 1, shape (…, 3)."""
-    out = sum(segments[1:], segments[0])
-    size = length(out)
-    line = out / np.where(size > 0.0, size, 1.0)[..., None]
+def bend_side(segments: Sequence[Array], straight: Array) -> Array:
+    """From the line between base and end the way to the middle, not of length 1, shape (…, 3).
+
+    Args:
+        segments: of the chain, each of shape (…, 3).
+        straight: what it is where the chain is straight, so that nothing tells it.
+    """
+    line = _line(segments)
     away = sum(segments[1 : middle_of(len(segments) + 1)], segments[0])
     side = away - dot(away, line)[..., None] * line
-    straight = length(side) <= ALONG * length(away)
-    return np.where(straight[..., None], cross(line, axis), side)
+    told = length(side) > CLEAR * length(away)
+    return np.where(told[..., None], side, straight)
+
+
+def own_side(segments: Sequence[Array], axis: Array) -> Array:
+    """From the line between base and end to where the middle would go if the chain bent a little to
+    its own side, by a positive turn about its bend axis, shape (…, 3)."""
+    return cross(_line(segments), axis)
+
+
+def _line(segments: Sequence[Array]) -> Array:
+    out = sum(segments[1:], segments[0])
+    size = length(out)
+    return np.asarray(out / np.where(size > 0.0, size, 1.0)[..., None])
 
 
 def _two_bent(
@@ -167,17 +197,30 @@ def _many_bent(
     return turns, bend
 
 
+def _carried_side(came: Sequence[Array], segments: Sequence[Array], axis: Array) -> Array:
+    """The side to which a chain came in bent, carried along as it became straight."""
+    side = bend_side(came, own_side(came, axis))
+    out, now = (sum(one[1:], one[0]) for one in (came, segments))
+    return turned(shortest_turn(out, now, axis), side)
+
+
 def _whole_turn(
-    segments: Sequence[Array], axis: Array, goes: Array, pole: Array | None, turn: Array
+    segments: Sequence[Array],
+    side: Array,
+    axis: Array,
+    goes: Array,
+    pole: Array | None,
+    turn: Array,
 ) -> Array:
-    """The turn of the whole chain, once it is bent; ``goes`` and ``pole`` from its base."""
+    """The turn of the whole chain, once it is bent to a side; ``goes`` and ``pole`` from its
+    base."""
     out = sum(segments[1:], segments[0])
     whole = shortest_turn(out, goes, axis)
     distance = length(goes)
     safe = np.where(distance > 0.0, distance, 1.0)[..., None]
     line = np.where(distance[..., None] > 0.0, goes / safe, (1.0, 0.0, 0.0))
     if pole is not None:
-        side = turned(whole, bend_side(segments, axis))
+        side = turned(whole, side)
         clear = length(cross(line, pole)) > ALONG * length(pole)
         angle = np.where(clear, angle_about(line, side, pole), 0.0)
         whole = product(turn_about(line, angle), whole)

@@ -84,10 +84,13 @@ def bent(hinge: Hinge, wanted: Array, limits: tuple[Array, Array] | None = None)
         Shape (…); 0 where the chain has that length already.
     """
     free = hinge.swing > 0.0
-    cosine = (wanted**2 - hinge.mean) / np.where(free, hinge.swing, 1.0)
-    angle = np.where(free, np.arccos(np.clip(cosine, -1.0, 1.0)), 0.0)
+    # arccos((d² - A) / swing) by half its tangent: exact where the chain is straight or folded.
+    reach, least = hinge.reach, hinge.least
+    short = np.maximum((reach - wanted) * (reach + wanted), 0.0)
+    beyond = np.maximum((wanted - least) * (wanted + least), 0.0)
+    angle = np.where(free, 2.0 * np.arctan2(np.sqrt(short), np.sqrt(beyond)), 0.0)
     side = side_of(hinge)
-    same = np.abs(wanted - hinge.length) <= SAME * hinge.reach
+    same = np.abs(wanted - hinge.length) <= SAME * reach
     if limits is None:
         return np.where(same | ~free, 0.0, hinge.straight + side * angle)
     low, high = limits

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.chain import Solved, Wanted, middle_of, solved
+from bindu.core.geometry.chain import Solved, Wanted, middle_of, reach_of, solved
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import (
     inverted,
@@ -108,29 +108,50 @@ class LimbOperation(InBatches):
     ) -> Array:
         """For each part of the chain translation and rotation, metres and quaternion, and after
         them the account: shape (B, F, J + 1, 7)."""
-        rest = iter(inputs)
-        stretch, soft, turn, follows = (next(rest) for _ in STEERING)
-        first = operations[0]
-        around = next(rest) if first.hangs else None
-        goal = _inside(around, next(rest))
-        signs = signs_of(next(rest))
-        pole = next(rest) if first.poled else None
-        if pole is not None and around is not None:
-            pole = points_inside(around, pole)
-        chain = _chain(operations, rest)
-        limits = None
-        if first.limits is not None:
-            limits = (
-                stacked([one.limits[0] for one in operations if one.limits]),
-                stacked([one.limits[1] for one in operations if one.limits]),
-            )
-        wanted = Wanted(goal[..., 3], pole, turn, soft, stretch, limits)
-        middle = chain[middle_of(len(chain))].place
-        axis = normalized(transformed(middle[..., :3], stacked([one.axis for one in operations])))
-        found = solved([link.place[..., 3] for link in chain], axis, wanted)
-        rotations = _rotations(chain, found)
-        rotations[-1] = _followed(operations, chain, found, goal, signs, follows)
-        return _packed(chain, found, rotations, _account(found, goal, pole, chain, around))
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+            return _solution(operations, inputs)
+
+    def places(self, inputs: Sequence[Array], solution: Array | None = None) -> list[Array]:
+        """Where the parts of the chain are, seen from what the base hangs on, each of shape
+        (F, 3, 4): as they come in, or by a solution."""
+        stacks = [one[None] for one in inputs]
+        made = None if solution is None else solution[None]
+        return [link.place[0] for link in _chain([self], self._of_chain(stacks), made)]
+
+    def reach_of(self, inputs: Sequence[Array]) -> Array:
+        """How long the straight chain is, seen from what the base hangs on, shape (F,)."""
+        chain = _chain([self], self._of_chain([one[None] for one in inputs]))
+        points = [link.place[..., 3] for link in chain]
+        return np.asarray(reach_of(points, _axis([self], chain))[0])
+
+    def _of_chain(self, stacks: Sequence[Array]) -> Iterator[Array]:
+        """The inputs that are about the chain itself."""
+        return iter(stacks[len(STEERING) + self.hangs + 2 + self.poled :])
+
+
+def _solution(operations: Sequence[LimbOperation], inputs: Sequence[Array]) -> Array:
+    """See ``LimbOperation.compute_many``."""
+    rest = iter(inputs)
+    stretch, soft, turn, follows = (next(rest) for _ in STEERING)
+    first = operations[0]
+    around = next(rest) if first.hangs else None
+    goal = _inside(around, next(rest))
+    signs = signs_of(next(rest))
+    pole = next(rest) if first.poled else None
+    if pole is not None and around is not None:
+        pole = points_inside(around, pole)
+    chain = _chain(operations, rest)
+    limits = None
+    if first.limits is not None:
+        limits = (
+            stacked([one.limits[0] for one in operations if one.limits]),
+            stacked([one.limits[1] for one in operations if one.limits]),
+        )
+    wanted = Wanted(goal[..., 3], pole, turn, soft, stretch, limits)
+    found = solved([link.place[..., 3] for link in chain], _axis(operations, chain), wanted)
+    rotations = _rotations(chain, found)
+    rotations[-1] = _followed(operations, chain, found, goal, signs, follows)
+    return _packed(chain, found, rotations, _account(found, goal, pole, chain, around))
 
 
 @dataclass(frozen=True)
@@ -153,7 +174,16 @@ def _inside(around: Array | None, place: Array) -> Array:
     return place if around is None else seen_from(around, place)
 
 
-def _chain(operations: Sequence[LimbOperation], inputs: Iterator[Array]) -> list[_Link]:
+def _axis(operations: Sequence[LimbOperation], chain: Sequence[_Link]) -> Array:
+    """The bend axes, seen from what the bases hang on."""
+    middle = chain[middle_of(len(chain))].place
+    return normalized(transformed(middle[..., :3], stacked([one.axis for one in operations])))
+
+
+def _chain(
+    operations: Sequence[LimbOperation], inputs: Iterator[Array], solution: Array | None = None
+) -> list[_Link]:
+    """The chain as it comes in, or by a solution in place of its own translations and rotations."""
     links: list[_Link] = []
     for n, part in enumerate(operations[0].parts):
         outer = links[-1].place if links else None
@@ -163,6 +193,8 @@ def _chain(operations: Sequence[LimbOperation], inputs: Iterator[Array]) -> list
             outer = within(_within(outer, rests), place_of(*groups))
         basis = _within(outer, rests_of([one.parts[n].local for one in operations]))
         translation, rotation, scale = next(inputs), next(inputs), next(inputs)
+        if solution is not None:
+            translation, rotation = solution[..., n, :3], solution[..., n, 3:]
         place = within(basis, place_of(translation, rotation, scale))
         links.append(_Link(basis, place, translation, rotation))
     return links

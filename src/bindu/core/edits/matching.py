@@ -1,0 +1,306 @@
+"""Edits that bring FK and IK of limbs together: matches, and switches that do not jump."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Key
+from bindu.core.curves.spans import stepped
+from bindu.core.edits.base import unlocked
+from bindu.core.edits.keying import with_value
+from bindu.core.edits.limbs import found_limb
+from bindu.core.evaluation import Evaluation, evaluated
+from bindu.core.evaluation.keyed import own_values
+from bindu.core.nodes.operation import Indices
+from bindu.core.placing.matching import Values, apart, control_of, fk_values, ik_values, off_pose
+from bindu.core.placing.place import with_span_keys
+from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_curve
+from bindu.core.scene.channels import ChannelRef, step_channel
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+from bindu.core.scene.things import Limb
+
+Way = Literal["fk", "ik"]
+On = Literal["every frame", "keys"]
+METRES, DEGREES = 1e-9, 1e-7
+"""How far FK and IK may be apart to be one pose."""
+UNCHANGED = 1e-9
+"""By how much, in metres or degrees, a channel that may not be keyed may be off."""
+LONGEST_SWITCH = 1000
+
+
+@dataclass(frozen=True)
+class MatchLimbs:
+    """Brings limbs' FK and IK together by keys: on one frame, on every frame of a span, or on the
+    keyed frames in it.
+
+    Attributes:
+        way: ``fk``: FK takes the pose as it is; ``ik``: goal and pole take the FK pose.
+    """
+
+    limbs: tuple[str, ...]
+    way: Way
+    first: int
+    last: int | None = None
+    on: On = "every frame"
+    do: Literal["match limbs"] = "match limbs"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        until = f" to {self.last}" if self.last is not None else ""
+        which = _names(scene, self.limbs)
+        return f"{self.way.upper()} of {which} takes the pose at {self.first}{until}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        evaluation = evaluated(scene)
+        span = _rows(evaluation, self.first, self.last)
+        chosen: list[tuple[Limb, Indices]] = []
+        for limb in _found(scene, self.limbs):
+            rows = _keyed_rows(evaluation, limb, span) if self.on == "keys" else span
+            values = _values(evaluation, limb, self.way, rows)
+            scene = _with_values(scene, evaluation, values, rows, self.last is None)
+            chosen.append((limb, rows))
+        _refuse_apart(evaluation, evaluated(scene), self.way, chosen)
+        return scene
+
+
+@dataclass(frozen=True)
+class SwitchLimbs:
+    """Switches limbs to FK or IK from a frame on, so that nothing jumps there: what is switched to
+    takes the pose, and the blend changes by hold keys on this frame and the one before – or over
+    some frames. What was before the frame stays as it was.
+
+    Attributes:
+        over: how many frames it takes; 0: at once.
+    """
+
+    limbs: tuple[str, ...]
+    way: Way
+    frame: int
+    over: int = 0
+    do: Literal["switch limbs"] = "switch limbs"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"{_names(scene, self.limbs)} to {self.way.upper()} at {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        if not 0 <= self.over <= LONGEST_SWITCH:
+            text = f"a switch takes 0 to {LONGEST_SWITCH} frames."
+            raise Refusal(text, code="number", place="over")
+        evaluation = evaluated(scene)
+        rows = _rows(evaluation, self.frame, None)
+        limbs = _found(scene, self.limbs)
+        for limb in limbs:
+            scene = _matched_from(scene, evaluation, limb, self.way, self.frame)
+            scene = _with_blend(scene, evaluation, limb, self.way, self.frame, self.over)
+        _refuse_apart(evaluation, evaluated(scene), self.way, [(limb, rows) for limb in limbs])
+        return scene
+
+
+@dataclass(frozen=True)
+class MoveSwitch:
+    """Moves a limb's switch to another frame, where it does not jump either."""
+
+    limb: str
+    frame: int
+    to: int
+    do: Literal["move switch"] = "move switch"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return (
+            f"move the switch of {found_limb(scene, self.limb).name} from {self.frame} to {self.to}"
+        )
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        limb = found_limb(scene, self.limb)
+        ref = blend_ref(limb)
+        curve = scene.curves.get(ref)
+        key = curve.key_at(self.frame) if curve else None
+        if curve is None or key is None:
+            text = f"there is no switch on frame {self.frame}."
+            raise Refusal(text, code="unknown", place=limb.name)
+        way: Way = "ik" if key.value > 0.5 else "fk"
+        low, high = sorted((self.frame, self.to))
+        between = [k for k in curve.keys if low < k.frame < high and k.frame != self.frame - 1]
+        if between:
+            raise Refusal("it would go beyond the next switch.", place=limb.name)
+        old = curve.key_at(self.frame - 1)
+        gone = {float(self.frame), *([old.frame] if old and old.interpolation == "hold" else [])}
+        left = [k for k in curve.keys if k.frame not in gone]
+        before = old.value if old else 1.0 - key.value
+        made = with_keys(None, left or [Key(float(scene.first), before, "hold")])
+        scene = with_curve(scene, ref, made)
+        return SwitchLimbs((limb.id,), way, self.to).apply(scene)
+
+
+MatchEdit = MatchLimbs | SwitchLimbs | MoveSwitch
+
+
+def blend_ref(limb: Limb) -> ChannelRef:
+    """The channel that mixes FK and IK."""
+    return ChannelRef(limb.part, step_channel(limb.id, "blend"))
+
+
+def _values(evaluation: Evaluation, limb: Limb, way: Way, rows: Indices) -> Values:
+    return (fk_values if way == "fk" else ik_values)(evaluation, limb, rows)
+
+
+def _with_values(
+    scene: Scene, evaluation: Evaluation, values: Values, rows: Indices, one: bool
+) -> Scene:
+    """The scene with keys on some frames; what may not be keyed must be right already."""
+    first = evaluation.times.first
+    for ref, wanted in values.items():
+        if _kept(scene, evaluation, ref, wanted, rows):
+            continue
+        if one:
+            scene = with_value(
+                scene, unlocked(scene, ref), float(first + rows[0]), float(wanted[0])
+            )
+        else:
+            span = first + int(rows[0]), first + int(rows[-1])
+            scene = with_span_keys(scene, unlocked(scene, ref), span, rows + first, wanted, True)
+    return scene
+
+
+def _kept(
+    scene: Scene, evaluation: Evaluation, ref: ChannelRef, wanted: np.ndarray, rows: Indices
+) -> bool:
+    """Whether a channel stays without keys: it stands still where it must be."""
+    if ref in scene.curves:
+        return False
+    return bool(np.all(np.abs(wanted - scene.set_value(ref)) <= UNCHANGED))
+
+
+def _matched_from(scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, frame: int) -> Scene:
+    """The scene in which what is switched to takes the pose on a frame and goes on from there;
+    before the frame all stays as it was."""
+    rows = _rows(evaluation, frame, None)
+    for ref, wanted in _values(evaluation, limb, way, rows).items():
+        if _kept(scene, evaluation, ref, wanted, rows):
+            continue
+        unlocked(scene, ref)
+        scene = _stepped(scene, ref, frame, float(wanted[0]))
+    return scene
+
+
+def _stepped(scene: Scene, ref: ChannelRef, frame: int, value: float) -> Scene:
+    curve = scene.curves.get(ref)
+    if frame <= scene.first:
+        return with_value(scene, ref, float(frame), value)
+    if curve is None:
+        before = Key(float(frame - 1), scene.set_value(ref), "hold")
+        return with_curve(scene, ref, with_keys(None, [before, Key(float(frame), value)]))
+    old = float(own_values(scene, ref, np.array([float(frame - 1)]))[0])
+    return with_curve(scene, ref, stepped(curve, frame, old, value, (scene.first, scene.last)))
+
+
+def _with_blend(
+    scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, frame: int, over: int
+) -> Scene:
+    ref = blend_ref(limb)
+    writers = [step.name for step in scene.writers(ref) if step.on]
+    if writers:
+        text = f"the blend is written by “{writers[0]}”; mute that step first."
+        raise Refusal(text, code="in use", place=full_name(scene, ref))
+    unlocked(scene, ref)
+    target = 1.0 if way == "ik" else 0.0
+    values = np.broadcast_to(evaluation.channel(ref, "final"), len(evaluation.times.frames))
+    row = evaluation.index(frame)
+    now = float(values[max(row - 1, 0)])
+    if now == target and float(values[row]) == target:
+        text = f"it is {way.upper()} there already."
+        raise Refusal(text, code="choice", place=limb.name)
+    curve = scene.curves.get(ref)
+    if over:
+        keys = [Key(float(frame), now, "linear"), Key(float(frame + over), target, "hold")]
+        kept = [k for k in curve.keys if not frame <= k.frame <= frame + over] if curve else []
+        kept = kept or [Key(float(scene.first), now, "hold")][: int(frame > scene.first)]
+        return with_curve(scene, ref, with_keys(None, [*kept, *keys]))
+    keys = [Key(float(frame), target, "hold")]
+    if frame > scene.first:
+        keys.insert(0, Key(float(frame - 1), now, "hold"))
+    if curve is None and frame - 1 > scene.first:
+        keys.insert(0, Key(float(scene.first), now, "hold"))
+    return with_curve(scene, ref, with_keys(curve, keys))
+
+
+def _refuse_apart(
+    before: Evaluation, evaluation: Evaluation, way: Way, matched: Sequence[tuple[Limb, Indices]]
+) -> None:
+    """Refuses what did not bring FK and IK together, naming the part, how far it is off, and what
+    keeps it: FK must be the pose that was, IK must be FK."""
+    scene = evaluation.scene
+    for limb, rows in matched:
+        if way == "fk":
+            metres, degrees = off_pose(before, evaluation, limb, rows)
+        else:
+            metres, degrees = apart(evaluation, limb, rows)
+        bad = (metres > METRES) | (degrees > DEGREES)
+        if not bad.any():
+            continue
+        place, row = np.unravel_index(int(np.argmax(np.where(bad, metres + degrees, 0))), bad.shape)
+        part = scene.parts[limb.chain[int(place)]]
+        how_far = f"{metres[place, row]:.3g} m and {degrees[place, row]:.3g}°"
+        frame = evaluation.times.first + int(rows[int(row)])
+        text = f"{way.upper()} would still be {how_far} off the pose at frame {frame}"
+        text += f"{_because(scene, limb)}; nothing was changed."
+        raise Refusal(text, code="in use", place=part.name)
+
+
+def _because(scene: Scene, limb: Limb) -> str:
+    """What may keep a limb from being matched."""
+    steers = [*limb.chain, control_of(scene, limb.goal), *([limb.pole] if limb.pole else [])]
+    found = [
+        f"“{step.name}” of {scene.parts[part].name}"
+        for part in steers
+        for step in scene.steps_of.get(part, ())
+        if step.on and step.settings.kind not in ("limb", "space")
+    ]
+    return f" ({', '.join(found[:4])} write there)" if found else ""
+
+
+def _keyed_rows(evaluation: Evaluation, limb: Limb, rows: Indices) -> Indices:
+    """The frames on which what is matched has keys, of either side."""
+    scene = evaluation.scene
+    parts = {*limb.chain, control_of(scene, limb.goal), limb.pole}
+    frames = {
+        key.frame for ref, curve in scene.curves.items() if ref.part in parts for key in curve.keys
+    }
+    keyed = np.array(
+        [row for row in rows if float(evaluation.times.first + row) in frames], dtype=int
+    )
+    if not len(keyed):
+        text = "nothing of it has keys there; choose every frame."
+        raise Refusal(text, code="choice", place=limb.name)
+    return keyed
+
+
+def _rows(evaluation: Evaluation, first: int, last: int | None) -> Indices:
+    start = evaluation.index(first)
+    end = start if last is None else evaluation.index(last)
+    if end < start:
+        raise Refusal("the last frame is before the first.", code="number")
+    return np.arange(start, end + 1)
+
+
+def _found(scene: Scene, limbs: Sequence[str]) -> list[Limb]:
+    if not limbs:
+        raise Refusal("choose a limb first.", code="choice")
+    return [found_limb(scene, limb) for limb in dict.fromkeys(limbs)]
+
+
+def _names(scene: Scene, limbs: Sequence[str]) -> str:
+    names = [found_limb(scene, limb).name for limb in limbs]
+    return names[0] if len(names) == 1 else f"{len(names)} limbs"
