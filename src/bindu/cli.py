@@ -21,6 +21,7 @@ from bindu.core.nodes.identity import NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, Tap
 from bindu.core.scene.names import channel_named, full_name
+from bindu.formats.limb_table import limb_named, limb_table
 from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene
 
 BAD_INPUT = 2
@@ -77,6 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     ledger = command("ledger", "the account of one channel on one frame", _ledger)
     ledger.add_argument("--channel", required=True, metavar="PART.CHANNEL")
     ledger.add_argument("--frame", required=True, type=float)
+    limb = command("limb", "how a limb meets its goal, and how far FK and IK are apart", _limb)
+    limb.add_argument("--limb", required=True, metavar="NAME")
+    limb.add_argument("--frame", metavar="FRAME or A:B", help="all frames when left out")
     return parser
 
 
@@ -90,16 +94,16 @@ def _evaluation(name: str) -> Evaluation:
     return evaluate(read_scene(text))
 
 
-def _frames(evaluation: Evaluation, text: str | None) -> slice:
+def _frames(evaluation: Evaluation, text: str | None, option: str = "--frames") -> slice:
     times = evaluation.times
     if text is None:
         return slice(0, len(times.frames))
     try:
         first, last = (int(frame) for frame in text.split(":") if frame.isascii())
     except ValueError:
-        raise Refusal(f"write frames as 0:120, not {text!r}.", place="--frames") from None
+        raise Refusal(f"write frames as 0:120, not {text!r}.", place=option) from None
     if last < first:
-        raise Refusal(f"{first} lies behind {last}.", place="--frames")
+        raise Refusal(f"{first} lies behind {last}.", place=option)
     return slice(evaluation.index(first), evaluation.index(last) + 1)
 
 
@@ -119,6 +123,26 @@ def _curves(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) ->
     rows.writerow(["frame", *(["value"] if len(columns) == 1 else columns)])
     for row in zip(frames, *columns.values(), strict=True):
         rows.writerow([row[0], *(repr(value) for value in row[1:])])
+
+
+def _limb(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    text = options.frame
+    if text is not None and ":" not in text:
+        text = f"{text}:{text}"
+    limb = limb_named(evaluation.scene, options.limb)
+    table = limb_table(evaluation, limb, _frames(evaluation, text, "--frame"))
+    if options.json:
+        _print_json(table, out)
+        return
+    pole = f", pole {table['pole']}" if table["pole"] else ""
+    out.write(f"{table['limb']}: {' › '.join(table['chain'])} → {table['goal']}{pole}\n")
+    for row in table["frames"]:
+        out.write(f"frame {row['frame']}  blend {row['blend']:g}  {row['solution']}\n")
+        out.write(f"  reach {row['reach']:.6f} m  distance {row['distance']:.6f} m")
+        out.write(f"  bend {row['bend']:.4f}°  goal error {row['goal error']:.3e} m")
+        out.write(f"  stretched {row['stretched']:.6f}\n")
+        for name, one in row["apart"].items():
+            out.write(f"  {name}: FK and IK {one['metres']:.6f} m, {one['degrees']:.4f}° apart\n")
 
 
 def _order(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:

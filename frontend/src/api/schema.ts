@@ -372,6 +372,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/limb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order_limb_limb_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/words": {
         parameters: {
             query?: never;
@@ -1112,6 +1128,101 @@ export interface components {
             kind?: "lead";
         };
         /**
+         * Limb
+         * @description A chain of parts that reaches for a goal, by IK on top of FK; the parts of its chain have
+         *     steps that name it.
+         *
+         *     Attributes:
+         *         part: whose channels ``<limb>.blend`` and so on steer it.
+         *         chain: base, middle and end, or more; each below the one before.
+         *         goal: what its end reaches for.
+         *         pole: to where its middle points; None: nowhere.
+         *         axis: about which the middle bends, in its own axes, of length 1; a positive turn bends to
+         *             the limb's own side.
+         *         limits: the least and the largest bend, degrees from straight; None: it bends freely.
+         *         offset: the end's rotation as seen from the goal's, degrees in the end's rotation order.
+         *         goal_tap, goal_back, pole_tap, pole_back: how goal and pole are read.
+         */
+        Limb: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Chain
+             * @default []
+             */
+            chain?: string[];
+            /**
+             * Goal
+             * @default
+             */
+            goal?: string;
+            /**
+             * Pole
+             * @default null
+             */
+            pole?: string | null;
+            /**
+             * Axis
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Limits
+             * @default null
+             */
+            limits?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Goal Tap
+             * @default final
+             * @enum {string}
+             */
+            goal_tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Goal Back
+             * @default false
+             */
+            goal_back?: boolean;
+            /**
+             * Pole Tap
+             * @default final
+             * @enum {string}
+             */
+            pole_tap?: "keyed" | "driven" | "bound" | "solved" | "late" | "final";
+            /**
+             * Pole Back
+             * @default false
+             */
+            pole_back?: boolean;
+        };
+        /**
          * LimbSettings
          * @description Makes a part one of the chain of a limb: it takes its share of what the limb solves.
          *
@@ -1527,6 +1638,8 @@ export interface components {
             probes: components["schemas"]["Probe"][];
             /** Leads */
             leads: components["schemas"]["LeadGroup"][];
+            /** Limbs */
+            limbs: components["schemas"]["Limb"][];
             /** What Ifs */
             what_ifs: components["schemas"]["WhatIf"][];
         };
@@ -1780,7 +1893,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -2846,6 +2959,65 @@ export interface components {
              * @enum {string}
              */
             do: "lock channels";
+        };
+        /**
+         * MakeLimb
+         * @description Makes a limb of a chain: a goal where its end is, a pole beside its middle, their spaces,
+         *     and a set of all of it.
+         *
+         *     Attributes:
+         *         chain: base, middle and end, or more, each below the one before.
+         *         part: whose channels steer it.
+         *         toward: where the middle of a straight chain is to point, a direction of the world.
+         *         pole: with a pole.
+         *         spaces: goal and pole can go with what the chain hangs on, or not.
+         *         follow: how far the base turns with its parent becomes a channel of it.
+         *         mirror: on the other side as well, by names such as left and right.
+         *         frame: whose pose it is made from.
+         */
+        MakeLimb: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Chain */
+            chain: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * Toward
+             * @default null
+             */
+            toward?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Pole
+             * @default true
+             */
+            pole?: boolean;
+            /**
+             * Spaces
+             * @default true
+             */
+            spaces?: boolean;
+            /**
+             * Follow
+             * @default false
+             */
+            follow?: boolean;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "make limb";
         };
         /**
          * MatchLimbs
@@ -4495,7 +4667,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * Retrace
@@ -4741,7 +4913,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * SheetView
@@ -4800,7 +4972,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * CopiesView
@@ -4939,7 +5111,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * WiringView
@@ -5095,7 +5267,7 @@ export interface components {
             /** Tap */
             tap: string | null;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * OrderView
@@ -5129,7 +5301,7 @@ export interface components {
         };
         /**
          * LanesView
-         * @description All space lanes and leads of a scene.
+         * @description All space lanes, leads and limbs of a scene.
          */
         LanesView: {
             /** Revision */
@@ -5161,17 +5333,17 @@ export interface components {
         };
         /**
          * LaneView
-         * @description A space lane, or the lane of a lead.
+         * @description A space lane, the lane of a lead, or that of a limb.
          */
         LaneView: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "space" | "lead";
+            kind: "space" | "lead" | "limb";
             /**
              * Id
-             * @description the step, or the lead group
+             * @description the step, the lead group or the limb
              */
             id: string;
             /** Name */
@@ -5205,6 +5377,18 @@ export interface components {
             choice: number;
             /** Name */
             name: string;
+        };
+        /**
+         * LimbView
+         * @description A limb on some frames; as the command line prints it.
+         */
+        LimbView: {
+            /** Revision */
+            revision: number;
+            /** Table */
+            table: {
+                [key: string]: unknown;
+            };
         };
         /**
          * WordsView
@@ -5312,12 +5496,12 @@ export interface components {
              * One Edits
              * @description the edits that keep the first side
              */
-            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /**
              * Other Edits
              * @description the edits that keep the second side
              */
-            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
         };
         /**
          * DifferenceView
@@ -5363,7 +5547,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
             /**
              * Revision
              * @default null
@@ -6781,6 +6965,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LanesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_limb_limb_get: {
+        parameters: {
+            query: {
+                /** @description its identity */
+                limb: string;
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimbView"];
                 };
             };
             /** @description Not Found */

@@ -14,6 +14,7 @@ from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
 from bindu.core.edits.leads import LeadEdit
 from bindu.core.edits.limbs import LimbEdit
+from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import MatchEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
@@ -55,6 +56,7 @@ AnyEdit = (
     | SpaceEdit
     | LeadEdit
     | LimbEdit
+    | MakeLimb
     | MatchEdit
     | BindingEdit
     | WhatIfEdit

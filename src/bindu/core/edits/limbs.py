@@ -64,7 +64,8 @@ class PutLimb:
         """See ``Edit``."""
         check_name(self.name, "name of the limb")
         found_part(scene, self.part)
-        check_chain(scene, self.chain, self.goal, self.pole)
+        check_chain(scene, self.chain)
+        _check_steering(scene, self.chain, self.goal, self.pole)
         old = scene.limbs.get(self.id or "")
         key = self.id if old is not None and self.id else self._new_key(scene)
         if any(one.name == self.name and one.id != key for one in scene.limbs.values()):
@@ -131,8 +132,8 @@ def found_limb(scene: Scene, limb: str) -> Limb:
     return scene.limbs[limb]
 
 
-def check_chain(scene: Scene, chain: Sequence[str], goal: str, pole: str | None) -> None:
-    """Refuses a chain that is none, and a goal or pole that cannot be one.
+def check_chain(scene: Scene, chain: Sequence[str]) -> None:
+    """Refuses a chain that is none.
 
     Raises:
         Refusal: naming the part.
@@ -145,12 +146,15 @@ def check_chain(scene: Scene, chain: Sequence[str], goal: str, pole: str | None)
         if above not in ancestors(scene, part):
             text = f"{name} is not below {over}; choose the chain from its base to its end."
             raise Refusal(text, code="choice", place="chain")
+    for part in chain[:-1]:
+        _refuse_uneven(scene, part)
+
+
+def _check_steering(scene: Scene, chain: Sequence[str], goal: str, pole: str | None) -> None:
     for one, what in ((goal, "goal"), (pole, "pole")):
         if one is not None and found_part(scene, one).id in chain:
             name = scene.parts[one].name
             raise Refusal(f"{name} is in the chain itself.", code="choice", place=what)
-    for part in chain[:-1]:
-        _refuse_uneven(scene, part)
 
 
 def without_limb_parts(scene: Scene, gone: set[str], readers: bool) -> Scene:

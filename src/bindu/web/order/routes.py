@@ -12,15 +12,19 @@ from bindu.core.account.last_word import last_words
 from bindu.core.comparing.what_if import differences, differing_channels, variant_edits
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel, found_part
+from bindu.core.edits.limbs import found_limb
 from bindu.core.edits.relations import relation_of
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
+from bindu.formats.limb_table import limb_table
 from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.order.schemas import (
     CauseQuery,
     CausesView,
     LanesView,
+    LimbQuery,
+    LimbView,
     LoopsView,
     OrderView,
     RelationQuery,
@@ -67,6 +71,14 @@ def order_routes(desk: Desk) -> APIBlueprint:
     def lanes(path: ScenePath) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
         return as_json(lanes_view(evaluation, kept.revision))
+
+    @api.get("/limb", responses={200: LimbView, **REFUSALS})
+    def limb(path: ScenePath, query: LimbQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        first, last = evaluation.index(query.first), evaluation.index(query.last)
+        found = found_limb(evaluation.scene, query.limb)
+        table = limb_table(evaluation, found, slice(first, last + 1))
+        return as_json(LimbView(revision=kept.revision, table=table))
 
     return api
 

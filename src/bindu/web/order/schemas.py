@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
@@ -133,10 +133,10 @@ class HandoverView(BaseModel):
 
 
 class LaneView(BaseModel):
-    """A space lane, or the lane of a lead."""
+    """A space lane, the lane of a lead, or that of a limb."""
 
-    kind: Literal["space", "lead"]
-    id: str = Field(description="the step, or the lead group")
+    kind: Literal["space", "lead", "limb"]
+    id: str = Field(description="the step, the lead group or the limb")
     name: str
     part: str
     channel: str
@@ -146,8 +146,23 @@ class LaneView(BaseModel):
     handovers: list[HandoverView]
 
 
+class LimbQuery(Query):
+    """Which frames of a limb."""
+
+    limb: str = Field(description="its identity")
+    first: int
+    last: int
+
+
+class LimbView(BaseModel):
+    """A limb on some frames; as the command line prints it."""
+
+    revision: int
+    table: dict[str, Any]
+
+
 class LanesView(BaseModel):
-    """All space lanes and leads of a scene."""
+    """All space lanes, leads and limbs of a scene."""
 
     revision: int
     lanes: list[LaneView]

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bindu.core.account.labels import ledger_channel, node_label
+from bindu.core.account.limbs import switches
 from bindu.core.account.loop_report import LoopReport, loop_reports
 from bindu.core.account.mutual import mutual_pairs
 from bindu.core.account.wiring import wiring_of
@@ -20,7 +21,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name, unit_of
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import SpaceSettings
-from bindu.core.scene.things import LeadGroup
+from bindu.core.scene.things import LeadGroup, Limb
 from bindu.core.steps.bound.space import active_spaces, space_name
 from bindu.web.order.schemas import (
     DifferenceView,
@@ -35,6 +36,8 @@ from bindu.web.order.schemas import (
     StripView,
     WiringView,
 )
+
+LIMB_STATES = ("FK", "IK", "between")
 
 
 def wiring_view(evaluation: Evaluation, revision: int) -> WiringView:
@@ -74,9 +77,10 @@ def order_view(evaluation: Evaluation, revision: int) -> OrderView:
 
 
 def lanes_view(evaluation: Evaluation, revision: int) -> LanesView:
-    """The space lanes by the tree, then the leads."""
+    """The limbs, the space lanes by the tree, then the leads."""
     scene = evaluation.scene
-    lanes = [
+    lanes = [_limb_lane(evaluation, limb) for limb in sorted(scene.limbs.values(), key=_name)]
+    lanes += [
         _space_lane(evaluation, step)
         for part in scene.tree_order
         for step in scene.steps_of.get(part, ())
@@ -170,6 +174,40 @@ def _lead_lane(evaluation: Evaluation, lead: LeadGroup, key: str) -> LaneView:
         keys=["", *lead.members],
         strips=list(_strips(chosen, names, evaluation.times.first)),
         handovers=[],
+    )
+
+
+def _name(limb: Limb) -> str:
+    return limb.name
+
+
+def _limb_lane(evaluation: Evaluation, limb: Limb) -> LaneView:
+    """When a limb is FK, IK, or between."""
+    ref = ChannelRef(limb.part, step_channel(limb.id, "blend"))
+    values = np.broadcast_to(evaluation.channel(ref, "final"), len(evaluation.times.frames))
+    chosen = np.select([values <= 0.0, values >= 1.0], [0, 1], 2)
+    return LaneView(
+        kind="limb",
+        id=limb.id,
+        name=limb.name,
+        part=limb.part,
+        channel=ref.channel,
+        choices=list(LIMB_STATES),
+        keys=list(limb.chain),
+        strips=list(_strips(chosen, list(LIMB_STATES), evaluation.times.first)),
+        handovers=[
+            HandoverView(
+                frame=one.frame,
+                source=LIMB_STATES[int(one.before > 0.5)],
+                target=LIMB_STATES[int(one.after > 0.5)],
+                kept=not one.jumps,
+                blend=0,
+                metres=one.metres,
+                degrees=one.degrees,
+                jumps=one.jumps,
+            )
+            for one in switches(evaluation, limb)
+        ],
     )
 
 

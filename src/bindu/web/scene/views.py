@@ -64,6 +64,7 @@ def scene_view(
         markers=sorted(scene.markers.values(), key=lambda marker: (marker.frame, marker.id)),
         probes=sorted(scene.probes.values(), key=lambda probe: probe.name),
         leads=sorted(scene.leads.values(), key=lambda lead: lead.name),
+        limbs=sorted(scene.limbs.values(), key=lambda limb: limb.name),
         what_ifs=sorted(scene.what_ifs.values(), key=lambda one: one.name),
         driven=[
             _driven(scene, driven)
@@ -91,7 +92,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     for change in patch:
         if change.table in ("scene", "sets", "markers", "probes", "what_ifs"):
             continue
-        if change.table in ("layers", "driven", "leads"):
+        if change.table in ("layers", "driven", "leads", "limbs"):
             return None
         before, after = change.before, change.after
         if change.table == "curves":
