@@ -30,7 +30,13 @@ from bindu.core.edits.layers import (
 )
 from bindu.core.edits.leads import KeyLead, PutLead, RemoveLead
 from bindu.core.edits.limbs import PutLimb, RemoveLimb
-from bindu.core.edits.matching import MatchLimbs, MoveSwitch, SwitchLimbs
+from bindu.core.edits.matching import (
+    MatchLimbs,
+    MendSwitch,
+    MoveSwitch,
+    RemoveSwitch,
+    SwitchLimbs,
+)
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
@@ -290,6 +296,8 @@ def binding_edits(draw: st.DrawFn, scene: Scene, part: str, other: str, name: st
             MatchLimbs((limb.id,), draw(st.sampled_from(["fk", "ik"])), frame),
             SwitchLimbs((limb.id,), draw(st.sampled_from(["fk", "ik"])), frame),
             MoveSwitch(limb.id, frame, frame + 1),
+            MendSwitch(limb.id, frame),
+            RemoveSwitch(limb.id, frame),
         ]
     for step in scene.steps_of.get(part, ()):
         if isinstance(step.settings, SpaceSettings):

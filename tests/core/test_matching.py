@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from bindu.core.account.limbs import switches
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -14,7 +15,14 @@ from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
-from bindu.core.edits.matching import MatchLimbs, MoveSwitch, SwitchLimbs, blend_ref
+from bindu.core.edits.matching import (
+    MatchLimbs,
+    MendSwitch,
+    MoveSwitch,
+    RemoveSwitch,
+    SwitchLimbs,
+    blend_ref,
+)
 from bindu.core.edits.parts import LockChannels
 from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.edits.steps import AddStep
@@ -177,3 +185,20 @@ def test_only_what_must_be_keyed_is_keyed() -> None:
     assert {ref for ref in made.curves if ref not in matched.curves} == {
         blend_ref(made.limbs["b1"])
     }
+
+
+def test_a_key_changed_before_a_switch_makes_it_jump_until_it_is_mended() -> None:
+    scene = carried(np.random.default_rng(11), False)
+    made = applied(scene, [SwitchLimbs(LEG, "fk", 9), SwitchLimbs(LEG, "ik", 14)])
+    limb = made.limbs["b1"]
+    assert [s.jumps for s in switches(evaluate(made), limb)] == [False, False]
+    spoiled = applied(made, [PutKeys("pole", "translation.x", (Key(4.0, 0.7), Key(10.0, -0.9)))])
+    first = next(switches(evaluate(spoiled), limb))
+    assert first.jumps and first.frame == 9 and first.degrees > 0.1
+    mended = applied(spoiled, [MendSwitch("b1", 9)])
+    assert not next(switches(evaluate(mended), limb)).jumps
+    np.testing.assert_allclose(world(mended)[:, :9], world(spoiled)[:, :9], atol=1e-9)
+    gone = applied(mended, [RemoveSwitch("b1", 9)])
+    assert [s.frame for s in switches(evaluate(gone), limb)] == []
+    with pytest.raises(Refusal, match="leg: there is no switch on frame 3"):
+        applied(made, [RemoveSwitch("b1", 3)])

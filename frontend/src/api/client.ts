@@ -18,6 +18,7 @@ export type Marker = Schemas["Marker"];
 export type CopiesView = Schemas["CopiesView"];
 export type SlipView = Schemas["SlipView"];
 export type Probe = Schemas["Probe"];
+export type Limb = Schemas["Limb"];
 export type SheetView = Schemas["SheetView"];
 export type DrivenView = Schemas["DrivenView"];
 export type Clip = Schemas["Clip"];

@@ -4,28 +4,31 @@ import { useState } from "react";
 
 import { useOpenScene } from "../state/openScene";
 import { Layers } from "../kit/layers/Layers";
+import { Limbs } from "../kit/limbs/Limbs";
 import { PartsTree } from "../parts/PartsTree";
 import { Rules } from "../kit/rules/Rules";
 import { Sets } from "../parts/sets/Sets";
 import { SlipProbes } from "../kit/slip/SlipProbes";
 
-type Tab = "parts" | "sets" | "layers" | "slip" | "rules";
+type Tab = "parts" | "sets" | "layers" | "limbs" | "slip" | "rules";
 
 const panels: Record<Tab, ReactNode> = {
   parts: <PartsTree />,
   sets: <Sets />,
   layers: <Layers />,
+  limbs: <Limbs />,
   slip: <SlipProbes />,
   rules: <Rules />,
 };
 
-const small = { fontSize: 12, marginInline: -5 } as const;
+const small = { fontSize: 12, marginInline: -6 } as const;
 
 /** What the scene holds: the tree of parts, sets of them, and layers of curves. */
 export function LeftPanel() {
   const [tab, setTab] = useState<Tab>("parts");
   const sets = useOpenScene((scene) => scene.header.sets.length);
   const layers = useOpenScene((scene) => scene.header.layers.length);
+  const limbs = useOpenScene((scene) => scene.header.limbs.length);
   const counted = (word: string, count: number) => <span style={small} title={`${String(count)} ${word}`}>{word}</span>;
   return (
     <>
@@ -40,6 +43,7 @@ export function LeftPanel() {
             { value: "parts", label: <span style={small}>parts</span> },
             { value: "sets", label: counted("sets", sets) },
             { value: "layers", label: counted("layers", layers) },
+            { value: "limbs", label: counted("limbs", limbs) },
             { value: "slip", label: <span style={small} title="Slip probes">slip</span> },
             { value: "rules", label: <span style={small} title="Wiring by name">rules</span> },
           ]}

@@ -17,6 +17,7 @@ import { tapColour } from "../shared/taps";
 import { ink } from "../shared/theme";
 import { giveValue, valueEdit } from "./channels/edits";
 import { BindingFields, binds } from "./binding/BindingFields";
+import { LimbNote } from "../kit/limbs/LimbNote";
 import { FormulaField } from "./formula/FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
@@ -93,12 +94,19 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
             {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
           </span>
         </div>
+        {step?.settings.kind === "limb" && !chosen && <LimbOf id={step.settings.limb} />}
         <Reads bead={bead} />
         <Notes bead={bead} />
       </div>
     </article>
   );
 });
+
+/** What the limb of a chain's part says of this frame. */
+function LimbOf({ id }: { id: string }) {
+  const limb = useOpenScene((scene) => scene.header.limbs.find((one) => one.id === id));
+  return limb ? <LimbNote limb={limb} /> : null;
+}
 
 /** How a dragged step of a zone is told from other things. */
 function dragged(zone: Tap): string {

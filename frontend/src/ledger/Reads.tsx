@@ -12,9 +12,9 @@ export function Reads({ bead }: { bead: BeadView }) {
   if (!bead.reads.length) return null;
   return (
     <ul aria-label="reads" style={{ listStyle: "none", margin: "3px 0 0", padding: 0, fontSize: 11.5 }}>
-      {bead.reads.map((read) => (
+      {bead.reads.filter(({ quantity }) => quantity !== "solve").map((read) => (
         <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
-          <span style={{ flex: 1 }}><Source read={read} /> {read.quantity !== "lead" && <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span>}</span>
+          <span style={{ flex: 1 }}><Source read={read} /> <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span></span>
           <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen node={read.node} /></span>
         </li>
       ))}

@@ -15,6 +15,7 @@ import { SlipMarks } from "../kit/slip/SlipMarks";
 import { BoxSelect } from "./BoxSelect";
 import { cameras } from "./cameras";
 import { Handles } from "./Handles";
+import { LimbLines } from "./LimbLines";
 import { matrixAt } from "./matrix";
 import { OnionSkins } from "./OnionSkins";
 import { PartBody } from "./PartBody";
@@ -57,6 +58,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed }: Props) {
         {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
         {poses ? <Poses poses={poses} /> : <Parts />}
         {!small && <SlipMarks />}
+        {!poses && <LimbLines />}
         {!poses && <Handles />}
         <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
         <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />

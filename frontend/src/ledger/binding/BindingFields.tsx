@@ -1,5 +1,7 @@
 import type { StepView } from "../../api/client";
+import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../shared/theme";
+import { LimbCard } from "../../kit/limbs/LimbCard";
 import { AimFields, ConstraintFields } from "./ConstraintFields";
 import { FollowFields, PathFields, SpaceFields } from "./OtherFields";
 import { isConstraint } from "./settings";
@@ -11,8 +13,15 @@ export function BindingFields({ step, part }: { step: StepView; part: string }) 
   if (settings.kind === "path") return <PathFields step={step} part={part} settings={settings} />;
   if (settings.kind === "follow") return <FollowFields step={step} settings={settings} />;
   if (settings.kind === "space") return <SpaceFields step={step} part={part} settings={settings} />;
+  if (settings.kind === "limb") return <LimbFields limb={settings.limb} />;
   if (isConstraint(settings)) return <ConstraintFields step={step} part={part} settings={settings} />;
   return <div style={{ fontSize: 11.5, color: ink.quiet }}>{step.description}</div>;
+}
+
+/** The limb that a part of a chain belongs to, as in the list of limbs. */
+function LimbFields({ limb: id }: { limb: string }) {
+  const limb = useOpenScene((scene) => scene.header.limbs.find((one) => one.id === id));
+  return limb ? <LimbCard limb={limb} /> : null;
 }
 
 /** Whether a step has such settings. */

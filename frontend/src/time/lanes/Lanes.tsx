@@ -11,6 +11,7 @@ import { scalesOf } from "../../shared/scales";
 import { Popup } from "../../shared/Popup";
 import { useTimeWindow } from "../../state/timeWindow";
 import { LeadGroups } from "../spaces/LeadGroups";
+import { LimbSwitches } from "../spaces/LimbSwitches";
 import { PickAndCarry } from "../spaces/PickAndCarry";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
@@ -71,6 +72,7 @@ export const Lanes = memo(function Lanes() {
         <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />
         <PickAndCarry />
+        <LimbSwitches />
         <LeadGroups />
         <Popup placement="topRight" title="Marker" content={(close) => <MarkerForm onDone={close} />}>
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>

@@ -18,9 +18,16 @@ import { HandoverMenu, StripMenu } from "./menus";
 const height = 22;
 const paper = ["#E4DFD2", "#D3E2C6", "#EFDDB5", "#D2E3EA", "#E9D3E0", "#D9D5EC", "#E9D2C4", "#CFE5DF"];
 
+/** FK plain, IK hatched, between dotted: told by pattern and word, not by colour alone. */
+const weave = [
+  "#EFEBE0",
+  "repeating-linear-gradient(135deg, #E9DCE6 0 5px, #DCC9D8 5px 7px)",
+  "radial-gradient(#B79AB1 1px, #F3ECF1 1.4px) 0 0 / 6px 6px",
+];
+
 /** Whether a lane is of one of these parts. */
 export function laneOf(lane: LaneView, parts: string[]): boolean {
-  return parts.includes(lane.part) || (lane.kind === "lead" && lane.keys.some((key) => parts.includes(key)));
+  return parts.includes(lane.part) || (lane.kind !== "space" && lane.keys.some((key) => parts.includes(key)));
 }
 
 export function useLanes(): LaneView[] {
@@ -51,7 +58,7 @@ function stretch({ first, last }: LaneView["strips"][number], drag: Drag | null)
 function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, number>; width: number }) {
   const [low = 0, high = width] = x.range();
   const inside = (px: number) => Math.min(Math.max(px, low), high);
-  const kind = lane.kind === "space" ? "Space lane" : "Lead lane";
+  const kind = { space: "Space lane", lead: "Lead lane", limb: "Limb lane" }[lane.kind];
   const [drag, setDrag] = useState<Drag | null>(null);
   return (
     <div role="group" aria-label={`${kind} of ${lane.name}`} style={{ position: "relative", height, userSelect: "none" }}>
@@ -74,7 +81,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
               className="bare"
               title={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
               aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
-              style={{ position: "absolute", left, width: right - left, top: 2, height: height - 4, background: paper[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(height - 6)}px`, paddingLeft: 8, overflow: "hidden", whiteSpace: "nowrap", cursor: "pointer" }}
+              style={{ position: "absolute", left, width: right - left, top: 2, height: height - 4, background: lane.kind === "limb" ? weave[strip.choice] : paper[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(height - 6)}px`, paddingLeft: 8, overflow: "hidden", whiteSpace: "nowrap", cursor: "pointer" }}
             >
               {strip.name}
             </button>
@@ -89,7 +96,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
 
 /** The changes of a lane: handovers with how far they jump, or just where a lead changes. */
 function changesOf(lane: LaneView): HandoverView[] {
-  if (lane.kind === "space") return lane.handovers;
+  if (lane.kind !== "lead") return lane.handovers;
   return lane.strips.slice(1).map((strip, n) => ({
     frame: strip.first,
     source: lane.strips[n]?.name ?? "",
@@ -166,6 +173,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
 
 function moveEdit(lane: LaneView, frame: number, to: number): OneEdit {
   if (lane.kind === "space") return { do: "move handover", step: lane.id, frame, to };
+  if (lane.kind === "limb") return { do: "move switch", limb: lane.id, frame, to };
   return { do: "move keys", picks: [{ part: lane.part, channel: lane.channel, frames: [frame] }], frames: to - frame };
 }
 

@@ -6,6 +6,7 @@ import { useCommand, useEdit } from "../../state/useEdit";
 import { usePlayer } from "../../state/player";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
+import { SwitchLimbs } from "../../kit/limbs/SwitchLimbs";
 
 type Keep = "offset" | "keys" | "jump";
 const keepHints: Record<Keep, string> = {
@@ -14,8 +15,20 @@ const keepHints: Record<Keep, string> = {
   jump: "goes to where its channels put it in the new space",
 };
 
-/** What can follow on the playhead's frame: another space, or another lead. */
-export function StripMenu({ lane, choice, onDone }: { lane: LaneView; choice: number; onDone: () => void }) {
+interface StripProps {
+  lane: LaneView;
+  choice: number;
+  onDone: () => void;
+}
+
+/** What can follow on the playhead's frame. */
+export function StripMenu(props: StripProps) {
+  if (props.lane.kind === "limb") return <SwitchLimbs limbs={[props.lane.id]} onDone={props.onDone} />;
+  return <NextMenu {...props} />;
+}
+
+/** Another space, or another lead. */
+function NextMenu({ lane, choice, onDone }: StripProps) {
   const command = useCommand();
   const [frame, setFrame] = useState(() => usePlayer.getState().frame);
   const [keep, setKeep] = useState<Keep>("offset");
@@ -56,8 +69,39 @@ export function StripMenu({ lane, choice, onDone }: { lane: LaneView; choice: nu
   );
 }
 
-/** What can be done with a handover. */
-export function HandoverMenu({ lane, change, onDone }: { lane: LaneView; change: HandoverView; onDone: () => void }) {
+interface ChangeProps {
+  lane: LaneView;
+  change: HandoverView;
+  onDone: () => void;
+}
+
+/** What can be done with a change. */
+export function HandoverMenu(props: ChangeProps) {
+  return props.lane.kind === "limb" ? <SwitchMenu {...props} /> : <PlaceMenu {...props} />;
+}
+
+/** What can be done with a switch of a limb. */
+function SwitchMenu({ lane, change, onDone }: ChangeProps) {
+  const command = useCommand();
+  const way = change.target === "FK" ? "fk" : "ik";
+  const match = () => void command(onDone, { do: "mend switch", limb: lane.id, frame: change.frame });
+  const remove = () => void command(onDone, { do: "remove switch", limb: lane.id, frame: change.frame });
+  return (
+    <div style={{ display: "grid", gap: 7, maxWidth: 280 }}>
+      <span style={{ fontSize: 12, color: change.jumps ? ink.trouble : ink.quiet }}>
+        {change.jumps ? `It jumps by ${change.metres.toFixed(4)} m and ${change.degrees.toFixed(2)}°: a key before it was changed since.` : "Both poses are one here: nothing jumps."}
+      </span>
+      <Space size={5} wrap>
+        {change.jumps && <Button size="small" type="primary" title={way === "fk" ? "FK takes the pose that IK has here" : "Goal and pole take the FK pose here"} onClick={match}>Match here</Button>}
+        <Button size="small" onClick={remove}>Delete the switch</Button>
+      </Space>
+      <span style={{ color: ink.quiet, fontSize: 12 }}>Drag the dot to another frame; it is matched there.</span>
+    </div>
+  );
+}
+
+/** What can be done with a handover, or a change of leads. */
+function PlaceMenu({ lane, change, onDone }: ChangeProps) {
   const edit = useEdit();
   const done = (stored: boolean) => { if (stored) onDone(); };
   const remove = () => {

@@ -33,6 +33,8 @@ METRES, DEGREES = 1e-9, 1e-7
 UNCHANGED = 1e-9
 """By how much, in metres or degrees, a channel that may not be keyed may be off."""
 LONGEST_SWITCH = 1000
+SUDDEN = 0.5
+"""The blend from which on a limb is IK rather than FK."""
 
 
 @dataclass(frozen=True)
@@ -117,39 +119,86 @@ class MoveSwitch:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return (
-            f"move the switch of {found_limb(scene, self.limb).name} from {self.frame} to {self.to}"
-        )
+        name = found_limb(scene, self.limb).name
+        return f"move the switch of {name} from {self.frame} to {self.to}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         limb = found_limb(scene, self.limb)
-        ref = blend_ref(limb)
-        curve = scene.curves.get(ref)
-        key = curve.key_at(self.frame) if curve else None
-        if curve is None or key is None:
-            text = f"there is no switch on frame {self.frame}."
-            raise Refusal(text, code="unknown", place=limb.name)
-        way: Way = "ik" if key.value > 0.5 else "fk"
         low, high = sorted((self.frame, self.to))
-        between = [k for k in curve.keys if low < k.frame < high and k.frame != self.frame - 1]
-        if between:
+        curve = scene.curves.get(blend_ref(limb))
+        keys = curve.keys if curve else ()
+        if any(low < k.frame < high and k.frame != self.frame - 1 for k in keys):
             raise Refusal("it would go beyond the next switch.", place=limb.name)
-        old = curve.key_at(self.frame - 1)
-        gone = {float(self.frame), *([old.frame] if old and old.interpolation == "hold" else [])}
-        left = [k for k in curve.keys if k.frame not in gone]
-        before = old.value if old else 1.0 - key.value
-        made = with_keys(None, left or [Key(float(scene.first), before, "hold")])
-        scene = with_curve(scene, ref, made)
-        return SwitchLimbs((limb.id,), way, self.to).apply(scene)
+        left, way = _without_switch(scene, limb, self.frame)
+        return SwitchLimbs((limb.id,), way, self.to).apply(left)
 
 
-MatchEdit = MatchLimbs | SwitchLimbs | MoveSwitch
+@dataclass(frozen=True)
+class MendSwitch:
+    """Matches a limb again where it switches, after something before the switch was changed."""
+
+    limb: str
+    frame: int
+    do: Literal["mend switch"] = "mend switch"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"match {found_limb(scene, self.limb).name} at its switch on {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        left, way = _without_switch(scene, found_limb(scene, self.limb), self.frame)
+        return SwitchLimbs((self.limb,), way, self.frame).apply(left)
+
+
+@dataclass(frozen=True)
+class RemoveSwitch:
+    """Takes a limb's switch away: it stays what it was before, up to the next one. The keys of what
+    was matched there stay."""
+
+    limb: str
+    frame: int
+    do: Literal["remove switch"] = "remove switch"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"delete the switch of {found_limb(scene, self.limb).name} on {self.frame}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        return _without_switch(scene, found_limb(scene, self.limb), self.frame)[0]
+
+
+MatchEdit = MatchLimbs | SwitchLimbs | MoveSwitch | MendSwitch | RemoveSwitch
 
 
 def blend_ref(limb: Limb) -> ChannelRef:
     """The channel that mixes FK and IK."""
     return ChannelRef(limb.part, step_channel(limb.id, "blend"))
+
+
+def _without_switch(scene: Scene, limb: Limb, frame: int) -> tuple[Scene, Way]:
+    """The scene without the keys of a limb's switch on a frame, and to what it switches there."""
+    ref = blend_ref(limb)
+    curve = scene.curves.get(ref)
+    key = curve.key_at(frame) if curve else None
+    if curve is None or key is None:
+        text = f"there is no switch on frame {frame}."
+        raise Refusal(text, code="unknown", place=limb.name)
+    before = own_values(scene, ref, np.array([float(frame - 1)]))[0]
+    held = curve.key_at(frame - 1)
+    pair = held is not None and held.interpolation == "hold" and len(curve.keys) > 2
+    gone = {float(frame), *([float(frame - 1)] if pair else [])}
+    # So do those that only hold what it switched to, up to the next one.
+    for later in (k for k in curve.keys if k.frame > frame):
+        if later.value != key.value or later.interpolation != "hold":
+            break
+        gone.add(later.frame)
+    left = [k for k in curve.keys if k.frame not in gone]
+    left = left or [Key(float(scene.first), float(before), "hold")]
+    made = with_curve(scene, ref, with_keys(None, left))
+    return made, "ik" if key.value > SUDDEN else "fk"
 
 
 def _values(evaluation: Evaluation, limb: Limb, way: Way, rows: Indices) -> Values:

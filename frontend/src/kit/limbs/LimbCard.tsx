@@ -1,0 +1,74 @@
+import { Button, Checkbox, Space } from "antd";
+
+import type { Limb, OneEdit } from "../../api/client";
+import { useEdit } from "../../state/useEdit";
+import { useOpenScene } from "../../state/openScene";
+import { feed } from "../../state/samples";
+import { chooseChannel, choosePart, chooseParts } from "../../state/selection";
+import { exact } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
+import { Popup } from "../../shared/Popup";
+import { TextField } from "../../shared/TextField";
+import { ink } from "../../shared/theme";
+import { PartSelect, Row, VectorFields } from "../../ledger/binding/fields";
+import { LimbNote } from "./LimbNote";
+import { SwitchLimbs } from "./SwitchLimbs";
+
+type Vector = [number, number, number];
+
+/** The edit that changes something of a limb; what is not given stays. */
+export function limbEdit(limb: Limb, what: object): OneEdit {
+  const { id, name, part, chain = [], goal = "", pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back } = limb;
+  return { do: "put limb", id, name, part, chain, goal, pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back, ...what } as OneEdit;
+}
+
+/** One limb: its chain, what it reaches for, how, and its switches. */
+export function LimbCard({ limb }: { limb: Limb }) {
+  const edit = useEdit();
+  const parts = useOpenScene((scene) => scene.parts);
+  const change = (what: object) => edit(limbEdit(limb, what));
+  const attempt = (what: object) => { feed.tryOut([limbEdit(limb, what)]); };
+  const chain = limb.chain ?? [];
+  const limits = limb.limits as [number, number] | null | undefined;
+  const bound = (place: 0 | 1, value: number): [number, number] => {
+    const [low, high] = limits ?? [0, 160];
+    return place === 0 ? [value, high] : [low, value];
+  };
+  const name = (id: string) => parts[id]?.name ?? id;
+  return (
+    <section aria-label={`Limb ${limb.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gap: 4 }}>
+      <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
+        <TextField label={`Name of the limb ${limb.name}`} value={limb.name} width="100%" strong onCommit={(to) => change({ name: to })} />
+        <Button type="text" size="small" aria-label={`Delete the limb ${limb.name}`} title="Delete the limb; its parts stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove limb", id: limb.id })}>×</Button>
+      </div>
+      <button type="button" className="bare" title="Choose the parts of the chain" style={{ textAlign: "left", fontSize: 12, textDecoration: "underline dotted", overflowWrap: "anywhere" }} onClick={() => { chooseParts(chain); }}>
+        {chain.map(name).join(" › ")}
+      </button>
+      <LimbNote limb={limb} />
+      <Space size={4} wrap>
+        <Popup placement="right" title={`${limb.name}: FK and IK`} content={(close) => <SwitchLimbs limbs={[limb.id]} onDone={close} />}>
+          <Button size="small">Switch here…</Button>
+        </Popup>
+        <Button size="small" title={`Blend, stretch, soft, turn and end follows are channels of ${name(limb.part)}`} onClick={() => { chooseChannel(limb.part, `${limb.id}.blend`); }}>channels</Button>
+        <Button size="small" title="Choose the goal" onClick={() => { choosePart(limb.goal ?? null); }}>goal</Button>
+        {limb.pole && <Button size="small" title="Choose the pole" onClick={() => { choosePart(limb.pole ?? null); }}>pole</Button>}
+      </Space>
+      <details>
+        <summary style={{ fontSize: 12, color: ink.quiet, cursor: "pointer" }}>goal, pole, bend</summary>
+        <Row label="goal"><PartSelect label={`Goal of ${limb.name}`} value={limb.goal ?? ""} without={chain[0] ?? ""} onChange={(goal) => void change({ goal, offset: null })} /></Row>
+        <Row label="pole"><PartSelect label={`Pole of ${limb.name}`} value={limb.pole ?? ""} none={[{ value: "", label: "none" }]} without={chain[0] ?? ""} onChange={(pole) => void change({ pole: pole || null })} /></Row>
+        <Row label="axis" title="The bend axis, in the middle part's own axes: a positive turn about it bends to the limb's own side">
+          <VectorFields label={`Bend axis of ${limb.name}`} value={(limb.axis ?? [0, 0, 1]) as Vector} step={0.01} onTry={(axis) => { attempt({ axis }); }} onCommit={(axis) => void change({ axis })} />
+        </Row>
+        {chain.length === 3 && (
+          <Row label="limits" title="The least and the largest bend, degrees from straight">
+            <Checkbox aria-label={`Limits of ${limb.name}`} checked={Boolean(limits)} onChange={(event) => void change({ limits: event.target.checked ? [0, 160] : null })} />
+            {limits && ([0, 1] as const).map((place) => (
+              <NumberField key={place} label={`${place ? "Largest" : "Least"} bend of ${limb.name}`} value={limits[place]} text={`${exact(limits[place])}°`} step={1} width={56} onTry={(value) => { attempt({ limits: bound(place, value) }); }} onCommit={(value) => void change({ limits: bound(place, value) })} />
+            ))}
+          </Row>
+        )}
+      </details>
+    </section>
+  );
+}

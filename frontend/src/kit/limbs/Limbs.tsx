@@ -1,0 +1,20 @@
+import { useOpenScene } from "../../state/openScene";
+import { useSelection } from "../../state/selection";
+import { ink } from "../../shared/theme";
+import { LimbCard } from "./LimbCard";
+import { MakeLimb } from "./MakeLimb";
+
+/** Limbs: chains that reach for a goal. Those of the chosen parts come first. */
+export function Limbs() {
+  const limbs = useOpenScene((scene) => scene.header.limbs);
+  const chosen = useSelection((selection) => selection.parts);
+  const near = (limb: (typeof limbs)[number]) => [limb.part, limb.goal, limb.pole, ...(limb.chain ?? [])].some((id) => id && chosen.includes(id));
+  const sorted = [...limbs.filter(near), ...limbs.filter((limb) => !near(limb))];
+  return (
+    <div className="scroll" style={{ flex: 1, padding: "8px 10px", display: "grid", alignContent: "start", gap: 8 }}>
+      <MakeLimb />
+      {sorted.map((limb) => <LimbCard key={limb.id} limb={limb} />)}
+      {!limbs.length && <p style={{ margin: 0, color: ink.quiet }}>No limbs yet. A limb bends a chain of parts by IK, on top of its FK pose, until its end is on its goal.</p>}
+    </div>
+  );
+}
