@@ -72,7 +72,7 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
           {step && <StepTools step={step} part={part} />}
         </div>
         {step && binds(step) ? (
-          <Folded text={bead.description} open={chosen}><BindingFields step={step} part={part} /></Folded>
+          <Folded text={chosen && step.settings.kind === "limb" ? "" : bead.description} open={chosen}><BindingFields step={step} part={part} /></Folded>
         ) : step?.settings.kind === "formula" ? (
           <FormulaField step={step} settings={step.settings} reads={bead.reads} />
         ) : step?.settings.kind === "limit" ? (
@@ -117,7 +117,7 @@ function dragged(zone: Tap): string {
 function Folded({ text, open, children }: { text: string; open: boolean; children: ReactNode }) {
   return (
     <>
-      <div className="mono" style={{ fontSize: 11.5, color: ink.quiet, overflowWrap: "anywhere" }}>{text}</div>
+      {text && <div className="mono" style={{ fontSize: 11.5, color: ink.quiet, overflowWrap: "anywhere" }}>{text}</div>}
       {open ? children : <div style={{ fontSize: 11.5, color: ink.quiet }}>choose it for its settings</div>}
     </>
   );

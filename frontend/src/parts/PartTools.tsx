@@ -82,7 +82,7 @@ function DeleteParts() {
       setReaders(null);
       choosePart(part?.parent ?? null);
     } catch (error) {
-      const found = /it is read by (.*); change or delete/.exec(reason(error));
+      const found = /it (?:is read by |is the |is in the )(.*); change or delete/.exec(reason(error));
       if (found?.[1] && readers === null) setReaders(found[1]);
       else void message.error(reason(error), 6);
       return false;

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Space } from "antd";
+import type { ReactNode } from "react";
 
 import type { Limb, OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
@@ -22,6 +23,10 @@ export function limbEdit(limb: Limb, what: object): OneEdit {
   return { do: "put limb", id, name, part, chain, goal, pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back, ...what } as OneEdit;
 }
 
+function Go({ title, onClick, children }: { title: string; onClick: () => void; children: ReactNode }) {
+  return <button type="button" title={title} onClick={onClick} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>{children}</button>;
+}
+
 /** One limb: its chain, what it reaches for, how, and its switches. */
 export function LimbCard({ limb }: { limb: Limb }) {
   const edit = useEdit();
@@ -41,17 +46,18 @@ export function LimbCard({ limb }: { limb: Limb }) {
         <TextField label={`Name of the limb ${limb.name}`} value={limb.name} width="100%" strong onCommit={(to) => change({ name: to })} />
         <Button type="text" size="small" aria-label={`Delete the limb ${limb.name}`} title="Delete the limb; its parts stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove limb", id: limb.id })}>×</Button>
       </div>
-      <button type="button" className="bare" title="Choose the parts of the chain" style={{ textAlign: "left", fontSize: 12, textDecoration: "underline dotted", overflowWrap: "anywhere" }} onClick={() => { chooseParts(chain); }}>
-        {chain.map(name).join(" › ")}
-      </button>
+      <span style={{ fontSize: 12, overflowWrap: "anywhere" }}>
+        <Go title="Choose the parts of the chain" onClick={() => { chooseParts(chain); }}>{chain.map(name).join(" › ")}</Go>
+        {" → "}
+        <Go title="Choose the goal" onClick={() => { choosePart(limb.goal ?? null); }}>{name(limb.goal ?? "")}</Go>
+        {limb.pole && <>, <Go title="Choose the pole" onClick={() => { choosePart(limb.pole ?? null); }}>{name(limb.pole)}</Go></>}
+      </span>
       <LimbNote limb={limb} />
       <Space size={4} wrap>
         <Popup placement="right" title={`${limb.name}: FK and IK`} content={(close) => <SwitchLimbs limbs={[limb.id]} onDone={close} />}>
           <Button size="small">Switch here…</Button>
         </Popup>
         <Button size="small" title={`Blend, stretch, soft, turn and end follows are channels of ${name(limb.part)}`} onClick={() => { chooseChannel(limb.part, `${limb.id}.blend`); }}>channels</Button>
-        <Button size="small" title="Choose the goal" onClick={() => { choosePart(limb.goal ?? null); }}>goal</Button>
-        {limb.pole && <Button size="small" title="Choose the pole" onClick={() => { choosePart(limb.pole ?? null); }}>pole</Button>}
       </Space>
       <details>
         <summary style={{ fontSize: 12, color: ink.quiet, cursor: "pointer" }}>goal, pole, bend</summary>

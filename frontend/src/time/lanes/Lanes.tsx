@@ -45,7 +45,7 @@ export const Lanes = memo(function Lanes() {
   );
   return (
     <section ref={ref} aria-label="Lanes" style={{ flex: "none", display: "flex", flexDirection: "column", borderBottom: `1px solid ${ink.line}` }}>
-      <div style={{ display: "flex", alignItems: "center", columnGap: 7, padding: "2px 12px", minHeight: 26, flexWrap: "wrap" }}>
+      <div style={{ display: "flex", alignItems: "center", columnGap: 5, padding: "2px 12px", minHeight: 26, flexWrap: "wrap" }}>
         <Segmented
           size="small"
           aria-label="Whose keys the lanes show"
@@ -58,7 +58,7 @@ export const Lanes = memo(function Lanes() {
           allowClear
           aria-label="Find a keyed channel"
           placeholder="find a keyed channel"
-          style={{ width: 130, minWidth: 96, flex: "0 1 130px" }}
+          style={{ minWidth: 70, maxWidth: 130, flex: "3 1 70px" }}
           value={search}
           onChange={(event) => {
             setSearch(event.target.value);

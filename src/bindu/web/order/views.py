@@ -193,7 +193,7 @@ def _limb_lane(evaluation: Evaluation, limb: Limb) -> LaneView:
         part=limb.part,
         channel=ref.channel,
         choices=list(LIMB_STATES),
-        keys=list(limb.chain),
+        keys=[*limb.chain, limb.goal, *([limb.pole] if limb.pole else [])],
         strips=list(_strips(chosen, list(LIMB_STATES), evaluation.times.first)),
         handovers=[
             HandoverView(
