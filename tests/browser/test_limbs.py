@@ -1,5 +1,4 @@
 """Limbs by hand: made of chosen parts, moved by their goal, switched, and mended on the lane."""
-lane."""
 
 from __future__ import annotations
 

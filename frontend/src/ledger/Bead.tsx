@@ -17,7 +17,7 @@ import { tapColour } from "../shared/taps";
 import { ink } from "../shared/theme";
 import { giveValue, valueEdit } from "./channels/edits";
 import { BindingFields, binds } from "./binding/BindingFields";
-import { LimbNote } from "../kit/limbs/LimbNote";
+import { LimbNote } from "./limbs/LimbNote";
 import { FormulaField } from "./formula/FormulaField";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";

@@ -1,7 +1,7 @@
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
-import { LimbCard } from "./LimbCard";
+import { LimbCard } from "../../ledger/limbs/LimbCard";
 import { MakeLimb } from "./MakeLimb";
 
 /** Limbs: chains that reach for a goal. Those of the chosen parts come first. */

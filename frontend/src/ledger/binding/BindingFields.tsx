@@ -1,7 +1,7 @@
 import type { StepView } from "../../api/client";
 import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../shared/theme";
-import { LimbCard } from "../../kit/limbs/LimbCard";
+import { LimbCard } from "../limbs/LimbCard";
 import { AimFields, ConstraintFields } from "./ConstraintFields";
 import { FollowFields, PathFields, SpaceFields } from "./OtherFields";
 import { isConstraint } from "./settings";

@@ -3,7 +3,7 @@ import { Button } from "antd";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { Popup } from "../../shared/Popup";
-import { SwitchLimbs } from "../../kit/limbs/SwitchLimbs";
+import { SwitchLimbs } from "../../ledger/limbs/SwitchLimbs";
 
 /** Switches and matches the limbs of the chosen parts at once, or all where none is chosen. */
 export function LimbSwitches() {

@@ -6,7 +6,7 @@ import { useCommand, useEdit } from "../../state/useEdit";
 import { usePlayer } from "../../state/player";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
-import { SwitchLimbs } from "../../kit/limbs/SwitchLimbs";
+import { SwitchLimbs } from "../../ledger/limbs/SwitchLimbs";
 
 type Keep = "offset" | "keys" | "jump";
 const keepHints: Record<Keep, string> = {

@@ -8,6 +8,7 @@ from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
+from bindu.core.edits.feet import FootEdit
 from bindu.core.edits.formulas import FormulaEdit
 from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
@@ -57,6 +58,7 @@ AnyEdit = (
     | LeadEdit
     | LimbEdit
     | MakeLimb
+    | FootEdit
     | MatchEdit
     | BindingEdit
     | WhatIfEdit

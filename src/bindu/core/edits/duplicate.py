@@ -166,6 +166,7 @@ def _followed_limbs(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict
             chain=tuple(ids[part] for part in limb.chain),
             goal=ids.get(limb.goal, limb.goal),
             pole=None if limb.pole is None else ids.get(limb.pole, limb.pole),
+            toes=tuple((ids[toe], ids.get(helper, helper)) for toe, helper in limb.toes),
         )
     return made
 

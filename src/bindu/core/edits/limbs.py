@@ -35,6 +35,7 @@ class PutLimb:
             is bent on ``frame``, or, where it is straight, so that it bends toward the pole.
         limits: the least and the largest bend, degrees from straight, of a chain of two segments.
         offset: the end's rotation as seen from the goal's; None: as it is on ``frame``.
+        toes: see ``Limb``.
         frame: where axis and offset are taken from; None: the scene's first one.
         steps: identities for the steps of the chain; made up when left out.
     """
@@ -52,6 +53,7 @@ class PutLimb:
     goal_back: bool = False
     pole_tap: Tap = "final"
     pole_back: bool = False
+    toes: tuple[tuple[str, str], ...] = ()
     id: str | None = None
     steps: tuple[str, ...] = ()
     do: Literal["put limb"] = "put limb"
@@ -91,8 +93,17 @@ class PutLimb:
             self.goal_back,
             self.pole_tap,
             self.pole_back,
+            self._checked_toes(scene),
         )
         return _with_limb(scene, made, self.steps)
+
+    def _checked_toes(self, scene: Scene) -> tuple[tuple[str, str], ...]:
+        for toe, helper in self.toes:
+            found_part(scene, helper)
+            if self.chain[-1] not in ancestors(scene, toe):
+                text = f"{found_part(scene, toe).name} does not hang on the end of the chain."
+                raise Refusal(text, code="choice", place="toes")
+        return self.toes
 
     def _new_key(self, scene: Scene) -> str:
         if len(scene.limbs) >= MOST_LIMBS:
@@ -166,6 +177,10 @@ def without_limb_parts(scene: Scene, gone: set[str], readers: bool) -> Scene:
             changed.
     """
     for limb in tuple(scene.limbs.values()):
+        toes = tuple(pair for pair in limb.toes if gone.isdisjoint(pair))
+        if toes != limb.toes:
+            scene = replace(scene, limbs=within(scene.limbs, limb.id, replace(limb, toes=toes)))
+            limb = scene.limbs[limb.id]
         needed = {*limb.chain, limb.goal, limb.part}
         if needed.isdisjoint(gone):
             if limb.pole in gone:

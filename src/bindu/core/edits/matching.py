@@ -17,7 +17,8 @@ from bindu.core.edits.limbs import found_limb
 from bindu.core.evaluation import Evaluation, evaluated
 from bindu.core.evaluation.keyed import own_values
 from bindu.core.nodes.operation import Indices
-from bindu.core.placing.matching import Values, apart, control_of, fk_values, ik_values, off_pose
+from bindu.core.placing.matching import apart, control_of, fk_values, ik_values, off_pose
+from bindu.core.placing.own_channels import Values
 from bindu.core.placing.place import with_span_keys
 from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_curve

@@ -7,42 +7,46 @@ parent) stays as it is on the frame, and only the part's own channels make up th
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import Evaluation, evaluated_nodes
-from bindu.core.geometry.angles import nearest_angles
+from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.chain import bend_side, middle_of, own_side
 from bindu.core.geometry.places import (
     place_of,
-    points_inside,
     points_outside,
     rest_place,
     rotation_of,
     seen_from,
-    turned_inside,
+    turned_outside,
     within,
 )
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
 from bindu.core.geometry.turning import turn_about, turned
 from bindu.core.geometry.vectors import dot, length, normalized, transformed
-from bindu.core.graph.kinds.group import group_node
-from bindu.core.graph.kinds.quaternion import quaternion_node
 from bindu.core.nodes.identity import QUATERNION, SOLVE, NodeId, Stage, after, at_tap, before
 from bindu.core.nodes.operation import Indices
-from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.placing.own_channels import (
+    Values,
+    driven_rotation,
+    move_of,
+    moved_to,
+    placed,
+    rows_of,
+    shifted,
+    turn_of,
+    turned_to,
+    world_above,
+    world_of,
+)
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import ConstraintSettings
 from bindu.core.scene.things import Limb
 from bindu.core.steps.bound.targets import owner_frame
 from bindu.core.steps.solved.limb import LimbOperation
-
-Values = dict[ChannelRef, Array]
-"""What channels must be by their own keys, each of shape (N,)."""
-SAME = 1e-12
-HALF = 0.5
 
 
 class Pose(NamedTuple):
@@ -81,14 +85,18 @@ def fk_values(evaluation: Evaluation, limb: Limb, rows: Indices) -> Values:
         step = scene.members_of[limb.id][part]
         if not step.on:
             continue
-        came = _turn(evaluation, part, before(step), rows)
-        went = _rows(evaluation.result(NodeId(part, QUATERNION, after(step))).values, rows)
-        own = _turn(evaluation, part, at_tap("driven"), rows)
-        made |= _angles(evaluation, part, product(own, product(inverse(came), went)), rows)
+        came = turn_of(evaluation, part, before(step), rows)
+        went = rows_of(evaluation.result(NodeId(part, QUATERNION, after(step))).values, rows)
+        own = turn_of(evaluation, part, at_tap("driven"), rows)
+        made |= driven_rotation(evaluation, part, product(own, product(inverse(came), went)), rows)
         if "translation" in step.settings.groups:
             moved = evaluation.result(NodeId(part, "translation", after(step))).values
-            way = _rows(moved, rows) - _move(evaluation, part, before(step), rows)
-            made |= _shifted(evaluation, part, "translation", way, rows)
+            way = rows_of(moved, rows) - move_of(evaluation, part, before(step), rows)
+            made |= shifted(evaluation, part, "translation", way, rows)
+    for toe, _ in limb.toes:
+        made |= driven_rotation(
+            evaluation, toe, turn_of(evaluation, toe, at_tap("final"), rows), rows
+        )
     return made
 
 
@@ -101,19 +109,25 @@ def ik_values(evaluation: Evaluation, limb: Limb, rows: Indices) -> Values:
         rows: frames, counted from the range's first one, ascending.
     """
     scene = evaluation.scene
-    around = _world(evaluation, scene.parts[limb.chain[0]].parent, rows)
-    chain = [_rows(place, rows) for place in poses(evaluation, limb).fk]
+    around = world_of(evaluation, scene.parts[limb.chain[0]].parent, rows)
+    chain = [rows_of(place, rows) for place in poses(evaluation, limb).fk]
     goal = _wanted_goal(evaluation, limb, chain, rows)
     steers = control_of(scene, limb.goal)
     place = within(around, goal)
     if steers != limb.goal:
         # The goal hangs rigidly in what is moved by hand.
-        held = seen_from(_world(evaluation, steers, rows), _world(evaluation, limb.goal, rows))
+        held = seen_from(world_of(evaluation, steers, rows), world_of(evaluation, limb.goal, rows))
         place = within(place, _inverted(held))
-    made = _placed(evaluation, steers, place, rows, turns=True)
+    made = placed(evaluation, steers, place, rows)
     if limb.pole is not None:
         pole = _wanted_pole(evaluation, limb, chain, goal[..., 3], around, rows)
-        made |= _placed(evaluation, limb.pole, pole, rows, turns=False)
+        made |= moved_to(
+            evaluation, limb.pole, world_above(evaluation, limb.pole, rows), pole, rows
+        )
+    for toe, helper in limb.toes:
+        turn = _wanted_toe(evaluation, limb, toe, within(around, chain[-1]), rows)
+        above = _carried(evaluation, steers, place, scene.parts[helper].parent, rows)
+        made |= turned_to(evaluation, helper, above, turn, rows)
     return made
 
 
@@ -142,9 +156,10 @@ def off_pose(
     degrees, each of shape (J, N)."""
     around = before.scene.parts[limb.chain[0]].parent
     was = [
-        seen_from(_world(before, around, rows), _world(before, part, rows)) for part in limb.chain
+        seen_from(world_of(before, around, rows), world_of(before, part, rows))
+        for part in limb.chain
     ]
-    now = [_rows(place, rows) for place in poses(evaluation, limb).fk]
+    now = [rows_of(place, rows) for place in poses(evaluation, limb).fk]
     return _apart(evaluation, limb, was, now, rows, chosen=True)
 
 
@@ -156,10 +171,10 @@ def _apart(
     rows: Indices,
     chosen: bool = False,
 ) -> tuple[Array, Array]:
-    around = _world(evaluation, evaluation.scene.parts[limb.chain[0]].parent, rows)
+    around = world_of(evaluation, evaluation.scene.parts[limb.chain[0]].parent, rows)
     metres, degrees = [], []
     for one, other in zip(ones, others, strict=True):
-        here, there = (one, other) if chosen else (_rows(one, rows), _rows(other, rows))
+        here, there = (one, other) if chosen else (rows_of(one, rows), rows_of(other, rows))
         way = np.broadcast_to(here[..., 3] - there[..., 3], (len(rows), 3))
         metres.append(length(transformed(around[..., :3], way)))
         turn = product(inverse(rotation_of(here)), rotation_of(there))
@@ -216,7 +231,7 @@ def _wanted_pole(
     side = normalized(bend_side(segments, own_side(segments, axis)))
     turn = np.radians(_steered(evaluation, limb, "turn", rows))
     side = turned(turn_about(line, -turn), side)
-    now = seen_from(around, _world(evaluation, limb.pole, rows))[..., 3] - base
+    now = seen_from(around, world_of(evaluation, limb.pole, rows))[..., 3] - base
     along = dot(now, line)
     off = length(now - along[..., None] * line)
     least = length(segments[0])
@@ -225,128 +240,6 @@ def _wanted_pole(
     place = np.broadcast_to(np.eye(3, 4), (len(rows), 3, 4)).copy()
     place[..., 3] = points_outside(around, point)
     return place
-
-
-def _placed(evaluation: Evaluation, part: str, world: Array, rows: Indices, turns: bool) -> Values:
-    """What a part's own channels must be so that it is somewhere in the world."""
-    scene = evaluation.scene
-    above = _world(evaluation, scene.parts[part].parent, rows)
-    basis = within(above, rest_place(owner_frame(scene, part)))
-    final = at_tap("final")
-    way = points_inside(basis, world[..., 3]) - _move(evaluation, part, final, rows)
-    made = _shifted(evaluation, part, "translation", _uncarried(evaluation, part, way, rows), rows)
-    if turns:
-        wanted = turned_inside(basis, rotation_of(world))
-        made |= _angles(evaluation, part, _unturned(evaluation, part, wanted, rows), rows)
-    return made
-
-
-MIRRORED = np.array((1.0, -1.0, -1.0, 1.0))
-"""Turns a rotation into its mirror image across x, in which what is mirrored carries it."""
-
-
-def _unturned(evaluation: Evaluation, part: str, wanted: Array, rows: Indices) -> Array:
-    """What a part's driven rotation must be for its final one to be this: without what carries it,
-    which turns it or, in a mirrored space, its mirror image; which of both is seen by turning it a
-    little."""
-    scene, driven, final = evaluation.scene, at_tap("driven"), at_tap("final")
-    now, own = _turn(evaluation, part, final, rows), _turn(evaluation, part, driven, rows)
-    plain = product(inverse(product(now, inverse(own))), wanted)
-    if quaternion_node(scene, part, final) == quaternion_node(scene, part, driven):
-        return plain
-    nodes = [quaternion_node(scene, part, tap) for tap in (final, driven)]
-    for axis in AXES:
-        scene = _raised(scene, ChannelRef(part, f"rotation.{axis}"))
-    found = evaluated_nodes(scene, nodes)
-    went, gone = (_rows(found.result(node).values, rows) for node in nodes)
-    carried = product(product(now, inverse(own)), gone)
-    apart = np.abs(dot(carried, went)) < 1.0 - 1e-9
-    way = product(now, inverse(own * MIRRORED))
-    mirrored = product(inverse(way), wanted) * MIRRORED
-    return np.where(apart[..., None], mirrored, plain)
-
-
-def _uncarried(evaluation: Evaluation, part: str, way: Array, rows: Indices) -> Array:
-    """By how much a part's own translation must change for it to move by a way, shape (N, 3): where
-    steps carry it, by looking at what a metre along each of its channels does."""
-    scene = evaluation.scene
-    node = group_node(scene, part, "translation", at_tap("final"))
-    if node == group_node(scene, part, "translation", at_tap("driven")):
-        return way
-    columns = []
-    for axis in AXES:
-        moved = _raised(scene, ChannelRef(part, f"translation.{axis}"))
-        found = evaluated_nodes(moved, [node]).result(node).values
-        columns.append(_rows(found, rows) - _move(evaluation, part, at_tap("final"), rows))
-    slopes = np.stack([np.broadcast_to(c, (len(rows), 3)) for c in columns], axis=-1)
-    good = np.abs(np.linalg.det(slopes)) > SAME
-    slopes[~good] = np.eye(3)
-    wanted = np.broadcast_to(way, (len(rows), 3))[..., None]
-    return np.asarray(np.linalg.solve(slopes, wanted)[..., 0], dtype=np.float64)
-
-
-def _raised(scene: Scene, ref: ChannelRef) -> Scene:
-    """The scene with a channel's own values higher by 1."""
-    curve = scene.curves.get(ref)
-    if curve is None:
-        part = scene.parts[ref.part]
-        values = {**part.values, ref.channel: scene.set_value(ref) + 1.0}
-        return replace(scene, parts={**scene.parts, part.id: replace(part, values=values)})
-    keys = tuple(replace(key, value=key.value + 1.0) for key in curve.keys)
-    return replace(scene, curves={**scene.curves, ref: replace(curve, keys=keys)})
-
-
-def _angles(evaluation: Evaluation, part: str, driven: Array, rows: Indices) -> Values:
-    """What the rotation channels must be so that a part's driven rotation is this, (N, 4)."""
-    order = evaluation.scene.parts[part].rotation_order
-    tap = at_tap("driven")
-    now = np.stack(
-        [_channel(evaluation, ChannelRef(part, f"rotation.{a}"), tap, rows) for a in AXES], axis=1
-    )
-    made = nearest_angles(np.broadcast_to(driven, (len(rows), 4)), order, now[0])
-    return _shifted(evaluation, part, "rotation", made - now, rows)
-
-
-def _shifted(evaluation: Evaluation, part: str, group: str, way: Array, rows: Indices) -> Values:
-    """The own values of three channels, moved by what is wanted after Driven, shape (N, 3)."""
-    own = Stage("own")
-    made = Values()
-    for n, axis in enumerate(AXES):
-        ref = ChannelRef(part, f"{group}.{axis}")
-        made[ref] = _channel(evaluation, ref, own, rows) + np.broadcast_to(way[..., n], len(rows))
-    return made
-
-
-def _channel(evaluation: Evaluation, ref: ChannelRef, stage: Stage, rows: Indices) -> Array:
-    if stage.kind == "tap":
-        values = evaluation.channel(ref, "driven")
-    else:
-        values = evaluation.result(NodeId(*ref, stage)).values
-    return np.broadcast_to(values, len(evaluation.times.frames))[rows]
-
-
-def _turn(evaluation: Evaluation, part: str, stage: Stage, rows: Indices) -> Array:
-    node = quaternion_node(evaluation.scene, part, stage)
-    return _rows(_values(evaluation, node), rows)
-
-
-def _move(evaluation: Evaluation, part: str, stage: Stage, rows: Indices) -> Array:
-    node = group_node(evaluation.scene, part, "translation", stage)
-    return _rows(_values(evaluation, node), rows)
-
-
-def _values(evaluation: Evaluation, node: NodeId) -> Array:
-    """A node's values; evaluated by itself where nothing else reads it."""
-    found = evaluation.results.get(node)
-    if found is None:
-        found = evaluated_nodes(evaluation.scene, [node]).result(node)
-    return found.values
-
-
-def _world(evaluation: Evaluation, part: str | None, rows: Indices) -> Array:
-    if part is None:
-        return np.broadcast_to(np.eye(3, 4), (len(rows), 3, 4))
-    return _rows(evaluation.world(part), rows)
 
 
 def _steered(evaluation: Evaluation, limb: Limb, key: str, rows: Indices) -> Array:
@@ -359,13 +252,32 @@ def _account(evaluation: Evaluation, limb: Limb, rows: Indices) -> Array:
     node = evaluation.graph.nodes[limb_nodes(evaluation.scene, limb)[0]]
     assert isinstance(node.operation, LimbOperation)
     inputs = [evaluation.results[i].values for i in node.inputs]
-    return _rows(node.operation.reach_of(inputs), rows)
+    return rows_of(node.operation.reach_of(inputs), rows)
 
 
-def _rows(values: Array, rows: Indices) -> Array:
-    if len(values) == 1:
-        return np.broadcast_to(values, (len(rows), *values.shape[1:]))
-    return values[rows]
+def _wanted_toe(evaluation: Evaluation, limb: Limb, toe: str, end: Array, rows: Indices) -> Array:
+    """How the helper of a toe must be turned in the world for the toe to be as it is by FK, behind
+    the end as it is by FK, shape (N, 4)."""
+    scene = evaluation.scene
+    held = seen_from(world_of(evaluation, limb.chain[-1], rows), world_above(evaluation, toe, rows))
+    basis = within(within(end, held), rest_place(owner_frame(scene, toe)))
+    own = turn_of(evaluation, toe, at_tap("driven"), rows)
+    offsets = (
+        step.settings.offset
+        for step in scene.steps_of.get(toe, ())
+        if isinstance(step.settings, ConstraintSettings) and step.settings.kind == "rotation"
+    )
+    degrees = np.array([next(offsets, (0.0, 0.0, 0.0))])
+    offset = angles_quaternion(degrees, scene.parts[toe].rotation_order)
+    return turned_outside(basis, product(own, np.broadcast_to(inverse(offset), own.shape)))
+
+
+def _carried(
+    evaluation: Evaluation, steers: str, place: Array, part: str | None, rows: Indices
+) -> Array:
+    """Where a part comes to be that hangs rigidly in what is moved to a place."""
+    held = seen_from(world_of(evaluation, steers, rows), world_of(evaluation, part, rows))
+    return within(place, held)
 
 
 def _inverted(place: Array) -> Array:

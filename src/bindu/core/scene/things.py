@@ -111,6 +111,8 @@ class Limb:
         limits: the least and the largest bend, degrees from straight; None: it bends freely.
         offset: the end's rotation as seen from the goal's, degrees in the end's rotation order.
         goal_tap, goal_back, pole_tap, pole_back: how goal and pole are read.
+        toes: parts behind the end that a foot turns while IK is on, each with the helper that it
+            goes with; they are matched with the chain.
     """
 
     id: str
@@ -126,6 +128,7 @@ class Limb:
     goal_back: bool = False
     pole_tap: Tap = "final"
     pole_back: bool = False
+    toes: tuple[tuple[str, str], ...] = ()
 
     @property
     def members(self) -> tuple[str, ...]:

@@ -154,6 +154,9 @@ class LimbEntry(Entry):
     goal_back: Flag = False
     pole_tap: Tap = "final"
     pole_back: Flag = False
+    toes: Listed[tuple[str, str]] = Field(
+        [], description="parts behind the end that a foot turns, each with its helper"
+    )
 
 
 class VariantEntry(Entry):

@@ -145,6 +145,10 @@ def _limbs(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
                 goal_back=limb.goal_back,
                 pole_tap=limb.pole_tap,
                 pole_back=limb.pole_back,
+                toes=tuple(
+                    (ids.part(toe, f"{place}.toes").id, ids.part(one, f"{place}.toes").id)
+                    for toe, one in limb.toes
+                ),
                 id=ids.limbs[limb.name],
                 steps=steps,
             ),

@@ -113,6 +113,7 @@ def _limb(scene: Scene, limb: Limb) -> LimbEntry:
         goal_back=limb.goal_back,
         pole_tap=limb.pole_tap,
         pole_back=limb.pole_back,
+        toes=[(scene.parts[toe].name, scene.parts[one].name) for toe, one in limb.toes],
     )
 
 

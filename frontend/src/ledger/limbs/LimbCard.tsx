@@ -11,7 +11,8 @@ import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
 import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
-import { PartSelect, Row, VectorFields } from "../../ledger/binding/fields";
+import { PartSelect, Row, VectorFields } from "../binding/fields";
+import { FootMenu } from "./FootMenu";
 import { LimbNote } from "./LimbNote";
 import { SwitchLimbs } from "./SwitchLimbs";
 
@@ -19,8 +20,8 @@ type Vector = [number, number, number];
 
 /** The edit that changes something of a limb; what is not given stays. */
 export function limbEdit(limb: Limb, what: object): OneEdit {
-  const { id, name, part, chain = [], goal = "", pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back } = limb;
-  return { do: "put limb", id, name, part, chain, goal, pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back, ...what } as OneEdit;
+  const { id, name, part, chain = [], goal = "", pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back, toes } = limb;
+  return { do: "put limb", id, name, part, chain, goal, pole, axis, limits, offset, goal_tap, goal_back, pole_tap, pole_back, toes, ...what } as OneEdit;
 }
 
 function Go({ title, onClick, children }: { title: string; onClick: () => void; children: ReactNode }) {
@@ -55,8 +56,13 @@ export function LimbCard({ limb }: { limb: Limb }) {
       <LimbNote limb={limb} />
       <Space size={4} wrap>
         <Popup placement="right" title={`${limb.name}: FK and IK`} content={(close) => <SwitchLimbs limbs={[limb.id]} onDone={close} />}>
-          <Button size="small">Switch here…</Button>
+          <Button size="small">Switch…</Button>
         </Popup>
+        {parts[limb.goal ?? ""]?.role === "control" && (
+          <Popup placement="right" title={`Foot of ${limb.name}`} content={(close) => <FootMenu limb={limb} onDone={close} />}>
+            <Button size="small">Foot…</Button>
+          </Popup>
+        )}
         <Button size="small" title={`Blend, stretch, soft, turn and end follows are channels of ${name(limb.part)}`} onClick={() => { chooseChannel(limb.part, `${limb.id}.blend`); }}>channels</Button>
       </Space>
       <details>
