@@ -10,6 +10,7 @@ import pytest
 from scipy import optimize
 from scipy.spatial.transform import Rotation, Slerp
 
+from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -502,3 +503,31 @@ def test_what_goes_takes_the_limb_along_or_lets_go_of_it() -> None:
     assert other.goal == "goal" and other.part != "body" and not set(other.chain) & {"hip", "knee"}
     found = evaluate(double)
     np.testing.assert_array_equal(found.world(other.chain[2]), found.world("ankle"))
+
+
+def test_what_is_wrong_with_a_limb_is_found_with_its_metres_and_frames() -> None:
+    scene = rig(np.random.default_rng(90))
+    told = account(evaluate(scene))
+    texts = [one.text for one in findings(evaluate(scene))]
+    (missed,) = [t for t in texts if "misses" in t]
+    assert f"by up to {told['missed'].max():.3g} m" in missed
+    assert f"most on {np.argmax(told['missed'])} " in missed
+    # In reach throughout, nothing is found; nor while FK is on.
+    near = [SetValue("body", "b1.stretch", 1.0)]
+    assert not [one for one in findings(evaluate(applied(scene, near))) if "misses" in one.text]
+    by_fk = applied(scene, [SetValue("body", "b1.blend", 0.0)])
+    assert not [one for one in findings(evaluate(by_fk)) if "leg:" in one.text]
+    jumping = [PutKeys("body", "b1.blend", (Key(0.0, 0.0, "hold"), Key(6.0, 1.0, "hold")))]
+    texts = [one.text for one in findings(evaluate(applied(scene, jumping)))]
+    assert any("leg: the pose jumps" in text and "on frame 6" in text for text in texts)
+    uneven = [PutKeys("hip", "scale.y", (Key(0.0, 1.0), Key(20.0, 3.0)))]
+    texts = [one.text for one in findings(evaluate(applied(scene, uneven)))]
+    assert any("hip is scaled unevenly" in text for text in texts)
+    line = [
+        AddPart("on", "hip", id="on"),
+        PutLimb(
+            "leg", "body", ("hip", "knee", "ankle"), "goal", "on", axis=(0.0, 0.0, 1.0), id="b1"
+        ),
+    ]
+    texts = [one.text for one in findings(evaluate(applied(scene, line)))]
+    assert any("on is on the line from base to goal on 21 frames" in text for text in texts)

@@ -6,6 +6,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useSamples } from "../state/samples";
 import { useSelection } from "../state/selection";
+import { isNear } from "../shared/limbParts";
 import { ink } from "../shared/theme";
 import { tapColour } from "../shared/taps";
 import { worldAt, worldName } from "./world";
@@ -15,8 +16,8 @@ import { worldAt, worldName } from "./world";
 export function LimbLines() {
   const limbs = useOpenScene((scene) => scene.header.limbs);
   const chosen = useSelection((selection) => selection.parts);
-  const near = (limb: Limb) => [limb.part, limb.goal, limb.pole, ...(limb.chain ?? [])].some((id) => id && chosen.includes(id));
-  return limbs.filter(near).map((limb) => <Lines key={limb.id} limb={limb} />);
+  const parts = useOpenScene((scene) => scene.parts);
+  return limbs.filter((limb) => isNear(limb, parts, chosen)).map((limb) => <Lines key={limb.id} limb={limb} />);
 }
 
 function Lines({ limb }: { limb: Limb }) {

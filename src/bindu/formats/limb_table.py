@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from bindu.core.account.limbs import LimbAccount, limb_account
 from bindu.core.evaluation import Evaluation
+from bindu.core.placing.matching import apart
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.model import Scene
 from bindu.core.scene.things import Limb
@@ -33,17 +36,29 @@ def limb_table(evaluation: Evaluation, limb: Limb, rows: slice) -> dict[str, Any
         rows: frames, counted from the range's first one.
     """
     scene, said = evaluation.scene, limb_account(evaluation, limb)
+    metres, degrees = apart(evaluation, limb, np.arange(rows.start, rows.stop))
     return {
         "limb": limb.name,
         "chain": [scene.parts[part].name for part in limb.chain],
         "goal": scene.parts[limb.goal].name,
         "pole": scene.parts[limb.pole].name if limb.pole else None,
-        "frames": [_row(evaluation, limb, said, row) for row in range(rows.start, rows.stop)],
+        "frames": [
+            {
+                **_row(evaluation, said, row),
+                "apart": {
+                    scene.parts[part].name: {
+                        "metres": float(metres[n, place]),
+                        "degrees": float(degrees[n, place]),
+                    }
+                    for n, part in enumerate(limb.chain)
+                },
+            }
+            for place, row in enumerate(range(rows.start, rows.stop))
+        ],
     }
 
 
-def _row(evaluation: Evaluation, limb: Limb, said: LimbAccount, row: int) -> dict[str, Any]:
-    scene = evaluation.scene
+def _row(evaluation: Evaluation, said: LimbAccount, row: int) -> dict[str, Any]:
     return {
         "frame": evaluation.times.first + row,
         "blend": float(said.blend[row]),
@@ -53,11 +68,4 @@ def _row(evaluation: Evaluation, limb: Limb, said: LimbAccount, row: int) -> dic
         "bend": float(said.bend[row]),
         "stretched": float(said.factor[row]),
         "goal error": float(said.missed[row]),
-        "apart": {
-            scene.parts[part].name: {
-                "metres": float(said.metres[n, row]),
-                "degrees": float(said.degrees[n, row]),
-            }
-            for n, part in enumerate(limb.chain)
-        },
     }

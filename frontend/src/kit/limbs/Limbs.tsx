@@ -1,5 +1,6 @@
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { isNear } from "../../shared/limbParts";
 import { ink } from "../../shared/theme";
 import { LimbCard } from "../../ledger/limbs/LimbCard";
 import { MakeLimb } from "./MakeLimb";
@@ -8,7 +9,8 @@ import { MakeLimb } from "./MakeLimb";
 export function Limbs() {
   const limbs = useOpenScene((scene) => scene.header.limbs);
   const chosen = useSelection((selection) => selection.parts);
-  const near = (limb: (typeof limbs)[number]) => [limb.part, limb.goal, limb.pole, ...(limb.chain ?? [])].some((id) => id && chosen.includes(id));
+  const parts = useOpenScene((scene) => scene.parts);
+  const near = (limb: (typeof limbs)[number]) => isNear(limb, parts, chosen);
   const sorted = [...limbs.filter(near), ...limbs.filter((limb) => !near(limb))];
   return (
     <div className="scroll" style={{ flex: 1, padding: "8px 10px", display: "grid", alignContent: "start", gap: 8 }}>

@@ -2,15 +2,17 @@ import { Button } from "antd";
 
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { isNear } from "../../shared/limbParts";
 import { Popup } from "../../shared/Popup";
 import { SwitchLimbs } from "../../ledger/limbs/SwitchLimbs";
 
 /** Switches and matches the limbs of the chosen parts at once, or all where none is chosen. */
 export function LimbSwitches() {
   const limbs = useOpenScene((scene) => scene.header.limbs);
+  const parts = useOpenScene((scene) => scene.parts);
   const chosen = useSelection((selection) => selection.parts);
   if (!limbs.length) return null;
-  const near = limbs.filter((limb) => [limb.part, limb.goal, limb.pole, ...(limb.chain ?? [])].some((id) => id && chosen.includes(id)));
+  const near = limbs.filter((limb) => isNear(limb, parts, chosen));
   const meant = near.length ? near : limbs;
   const names = meant.map(({ name }) => name).join(", ");
   return (

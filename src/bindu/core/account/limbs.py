@@ -24,7 +24,7 @@ SUDDEN = 0.5
 @dataclass(frozen=True)
 class LimbAccount:
     """A limb over all frames, each of shape (F,): the blend; then as in ``ACCOUNT``, metres of the
-    world and degrees; and for each part of the chain how far its FK and IK are apart, (J, F)."""
+    world and degrees."""
 
     blend: Array
     missed: Array
@@ -34,8 +34,6 @@ class LimbAccount:
     branch: Array
     factor: Array
     off_the_line: Array
-    metres: Array
-    degrees: Array
 
     def branch_name(self, row: int) -> str:
         """Which way the solution came about on a frame, counted from the first one."""
@@ -68,7 +66,6 @@ def limb_account(evaluation: Evaluation, limb: Limb) -> LimbAccount:
     frames = len(evaluation.times.frames)
     values = evaluation.results[limb_nodes(evaluation.scene, limb)[0]].values
     said = np.broadcast_to(values[:, -1], (frames, len(ACCOUNT)))
-    metres, degrees = apart(evaluation, limb, np.arange(frames))
     missed, distance, reach, bend, branch, factor, off = said.T
     return LimbAccount(
         _blend(evaluation, limb),
@@ -79,8 +76,6 @@ def limb_account(evaluation: Evaluation, limb: Limb) -> LimbAccount:
         branch,
         factor,
         off,
-        metres,
-        degrees,
     )
 
 

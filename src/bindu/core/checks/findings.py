@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from bindu.core.account.labels import ledger_channel, node_label, step_name
+from bindu.core.checks.limbs import LimbFault, limb_faults
 from bindu.core.checks.poles import Pole, poles
 from bindu.core.checks.shears import Shear, shears
 from bindu.core.evaluation import Evaluation, Result
@@ -39,7 +40,7 @@ class Finding:
 
 def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
     """Loops, steps that made no finite number, aims along their up, handovers that jump, shears
-    that are lost."""
+    that are lost, and what is wrong with limbs."""
     scene = evaluation.scene
     broken = ((node, r) for node, r in evaluation.results.items() if r.broken_from is not None)
     return (
@@ -48,6 +49,7 @@ def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
         *(_pole(scene, pole) for pole in poles(evaluation)),
         *(_jump(scene, state) for state in _jumps(evaluation)),
         *(_shear(scene, shear) for shear in shears(evaluation)),
+        *(_limb(fault) for fault in limb_faults(evaluation)),
     )
 
 
@@ -87,6 +89,10 @@ def _shear(scene: Scene, shear: Shear) -> Finding:
     text += f"{shear.worst}: an uneven scale above leaves axes that are not at right angles, and "
     text += "no rotation can hold that. Make that scale even."
     return Finding(shear.part, "rotation.x", shear.step, shear.first, text)
+
+
+def _limb(fault: LimbFault) -> Finding:
+    return Finding(fault.part, fault.channel, None, fault.frame, fault.text)
 
 
 def _jumps(evaluation: Evaluation) -> Iterator[HandoverState]:

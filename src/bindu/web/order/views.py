@@ -15,6 +15,7 @@ from bindu.core.comparing.what_if import Difference
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.ties import step_made
 from bindu.core.placing.handovers import handover_states
+from bindu.core.placing.matching import control_of
 from bindu.core.placing.spaces import active_space, space_ref
 from bindu.core.scene.channels import AXES, GROUPS, ChannelRef, step_channel
 from bindu.core.scene.model import Scene
@@ -181,8 +182,15 @@ def _name(limb: Limb) -> str:
     return limb.name
 
 
+def _in_hand(scene: Scene, limb: Limb) -> list[str]:
+    """The parts with which people move a limb."""
+    poles = [limb.pole] if limb.pole else []
+    return list(dict.fromkeys([*limb.chain, limb.goal, control_of(scene, limb.goal), *poles]))
+
+
 def _limb_lane(evaluation: Evaluation, limb: Limb) -> LaneView:
     """When a limb is FK, IK, or between."""
+    scene = evaluation.scene
     ref = ChannelRef(limb.part, step_channel(limb.id, "blend"))
     values = np.broadcast_to(evaluation.channel(ref, "final"), len(evaluation.times.frames))
     chosen = np.select([values <= 0.0, values >= 1.0], [0, 1], 2)
@@ -193,7 +201,7 @@ def _limb_lane(evaluation: Evaluation, limb: Limb) -> LaneView:
         part=limb.part,
         channel=ref.channel,
         choices=list(LIMB_STATES),
-        keys=[*limb.chain, limb.goal, *([limb.pole] if limb.pole else [])],
+        keys=_in_hand(scene, limb),
         strips=list(_strips(chosen, list(LIMB_STATES), evaluation.times.first)),
         handovers=[
             HandoverView(
