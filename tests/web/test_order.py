@@ -82,9 +82,15 @@ def test_order_words_and_causes_are_those_of_the_core(server: Server) -> None:
     assert "paddle.rotation.z @driven · turn by distance" in labels and "crate's place" in labels
 
 
-def test_lanes_tell_spaces_and_leads(server: Server) -> None:
+def test_lanes_tell_limbs_spaces_and_leads(server: Server) -> None:
     lanes = server.get(f"{bring(server, heron_at_the_shallows())}/lanes").json()["lanes"]
-    fish, position, rotation = lanes
+    left, right = (lane for lane in lanes if lane["kind"] == "limb")
+    assert [strip["name"] for strip in left["strips"]] == ["IK", "FK", "IK"]
+    assert [one["frame"] for one in left["handovers"]] == [40, 72]
+    assert not any(one["jumps"] for one in left["handovers"])
+    assert [strip["name"] for strip in right["strips"]] == ["IK"]
+    (fish,) = (lane for lane in lanes if lane["name"].startswith("fish"))
+    position, rotation = (lane for lane in lanes if lane["kind"] == "lead")
     assert [strip["name"] for strip in fish["strips"]] == ["world", "beak", "nest"]
     assert not any(one["jumps"] for one in fish["handovers"])
     for lane in (position, rotation):

@@ -20,6 +20,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Role, Shape, Side
 from bindu.core.scene.settings import Vector
 from bindu.demo.catch import catch
+from bindu.demo.wading import with_wading_legs
 
 SLATE, PALE, BONE, REED, WATER = "#8A97A6", "#C9D0D6", "#D9B45B", "#7E8B4A", "#A9C4C6"
 SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))
@@ -47,7 +48,7 @@ def heron_at_the_shallows() -> Scene:
     )
     names = {part.name: part.id for part in scene.parts.values()}
     scene = applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
-    return applied(scene, list(catch(names)))
+    return with_wading_legs(applied(scene, list(catch(names))))
 
 
 class _Ids:

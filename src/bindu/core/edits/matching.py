@@ -9,22 +9,23 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Key
+from bindu.core.curves.model import Array, Key
 from bindu.core.curves.spans import stepped
 from bindu.core.edits.base import unlocked
 from bindu.core.edits.keying import with_value
 from bindu.core.edits.limbs import found_limb
 from bindu.core.evaluation import Evaluation, evaluated
-from bindu.core.evaluation.keyed import own_values
+from bindu.core.evaluation.keyed import own_values, weight_values
 from bindu.core.nodes.operation import Indices
 from bindu.core.placing.matching import apart, control_of, fk_values, ik_values, off_pose
-from bindu.core.placing.own_channels import Values
+from bindu.core.placing.own_channels import Values, heard_curve
 from bindu.core.placing.place import with_span_keys
 from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
+from bindu.core.scene.settings import LayerSettings
 from bindu.core.scene.things import Limb
 
 Way = Literal["fk", "ik"]
@@ -34,6 +35,8 @@ METRES, DEGREES = 1e-9, 1e-7
 UNCHANGED = 1e-9
 """By how much, in metres or degrees, a channel that may not be keyed may be off."""
 LONGEST_SWITCH = 1000
+SMALLEST = 1e-9
+"""The weight of a layer below which its keys are not heard."""
 SUDDEN = 0.5
 """The blend from which on a limb is IK rather than FK."""
 
@@ -210,25 +213,39 @@ def _with_values(
     scene: Scene, evaluation: Evaluation, values: Values, rows: Indices, one: bool
 ) -> Scene:
     """The scene with keys on some frames; what may not be keyed must be right already."""
-    first = evaluation.times.first
-    for ref, wanted in values.items():
-        if _kept(scene, evaluation, ref, wanted, rows):
+    frames = rows + evaluation.times.first
+    for base, wanted in values.items():
+        if _kept(scene, base, wanted):
             continue
+        ref, keys = _heard(scene, unlocked(scene, base), wanted, frames)
         if one:
-            scene = with_value(
-                scene, unlocked(scene, ref), float(first + rows[0]), float(wanted[0])
-            )
+            scene = with_value(scene, ref, float(frames[0]), float(keys[0]))
+        elif ref not in scene.curves:
+            line = [Key(float(f), float(v), "linear") for f, v in zip(frames, keys, strict=True)]
+            scene = with_curve(scene, ref, with_keys(None, line))
         else:
-            span = first + int(rows[0]), first + int(rows[-1])
-            scene = with_span_keys(scene, unlocked(scene, ref), span, rows + first, wanted, True)
+            span = int(frames[0]), int(frames[-1])
+            scene = with_span_keys(scene, ref, span, frames, keys, kinds=True)
     return scene
 
 
-def _kept(
-    scene: Scene, evaluation: Evaluation, ref: ChannelRef, wanted: np.ndarray, rows: Indices
-) -> bool:
+def _heard(
+    scene: Scene, ref: ChannelRef, wanted: Array, frames: Indices
+) -> tuple[ChannelRef, Array]:
+    """Where keys of a channel are heard, and what they must be; see ``heard_curve``."""
+    source, layer = heard_curve(scene, ref)
+    if layer is None:
+        return ref, wanted
+    at = frames.astype(float)
+    weight = weight_values(scene, layer, at)
+    way = (wanted - own_values(scene, ref, at)) / np.where(weight > SMALLEST, weight, 1.0)
+    return source, own_values(scene, source, at) + way
+
+
+def _kept(scene: Scene, ref: ChannelRef, wanted: Array) -> bool:
     """Whether a channel stays without keys: it stands still where it must be."""
-    if ref in scene.curves:
+    layered = any(isinstance(step.settings, LayerSettings) for step in scene.writers(ref))
+    if ref in scene.curves or layered:
         return False
     return bool(np.all(np.abs(wanted - scene.set_value(ref)) <= UNCHANGED))
 
@@ -237,11 +254,11 @@ def _matched_from(scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, fr
     """The scene in which what is switched to takes the pose on a frame and goes on from there;
     before the frame all stays as it was."""
     rows = _rows(evaluation, frame, None)
-    for ref, wanted in _values(evaluation, limb, way, rows).items():
-        if _kept(scene, evaluation, ref, wanted, rows):
+    for base, wanted in _values(evaluation, limb, way, rows).items():
+        if _kept(scene, base, wanted):
             continue
-        unlocked(scene, ref)
-        scene = _stepped(scene, ref, frame, float(wanted[0]))
+        ref, keys = _heard(scene, unlocked(scene, base), wanted, np.array([frame]))
+        scene = _stepped(scene, ref, frame, float(keys[0]))
     return scene
 
 

@@ -27,8 +27,10 @@ from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.quaternion import quaternion_node
 from bindu.core.nodes.identity import NodeId, Stage, at_tap
 from bindu.core.nodes.operation import Indices
-from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.channels import AXES, ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import LayerSettings
+from bindu.core.scene.things import Layer
 from bindu.core.steps.bound.targets import owner_frame
 
 MIRRORED = np.array((1.0, -1.0, -1.0, 1.0))
@@ -75,11 +77,16 @@ def _uncarried(evaluation: Evaluation, part: str, way: Array, rows: Indices) -> 
     node = group_node(scene, part, "translation", at_tap("final"))
     if node == group_node(scene, part, "translation", at_tap("driven")):
         return way
+    driven = group_node(scene, part, "translation", at_tap("driven"))
+    now = [move_of(evaluation, part, at_tap(tap), rows) for tap in ("final", "driven")]
     columns = []
-    for axis in AXES:
-        moved = _raised(scene, ChannelRef(part, f"translation.{axis}"))
-        found = evaluated_nodes(moved, [node]).result(node).values
-        columns.append(rows_of(found, rows) - move_of(evaluation, part, at_tap("final"), rows))
+    for n, axis in enumerate(AXES):
+        raised = _raised(scene, ChannelRef(part, f"translation.{axis}"))
+        found = evaluated_nodes(raised, [node, driven])
+        went = [rows_of(found.result(one).values, rows) for one in (node, driven)]
+        rise = went[1][..., n] - now[1][..., n]
+        safe = np.where(np.abs(rise) > SAME, rise, 1.0)[..., None]
+        columns.append((went[0] - now[0]) / safe)
     slopes = np.stack([np.broadcast_to(c, (len(rows), 3)) for c in columns], axis=-1)
     good = np.abs(np.linalg.det(slopes)) > SAME
     slopes[~good] = np.eye(3)
@@ -108,8 +115,21 @@ def _unturned(evaluation: Evaluation, part: str, wanted: Array, rows: Indices) -
     return np.where(apart[..., None], mirrored, plain)
 
 
+def heard_curve(scene: Scene, ref: ChannelRef) -> tuple[ChannelRef, Layer | None]:
+    """Where keys of a channel are heard: on its own curve, or, where layers replace that, on the
+    highest of these."""
+    for step in reversed(scene.writers(ref)):
+        settings = step.settings
+        if step.on and isinstance(settings, LayerSettings) and settings.mode == "replace":
+            return settings.source, scene.layers[
+                layer_and_channel(settings.source.channel)[0] or ""
+            ]
+    return ref, None
+
+
 def _raised(scene: Scene, ref: ChannelRef) -> Scene:
-    """The scene with a channel's own values higher by 1."""
+    """The scene with a channel's own values, where they are heard, higher by 1."""
+    ref, _ = heard_curve(scene, ref)
     curve = scene.curves.get(ref)
     if curve is None:
         part = scene.parts[ref.part]
