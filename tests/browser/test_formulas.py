@@ -144,7 +144,7 @@ def test_feathers_are_wired_by_name(heron: Bench) -> None:
     page = heron.page
     page.get_by_text("rules", exact=True).click()
     page.get_by_role("button", name="+ rule").click()
-    expect(page.get_by_text("12 parts fit, 35 fit no rule")).to_be_visible()
+    expect(page.get_by_text("12 parts fit, 53 fit no rule")).to_be_visible()
     wired = page.get_by_role("list", name="What would be wired")
     expect(wired).to_contain_text("right feather 6: {body.spread} * 6 * 8")
     page.get_by_role("button", name="Wire 12").click()

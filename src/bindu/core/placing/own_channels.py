@@ -29,7 +29,7 @@ from bindu.core.nodes.identity import NodeId, Stage, at_tap
 from bindu.core.nodes.operation import Indices
 from bindu.core.scene.channels import AXES, ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
-from bindu.core.scene.settings import LayerSettings
+from bindu.core.scene.settings import Group, LayerSettings
 from bindu.core.scene.things import Layer
 from bindu.core.steps.bound.targets import owner_frame
 
@@ -75,7 +75,7 @@ def _uncarried(evaluation: Evaluation, part: str, way: Array, rows: Indices) -> 
     steps carry it, by looking at what a metre along each of its channels does."""
     scene = evaluation.scene
     node = group_node(scene, part, "translation", at_tap("final"))
-    if node == group_node(scene, part, "translation", at_tap("driven")):
+    if not _is_carried(scene, part, "translation"):
         return way
     driven = group_node(scene, part, "translation", at_tap("driven"))
     now = [move_of(evaluation, part, at_tap(tap), rows) for tap in ("final", "driven")]
@@ -101,7 +101,7 @@ def _unturned(evaluation: Evaluation, part: str, wanted: Array, rows: Indices) -
     scene, driven, final = evaluation.scene, at_tap("driven"), at_tap("final")
     now, own = turn_of(evaluation, part, final, rows), turn_of(evaluation, part, driven, rows)
     plain = product(inverse(product(now, inverse(own))), wanted)
-    if quaternion_node(scene, part, final) == quaternion_node(scene, part, driven):
+    if not _is_carried(scene, part, "rotation"):
         return plain
     nodes = [quaternion_node(scene, part, tap) for tap in (final, driven)]
     for axis in AXES:
@@ -113,6 +113,11 @@ def _unturned(evaluation: Evaluation, part: str, wanted: Array, rows: Indices) -
     way = product(now, inverse(own * MIRRORED))
     mirrored = product(inverse(way), wanted) * MIRRORED
     return np.where(apart[..., None], mirrored, plain)
+
+
+def _is_carried(scene: Scene, part: str, group: Group) -> bool:
+    """Whether a step works on a whole group of a part after its driven values."""
+    return any(step.on and group in step.settings.groups for step in scene.steps_of.get(part, ()))
 
 
 def heard_curve(scene: Scene, ref: ChannelRef) -> tuple[ChannelRef, Layer | None]:
