@@ -80,6 +80,17 @@ def main() -> None:
         shoot(page, "part")
         page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
         shoot(page, "heron")
+        goal = part_id(heron, "right leg goal")
+        page.goto(f"{bench}?part={goal}&channel=rotation.x&frame=60")
+        page.get_by_text("limbs", exact=True).first.click()
+        page.keyboard.press("f")
+        shoot(page, "foot")
+        lamp = scenes["The lamplighter"]
+        bench = f"{server.url}/scenes/{numbers[lamp.name]}/bench"
+        page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")
+        page.get_by_text("limbs", exact=True).first.click()
+        page.get_by_role("button", name="limbs", exact=True).click()
+        shoot(page, "limbs")
 
 
 if __name__ == "__main__":

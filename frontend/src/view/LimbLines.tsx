@@ -4,7 +4,7 @@ import { Vector3 } from "three";
 import type { Limb } from "../api/client";
 import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
-import { useSamples } from "../state/samples";
+import { useBlock, useSamples, valueAt } from "../state/samples";
 import { useSelection } from "../state/selection";
 import { isNear } from "../shared/limbParts";
 import { ink } from "../shared/theme";
@@ -21,7 +21,9 @@ export function LimbLines() {
 }
 
 function Lines({ limb }: { limb: Limb }) {
-  usePlayer((player) => player.frame);
+  const frame = usePlayer((player) => player.frame);
+  const first = useSamples((samples) => samples.first);
+  const blend = valueAt(useBlock(`${limb.part}/${limb.id}.blend/final`), frame, first) ?? 0;
   const blocks = useSamples((samples) => samples.blocks);
   const at = (part: string | null | undefined): Vector3 | null => {
     const m = part ? worldAt(blocks[worldName(part)]) : null;
@@ -37,7 +39,7 @@ function Lines({ limb }: { limb: Limb }) {
     <>
       <Line points={points} color={tapColour.solved} lineWidth={1.5} {...over} />
       {pole && <Line points={[middle, pole]} color={tapColour.solved} lineWidth={1} {...over} />}
-      {goal && end.distanceTo(goal) > 1e-4 && <Line points={[end, goal]} color={ink.trouble} lineWidth={1.5} dashed dashSize={0.04} gapSize={0.03} {...over} />}
+      {goal && blend > 0 && end.distanceTo(goal) > 1e-4 && <Line points={[end, goal]} color={ink.trouble} lineWidth={1.5} dashed dashSize={0.04} gapSize={0.03} {...over} />}
     </>
   );
 }

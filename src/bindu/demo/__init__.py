@@ -5,10 +5,17 @@ from __future__ import annotations
 from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
+from bindu.demo.lamplighter import the_lamplighter
 from bindu.demo.mooring import the_mooring
 from bindu.demo.two_ferries import two_ferries
 
 
 def demo_scenes() -> tuple[Scene, ...]:
     """All scenes of the demo, in the order of the home page."""
-    return (ferry_crossing(), heron_at_the_shallows(), two_ferries(), the_mooring())
+    return (
+        ferry_crossing(),
+        heron_at_the_shallows(),
+        two_ferries(),
+        the_mooring(),
+        the_lamplighter(),
+    )

@@ -20,12 +20,12 @@ from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.graph.loops import Loop, feeds_from
 from bindu.core.graph.reads import read_node
-from bindu.core.nodes.identity import NodeId, Read, at_tap, tap_of
+from bindu.core.nodes.identity import SOLVE, NodeId, Read, at_tap, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.steps.registry import kind_of
+from bindu.core.steps.registry import kind_of, solve_of
 
 RemedyKind = Literal["earlier tap", "one frame back", "mute"]
 MOST_REMEDIES = 20
@@ -88,6 +88,8 @@ def _report(evaluation: Evaluation, loop: Loop) -> LoopReport:
     reader = step_made(scene, loop.reader)
     held = f"{node_label(scene, loop.held)} in place of {node_label(scene, loop.chain[-2])}"
     who = f"“{reader.name}” of {scene.parts[reader.part].name}" if reader else "it"
+    if loop.reader.quantity == SOLVE:
+        who = node_label(scene, loop.reader)
     return LoopReport(
         loop,
         tuple(dict.fromkeys(node.part for node in loop.chain)),
@@ -109,6 +111,8 @@ def _others(loop: Loop) -> str:
 def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
     """The reads that the chain goes along."""
     for source, node in zip(loop.chain, loop.chain[1:], strict=False):
+        if node.quantity == SOLVE and node.stage.name in scene.limbs:
+            yield from _limb_links(scene, node.stage.name, source)
         step = step_made(scene, node)
         if step is None or node not in step_nodes(step):
             continue
@@ -116,6 +120,15 @@ def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
             if read_node(scene, read) == source:
                 yield _Link(step, read)
                 break
+
+
+def _limb_links(scene: Scene, limb: str, source: NodeId) -> Iterator[_Link]:
+    """What a limb's solution reads of a node, told of the base of its chain."""
+    base = scene.members_of[limb][scene.limbs[limb].chain[0]]
+    for read in solve_of(scene, limb).reads(scene, limb):
+        if read_node(scene, read) == source:
+            yield _Link(base, read)
+            return
 
 
 def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:

@@ -13,7 +13,7 @@ from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part
 from bindu.core.edits.binding import Bind
 from bindu.core.edits.channels import AddChannel
-from bindu.core.edits.limbs import PutLimb, found_limb
+from bindu.core.edits.limbs import found_limb, put_again
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
 from bindu.core.edits.trees import ancestors
@@ -159,26 +159,6 @@ class MakeFoot:
 
 
 FootEdit = AddFootPoints | MakeFoot
-
-
-def put_again(limb: Limb) -> PutLimb:
-    """The edit that puts a limb as it is."""
-    return PutLimb(
-        limb.name,
-        limb.part,
-        limb.chain,
-        limb.goal,
-        limb.pole,
-        limb.axis,
-        limb.limits,
-        limb.offset,
-        goal_tap=limb.goal_tap,
-        goal_back=limb.goal_back,
-        pole_tap=limb.pole_tap,
-        pole_back=limb.pole_back,
-        toes=limb.toes,
-        id=limb.id,
-    )
 
 
 def _point(scene: Scene, limb: Limb, name: str) -> str:

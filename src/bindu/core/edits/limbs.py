@@ -132,6 +132,26 @@ class RemoveLimb:
 LimbEdit = PutLimb | RemoveLimb
 
 
+def put_again(limb: Limb) -> PutLimb:
+    """The edit that puts a limb as it is."""
+    return PutLimb(
+        limb.name,
+        limb.part,
+        limb.chain,
+        limb.goal,
+        limb.pole,
+        limb.axis,
+        limb.limits,
+        limb.offset,
+        goal_tap=limb.goal_tap,
+        goal_back=limb.goal_back,
+        pole_tap=limb.pole_tap,
+        pole_back=limb.pole_back,
+        toes=limb.toes,
+        id=limb.id,
+    )
+
+
 def found_limb(scene: Scene, limb: str) -> Limb:
     """The limb with this identity.
 

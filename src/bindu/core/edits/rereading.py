@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.edits.base import found_part, found_step
 from bindu.core.edits.driven import ChangeDriven
+from bindu.core.edits.limbs import PutLimb, put_again
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.formula.references import to_names, with_other_reads
 from bindu.core.nodes.identity import Read, tap_of
@@ -15,13 +16,13 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import DrivenSettings
+from bindu.core.scene.settings import DrivenSettings, LimbSettings
 from bindu.core.steps.registry import kind_of
 
 
 def rereading(
     scene: Scene, step: Step, old: Read, new: Read
-) -> Sequence[ChangeStep | ChangeDriven]:
+) -> Sequence[ChangeStep | ChangeDriven | PutLimb]:
     """The edits that let a step take one of its reads at another tap, or one frame back.
 
     Args:
@@ -36,6 +37,8 @@ def rereading(
     settings = step.settings
     if tap_of(old.tap) is None:
         return []
+    if isinstance(settings, LimbSettings):
+        return _limb_rereading(scene, settings, old, new)
     if isinstance(settings, DrivenSettings):
         driven = scene.driven[settings.driven]
         text = with_other_reads(driven.driver, old, new)
@@ -44,6 +47,19 @@ def rereading(
     if made is None or made == kind_of(settings).shown(scene, settings):
         return []
     return [ChangeStep(step.id, settings=made)]
+
+
+def _limb_rereading(
+    scene: Scene, settings: LimbSettings, old: Read, new: Read
+) -> Sequence[PutLimb]:
+    """A limb whose goal or pole is read otherwise; what its base hangs on is not."""
+    limb = scene.limbs[settings.limb]
+    tap, made = tap_of(new.tap) or "final", limb
+    if (old.part, old.tap, old.back) == (limb.goal, limb.goal_tap, limb.goal_back):
+        made = replace(made, goal_tap=tap, goal_back=new.back)
+    if (old.part, old.tap, old.back) == (limb.pole, limb.pole_tap, limb.pole_back):
+        made = replace(made, pole_tap=tap, pole_back=new.back)
+    return [] if made == limb else [put_again(made)]
 
 
 @dataclass(frozen=True)
