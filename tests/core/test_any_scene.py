@@ -65,9 +65,13 @@ def test_each_remedy_breaks_its_loop_and_makes_no_other(history: list[Scene]) ->
     for report in reports:
         members = set(report.loop.members)
         assert report.remedies
+        looped = []
         for remedy in report.remedies:
             left = graph_of(applied(evaluation.scene, remedy.edits)).loops
-            assert not any(members & set(loop.members) for loop in left), remedy.text
+            looped.append(members & {one for loop in left for one in loop.members})
+            # Where two steps close a group each by itself, one change opens only a part of it.
+            assert looped[-1] < members, remedy.text
+        assert all(looped) or not any(looped)
     told = [found.text for found in findings(evaluation) if found.text.startswith("Loop: ")]
     assert len(told) == len(reports)
 

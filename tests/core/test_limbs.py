@@ -19,7 +19,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.limbs import PutLimb, RemoveLimb
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.edits.steps import AddStep, RemoveStep
+from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.geometry.chain import BRANCHES, Solved, Wanted, solved
 from bindu.core.geometry.reach import softened
@@ -531,3 +531,20 @@ def test_what_is_wrong_with_a_limb_is_found_with_its_metres_and_frames() -> None
     ]
     texts = [one.text for one in findings(evaluate(applied(scene, line)))]
     assert any("on is on the line from base to goal on 21 frames" in text for text in texts)
+
+
+def test_an_even_scale_in_the_chain_is_followed_and_a_muted_part_keeps_its_own_pose() -> None:
+    scene = rig(np.random.default_rng(91))
+    for part, size in (("hip", 1.4), ("thigh", 0.7), ("knee", 1.2)):
+        scene = applied(scene, [SetValue(part, f"scale.{axis}", size) for axis in "xyz"])
+    found = evaluate(applied(scene, [SetValue("body", "b1.stretch", 1.0)]))
+    apart = np.linalg.norm(places(found, "ankle") - places(found, "goal"), axis=1)
+    near = account(found)["branch"] != BRANCHES.index("folded")
+    assert near.any() and apart[near].max() < 1e-9
+    step = scene.members_of["b1"]["knee"]
+    muted = evaluate(applied(scene, [ChangeStep(step.id, on=False)]))
+    apart = solved_turns(muted, "knee").inv() * solved_turns(
+        evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)])), "knee"
+    )
+    assert apart.magnitude().max() < 1e-12
+    assert not [one for one in findings(muted) if "number" in one.text]

@@ -123,7 +123,7 @@ def test_a_switch_never_jumps_and_leaves_what_was_before_alone(seed: int) -> Non
 
 
 def test_there_and_back_a_hundred_times_does_not_drift() -> None:
-    scene = carried(np.random.default_rng(3), False)
+    scene = rig(np.random.default_rng(3))
     first = applied(scene, [MatchLimbs(LEG, "fk", 8)])
     made = first
     for _ in range(100):
