@@ -29,7 +29,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FollowSettings
-from bindu.core.steps.solved.limb import ACCOUNT
+from bindu.core.steps.solved.solution import ACCOUNT
 from tests.core.rigs import ORDERS
 
 Points = list[np.ndarray[Any, Any]]
@@ -88,9 +88,9 @@ def searched(points: Points, axis: np.ndarray[Any, Any], told: Wanted, n: int) -
         return float(np.linalg.norm(end(bend)))
 
     # Straight is where the chain is longest; the pose that comes in is bent to one side of it.
-    grid = np.linspace(-np.pi, np.pi, 61)
+    grid = np.linspace(-np.pi, np.pi, 25)
     near = float(grid[np.argmax([size(b) for b in grid])])
-    found = optimize.minimize_scalar(lambda b: -size(b), bounds=(near - 0.2, near + 0.2))
+    found = optimize.minimize_scalar(lambda b: -size(b), bounds=(near - 0.3, near + 0.3))
     straight = float(np.angle(np.exp(1j * found.x)))
     reach = size(straight)
     soft = float(told.soft[n]) * reach

@@ -1,5 +1,5 @@
 """The lamplighter: a small figure climbs a ladder of reeds, leans out to light the lantern, and
-comes down in a leap. Its limbs go from FK to IK and back as it holds on and lets go."""
+comes down in a leap. Its limbs change between IK and FK as it holds on and lets go."""
 
 from __future__ import annotations
 

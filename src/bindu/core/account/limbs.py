@@ -15,7 +15,7 @@ from bindu.core.placing.handovers import JUMP_DEGREES, JUMP_METRES
 from bindu.core.placing.matching import apart, limb_nodes
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.things import Limb
-from bindu.core.steps.solved.limb import ACCOUNT
+from bindu.core.steps.solved.solution import ACCOUNT
 
 SUDDEN = 0.5
 """From which change of the blend between two frames on a limb switches at once."""
@@ -42,7 +42,7 @@ class LimbAccount:
 
 @dataclass(frozen=True)
 class Switch:
-    """A frame on which a limb goes from FK to IK at once, or back.
+    """A frame on which a limb changes between its two ways at once.
 
     Attributes:
         before, after: the blend on the frame before and on this one.

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import found_part
@@ -221,7 +220,7 @@ def _hung(
 
 
 def _helper(scene: Scene, name: str, parent: str, place: Array, turn: Array) -> tuple[Scene, str]:
-    angles = Rotation.from_matrix(turn).as_euler("xyz", degrees=True)
+    angles = continuous_angles(turn[None], "xyz", np.zeros(3))[0]
     rest = Rest(vector(place), vector(angles))
     made = AddPart(name, parent, "helper", rest=rest).apply(scene)
     return made, made.part_ids[name]

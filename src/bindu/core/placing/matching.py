@@ -46,7 +46,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import ConstraintSettings
 from bindu.core.scene.things import Limb
 from bindu.core.steps.bound.targets import owner_frame
-from bindu.core.steps.solved.limb import LimbOperation
+from bindu.core.steps.solved.solution import LimbOperation
 
 
 class Pose(NamedTuple):
