@@ -18,6 +18,7 @@ from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.limbs import PutLimb, RemoveLimb
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts
+from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
 from bindu.core.evaluation import Evaluation, evaluate
@@ -548,3 +549,11 @@ def test_an_even_scale_in_the_chain_is_followed_and_a_muted_part_keeps_its_own_p
     )
     assert apart.magnitude().max() < 1e-12
     assert not [one for one in findings(muted) if "number" in one.text]
+
+
+def test_another_rotation_order_of_the_end_keeps_how_it_goes_with_its_goal() -> None:
+    scene = rig(np.random.default_rng(92))
+    for order in ORDERS:
+        turned = applied(scene, [ChangeRotationOrder("ankle", order, "on every frame")])  # type: ignore[arg-type]
+        now, then = (evaluate(one).world("toe") for one in (turned, scene))
+        np.testing.assert_allclose(now, then, atol=1e-9)

@@ -130,8 +130,8 @@ def _refuse_angles_written(scene: Scene, part: Part) -> None:
 
 
 def _with_offsets_in_order(scene: Scene, part: Part, order: RotationOrder) -> Scene:
-    """The scene with the offsets of a part's steps, which are angles in its rotation order, written
-    in another one."""
+    """The scene with the offsets of a part's steps, and of limbs that end in it, which are angles
+    in its rotation order, written in another one."""
     steps = dict(scene.steps)
     for step in scene.steps_of.get(part.id, ()):
         settings = step.settings.in_order(
@@ -139,4 +139,10 @@ def _with_offsets_in_order(scene: Scene, part: Part, order: RotationOrder) -> Sc
         )
         if settings != step.settings:
             steps[step.id] = replace(step, settings=settings)
-    return replace(scene, steps=steps)
+    limbs = {
+        key: replace(limb, offset=vector_in_order(limb.offset, part.rotation_order, order))
+        if limb.chain[-1] == part.id
+        else limb
+        for key, limb in scene.limbs.items()
+    }
+    return replace(scene, steps=steps, limbs=limbs)
