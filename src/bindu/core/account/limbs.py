@@ -12,7 +12,7 @@ from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.chain import BRANCHES
 from bindu.core.placing.handovers import JUMP_DEGREES, JUMP_METRES
-from bindu.core.placing.matching import apart, limb_nodes
+from bindu.core.placing.matching import apart, solve_node
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.things import Limb
 from bindu.core.steps.solved.solution import ACCOUNT
@@ -64,7 +64,7 @@ class Switch:
 def limb_account(evaluation: Evaluation, limb: Limb) -> LimbAccount:
     """The account of a limb."""
     frames = len(evaluation.times.frames)
-    values = evaluation.results[limb_nodes(evaluation.scene, limb)[0]].values
+    values = evaluation.results[solve_node(limb)].values
     said = np.broadcast_to(values[:, -1], (frames, len(ACCOUNT)))
     missed, distance, reach, bend, branch, factor, off = said.T
     return LimbAccount(

@@ -19,7 +19,7 @@ from bindu.core.edits.trees import ancestors
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.placing.limbs import world_on
 from bindu.core.placing.matching import control_of
-from bindu.core.placing.place import vector
+from bindu.core.placing.place import unscaled, vector
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import BUILT_IN_CHANNELS, weight_channel
 from bindu.core.scene.model import Scene
@@ -132,7 +132,7 @@ class MakeFoot:
         scene = _hung(scene, goal, parts, points, place, axes)
         tip, ball = parts["toe tip"], parts["ball"]
         ankle = axes.T @ (place[:, 3] - points["ball"])
-        turn = axes.T @ _unscaled(place[:, :3])
+        turn = axes.T @ unscaled(place[:, :3])
         scene, ankle_part = _helper(scene, f"{limb.name} ankle", ball, ankle, turn)
         local = axes.T @ (points["ball"] - points["toe tip"])
         scene, toes = _helper(scene, f"{limb.name} toes", tip, local, np.eye(3))
@@ -200,7 +200,7 @@ def _hung(
         part = made[parts[name]]
         if n == 0:
             inside = np.asarray(np.linalg.inv(place[:, :3]) @ (points[name] - place[:, 3]))
-            turn = _unscaled(place[:, :3]).T @ axes
+            turn = unscaled(place[:, :3]).T @ axes
             angles = continuous_angles(turn[None], part.rotation_order, np.zeros(3))[0]
             rest = Rest(vector(inside), vector(angles))
         else:
@@ -250,9 +250,3 @@ def _with_formulas(scene: Scene, goal: str, parts: dict[str, str], outward: floa
         settings = FormulaSettings(f"rotation.{axis}", text, "add")
         scene = AddStep(parts[name], name, settings).apply(scene)
     return scene
-
-
-def _unscaled(linear: Array) -> Array:
-    """The rotation in a linear part, x keeping its direction (Gram-Schmidt)."""
-    q, r = np.linalg.qr(linear)
-    return np.asarray(q * np.sign(np.diag(r)), dtype=np.float64)

@@ -17,7 +17,7 @@ from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.chain import bend_side, middle_of
 from bindu.core.geometry.places import rotation_of
 from bindu.core.geometry.vectors import length, normalized
-from bindu.core.placing.limbs import world_on
+from bindu.core.placing.limbs import STRAIGHT, world_on
 from bindu.core.placing.place import vector
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
@@ -27,8 +27,6 @@ from bindu.core.scene.pairs import opposite, opposite_name
 from bindu.core.scene.parts import Rest, Shape, Side
 from bindu.core.scene.settings import WORLD_KEY, FollowSettings, SpaceSettings, Vector
 
-STRAIGHT = 1e-4
-"""How little, as a share of its length, the middle is off the line of a chain that is straight."""
 COLOURS: dict[Side, str] = {"left": "#3F7A86", "right": "#A3552E", "centre": "#7A6A3A"}
 
 

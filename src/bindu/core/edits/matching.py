@@ -10,7 +10,6 @@ import numpy as np
 
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Key
-from bindu.core.curves.spans import stepped
 from bindu.core.edits.base import unlocked
 from bindu.core.edits.keying import with_value
 from bindu.core.edits.limbs import found_limb
@@ -19,7 +18,7 @@ from bindu.core.evaluation.keyed import own_values, weight_values
 from bindu.core.nodes.operation import Indices
 from bindu.core.placing.matching import apart, control_of, fk_values, ik_values, off_pose
 from bindu.core.placing.own_channels import Values, heard_curve
-from bindu.core.placing.place import with_span_keys
+from bindu.core.placing.place import with_span_keys, with_stepped
 from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef, step_channel
@@ -263,14 +262,10 @@ def _matched_from(scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, fr
 
 
 def _stepped(scene: Scene, ref: ChannelRef, frame: int, value: float) -> Scene:
-    curve = scene.curves.get(ref)
     if frame <= scene.first:
         return with_value(scene, ref, float(frame), value)
-    if curve is None:
-        before = Key(float(frame - 1), scene.set_value(ref), "hold")
-        return with_curve(scene, ref, with_keys(None, [before, Key(float(frame), value)]))
     old = float(own_values(scene, ref, np.array([float(frame - 1)]))[0])
-    return with_curve(scene, ref, stepped(curve, frame, old, value, (scene.first, scene.last)))
+    return with_stepped(scene, ref, frame, old, value)
 
 
 def _with_blend(

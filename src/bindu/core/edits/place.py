@@ -28,6 +28,7 @@ from bindu.core.placing.place import (
     refuse_moved,
     rest_matrix,
     rest_of,
+    unscaled,
     with_channels,
 )
 from bindu.core.refusal import Refusal
@@ -198,7 +199,7 @@ class PlacePart:
         new[:3] += own @ np.array(self.move)
         new[6:9] *= np.array(self.size)
         if any(self.turn):
-            axes = {"local": np.eye(3), "parent": rest, "world": _unscaled(parent) @ rest}
+            axes = {"local": np.eye(3), "parent": rest, "world": unscaled(parent) @ rest}
             turn = Rotation.from_rotvec(np.array(self.turn), degrees=True).as_matrix()
             frame = axes[self.axes]
             local = self.axes == "local"
@@ -218,12 +219,6 @@ def _chosen(scene: Scene, parts: Iterable[str], below: bool) -> list[str]:
     if not chosen:
         raise Refusal("choose a part first.", code="choice")
     return sorted(chosen, key=scene.tree_order.__getitem__)
-
-
-def _unscaled(linear: Array) -> Array:
-    """The rotation of a parent's linear part, by its columns' directions (Gram-Schmidt)."""
-    q, r = np.linalg.qr(linear)
-    return np.asarray(q * np.sign(np.diag(r)))
 
 
 def _carrying(scene: Scene, part: str) -> bool:

@@ -7,9 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from bindu.core.curves.keys import with_keys, without_keys
-from bindu.core.curves.model import Key
-from bindu.core.curves.spans import stepped
+from bindu.core.curves.keys import without_keys
 from bindu.core.edits.base import found_part, unlocked
 from bindu.core.edits.choices import with_choice, without_choice
 from bindu.core.edits.frames import with_places_kept_from
@@ -20,6 +18,7 @@ from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.places import points_inside, rest_place, turned_inside
 from bindu.core.graph.kinds.channel import channel_before
 from bindu.core.placing.handovers import handover_states
+from bindu.core.placing.place import with_stepped
 from bindu.core.placing.spaces import (
     Place,
     active_space,
@@ -310,25 +309,13 @@ def _keyed(
     for channel, value in values.items():
         ref = unlocked(scene, ChannelRef(part.id, channel))
         _refuse_other_steps(scene, ref, step)
-        scene = _stepped(scene, ref, frame, _value(evaluation, step, ref, frame - 1), value)
+        scene = with_stepped(scene, ref, frame, _value(evaluation, step, ref, frame - 1), value)
     return scene
 
 
 def _value(evaluation: Evaluation, step: Step, ref: ChannelRef, frame: int) -> float:
     values = evaluation.result(channel_before(evaluation.scene, ref, step)).values
     return float(values[evaluation.index(frame) if len(values) > 1 else 0])
-
-
-def _stepped(scene: Scene, ref: ChannelRef, frame: int, old: float, new: float) -> Scene:
-    """The scene with a channel at one value up to the frame before, and at another from there."""
-    curve = scene.curves.get(ref)
-    if curve is None:
-        made = with_keys(
-            None, [Key(float(frame - 1), old, "hold"), Key(float(frame), new, "linear")]
-        )
-    else:
-        made = stepped(curve, frame, old, new, (scene.first, scene.last))
-    return with_curve(scene, ref, made)
 
 
 def _without_steps_of_keys(scene: Scene, step: Step, settings: SpaceSettings, frame: int) -> Scene:

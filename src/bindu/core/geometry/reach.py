@@ -32,6 +32,25 @@ def softened(distance: Array, reach: Array, soft: Array) -> Array:
     return np.where(slows, eased, np.minimum(distance, reach))
 
 
+def hardened(gone: Array, reach: Array, soft: Array) -> Array:
+    """How far away a goal is toward which a chain goes out so far; see ``softened``, which it takes
+    back. Beyond what a number can tell the chain is straight whatever the goal.
+
+    Args:
+        gone: how far out the chain goes, shape (…).
+        reach, soft: as there.
+
+    Returns:
+        Shape (…).
+    """
+    span = np.clip(soft, 0.0, LARGEST_SOFT) * reach
+    slows = (span > 0.0) & (gone > reach - span)
+    left = np.maximum(reach - gone, 1e-12 * reach)
+    safe = np.where(slows, span, 1.0)
+    beyond = -safe * np.log(np.where(slows, left, safe) / safe)
+    return np.where(slows, reach - span + beyond, gone)
+
+
 def lengthening(distance: Array, gone: Array, stretch: Array) -> Array:
     """By which factor all segments get longer: 1 + stretch · (distance / gone - 1), so that at a
     stretch of 1 a goal beyond the reach is met.

@@ -23,6 +23,7 @@ from bindu.core.geometry.places import (
     turned_outside,
     within,
 )
+from bindu.core.geometry.reach import hardened
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
 from bindu.core.geometry.turning import turn_about, turned
 from bindu.core.geometry.vectors import dot, length, normalized, transformed
@@ -56,19 +57,23 @@ class Pose(NamedTuple):
     ik: list[Array]
 
 
-def limb_nodes(scene: Scene, limb: Limb) -> list[NodeId]:
-    """What must be evaluated to know a limb in both poses."""
-    return [NodeId(limb.part, SOLVE, Stage("owner", limb.id))]
+def solve_node(limb: Limb) -> NodeId:
+    """The node that holds what a limb solves for its chain."""
+    return NodeId(limb.part, SOLVE, Stage("owner", limb.id))
 
 
 def poses(evaluation: Evaluation, limb: Limb) -> Pose:
     """A limb's chain by FK and by IK alone, whatever its blend."""
-    node_id = limb_nodes(evaluation.scene, limb)[0]
-    node = evaluation.graph.nodes[node_id]
+    operation, inputs = _solving(evaluation, limb)
+    solution = evaluation.results[solve_node(limb)].values
+    return Pose(operation.places(inputs), operation.places(inputs, solution))
+
+
+def _solving(evaluation: Evaluation, limb: Limb) -> tuple[LimbOperation, list[Array]]:
+    """How a limb is solved, and from what."""
+    node = evaluation.graph.nodes[solve_node(limb)]
     assert isinstance(node.operation, LimbOperation)
-    inputs = [evaluation.results[i].values for i in node.inputs]
-    solution = evaluation.results[node_id].values
-    return Pose(node.operation.places(inputs), node.operation.places(inputs, solution))
+    return node.operation, [evaluation.results[i].values for i in node.inputs]
 
 
 def fk_values(evaluation: Evaluation, limb: Limb, rows: Indices) -> Values:
@@ -145,8 +150,8 @@ def control_of(scene: Scene, part: str) -> str:
 def apart(evaluation: Evaluation, limb: Limb, rows: Indices) -> tuple[Array, Array]:
     """How far FK and IK of each part of a chain are apart, metres of the world and degrees, each of
     shape (J, N)."""
-    found = poses(evaluation, limb)
-    return _apart(evaluation, limb, found.fk, found.ik, rows)
+    fk, ik = ([rows_of(place, rows) for place in one] for one in poses(evaluation, limb))
+    return _apart(evaluation, limb, fk, ik, rows)
 
 
 def off_pose(
@@ -160,7 +165,7 @@ def off_pose(
         for part in limb.chain
     ]
     now = [rows_of(place, rows) for place in poses(evaluation, limb).fk]
-    return _apart(evaluation, limb, was, now, rows, chosen=True)
+    return _apart(evaluation, limb, was, now, rows)
 
 
 def _apart(
@@ -169,12 +174,10 @@ def _apart(
     ones: Sequence[Array],
     others: Sequence[Array],
     rows: Indices,
-    chosen: bool = False,
 ) -> tuple[Array, Array]:
     around = world_of(evaluation, evaluation.scene.parts[limb.chain[0]].parent, rows)
     metres, degrees = [], []
-    for one, other in zip(ones, others, strict=True):
-        here, there = (one, other) if chosen else (rows_of(one, rows), rows_of(other, rows))
+    for here, there in zip(ones, others, strict=True):
         way = np.broadcast_to(here[..., 3] - there[..., 3], (len(rows), 3))
         metres.append(length(transformed(around[..., :3], way)))
         turn = product(inverse(rotation_of(here)), rotation_of(there))
@@ -190,26 +193,16 @@ def _wanted_goal(
     (N, 3, 4)."""
     end, base = chain[-1], chain[0][..., 3]
     soft = _steered(evaluation, limb, "soft", rows)
-    reach = _account(evaluation, limb, rows)
+    operation, inputs = _solving(evaluation, limb)
+    reach = rows_of(operation.reach_of(inputs), rows)
     far = length(end[..., 3] - base)
-    out = _hardened(far, reach, soft)
+    out = hardened(far, reach, soft)
     safe = np.where(far > 0.0, far, 1.0)[..., None]
     point = base + (end[..., 3] - base) * (np.where(far > 0.0, out, 0.0)[..., None] / safe)
     order = evaluation.scene.parts[limb.chain[-1]].rotation_order
     offset = angles_quaternion(np.array([limb.offset]), order)
     turn = product(rotation_of(end), np.broadcast_to(inverse(offset), (len(rows), 4)))
     return place_of(point, turn, np.ones((1, 3)))
-
-
-def _hardened(gone: Array, reach: Array, soft: Array) -> Array:
-    """How far a goal is toward which a chain goes out so far; see ``softened``, which it takes
-    back. Beyond what a number can tell the chain is straight whatever the goal."""
-    span = np.clip(soft, 0.0, 0.3) * reach
-    slows = (span > 0.0) & (gone > reach - span)
-    left = np.maximum(reach - gone, 1e-12 * reach)
-    safe = np.where(slows, span, 1.0)
-    beyond = -safe * np.log(np.where(slows, left, safe) / safe)
-    return np.where(slows, reach - span + beyond, gone)
 
 
 def _wanted_pole(
@@ -245,14 +238,6 @@ def _wanted_pole(
 def _steered(evaluation: Evaluation, limb: Limb, key: str, rows: Indices) -> Array:
     values = evaluation.channel(ChannelRef(limb.part, f"{limb.id}.{key}"), "final")
     return np.broadcast_to(values, len(evaluation.times.frames))[rows]
-
-
-def _account(evaluation: Evaluation, limb: Limb, rows: Indices) -> Array:
-    """The reach of the chain, seen from what the base hangs on, shape (N,)."""
-    node = evaluation.graph.nodes[limb_nodes(evaluation.scene, limb)[0]]
-    assert isinstance(node.operation, LimbOperation)
-    inputs = [evaluation.results[i].values for i in node.inputs]
-    return rows_of(node.operation.reach_of(inputs), rows)
 
 
 def _wanted_toe(evaluation: Evaluation, limb: Limb, toe: str, end: Array, rows: Indices) -> Array:

@@ -9,7 +9,7 @@ import numpy as np
 
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
-from bindu.core.curves.spans import Span, with_span
+from bindu.core.curves.spans import Span, stepped, with_span
 from bindu.core.evaluation import Evaluation, evaluated
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import orthonormal, rotation_matrices
@@ -128,6 +128,22 @@ def inverted(matrices: Array, name: str) -> Array:
         text = "it is scaled to nothing on a frame, so that nothing can be placed in it; scale it."
         raise Refusal(text, code="choice", place=name)
     return np.asarray(np.linalg.inv(matrices))
+
+
+def unscaled(linear: Array) -> Array:
+    """The rotation of a linear part, by its columns' directions (Gram-Schmidt), shape (3, 3)."""
+    q, r = np.linalg.qr(linear)
+    return np.asarray(q * np.sign(np.diag(r)), dtype=np.float64)
+
+
+def with_stepped(scene: Scene, ref: ChannelRef, frame: int, old: float, new: float) -> Scene:
+    """The scene with a channel at one value up to the frame before, and at another from there on
+    its way to its next key; see ``stepped``."""
+    curve = scene.curves.get(ref)
+    if curve is None:
+        keys = [Key(float(frame - 1), old, "hold"), Key(float(frame), new, "linear")]
+        return with_curve(scene, ref, with_keys(None, keys))
+    return with_curve(scene, ref, stepped(curve, frame, old, new, (scene.first, scene.last)))
 
 
 def parent_inverted(evaluation: Evaluation, part: Part, rows: Sequence[int]) -> Array:
