@@ -327,7 +327,7 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     page = heron.page
     page.goto(f"{heron.server.url}/scenes/{heron.number}/bench?part=p2&frame=40")
     account = page.get_by_role("region", name="Account of body")
-    expect(account.get_by_role("region", name="keyed")).to_contain_text("spread · 4 keys")
+    expect(account.get_by_role("region", name="keyed")).to_contain_text("spread ·4")
     expect(account.get_by_role("region", name="driven")).to_contain_text("translation.y")
     expect(account.get_by_role("region", name="keyed")).to_contain_text("flow layertranslation.y")
     curves = page.locator("[data-thin]")

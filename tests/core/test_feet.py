@@ -9,14 +9,17 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from bindu.core.clips.clip import pose_clip
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.feet import POINTS, AddFootPoints, MakeFoot
 from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import MatchLimbs, SwitchLimbs
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.paste import PasteClip
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
@@ -168,3 +171,56 @@ def test_a_foot_is_written_and_read_and_says_what_it_lacks() -> None:
     flat = replace(bare, parts={**bare.parts, **heaped})
     with pytest.raises(Refusal, match="on a line; pull them apart"):
         applied(flat, [MakeFoot("b1", 0)])
+
+
+def two_legs(random: np.random.Generator) -> Scene:
+    """A body with a left leg and a right one that is its mirror image, both made at once."""
+    edits: list[AnyEdit] = [AddPart("body", id="body")]
+    turned = [random.uniform(-30, 30, 3) for _ in CHAIN]
+    for side, sign in (("left", 1.0), ("right", -1.0)):
+        above = "body"
+        for name, place, angles in zip(
+            CHAIN, ((0.2, 1, 0), (0, -0.5, 0.1), (0, -0.5, -0.1)), turned, strict=True
+        ):
+            x, y, z = (float(v) for v in angles)
+            turn = (x, sign * y, sign * z)
+            rest = Rest((sign * place[0], place[1], place[2]), turn)
+            edits.append(AddPart(f"{side} {name}", above, rest=rest, id=f"{side}{name}"))
+            above = f"{side}{name}"
+    chain = tuple(f"left{name}" for name in CHAIN)
+    return applied(Scene(last=20), [*edits, MakeLimb("left leg", "body", chain, 0, mirror=True)])
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_mirrored_pose_takes_a_limb_to_the_other_side_with_all_that_steers_it(seed: int) -> None:
+    random = np.random.default_rng(seed)
+    scene = two_legs(random)
+    limbs = {limb.name: limb for limb in scene.limbs.values()}
+    steers = {
+        key: ChannelRef("body", step_channel(limbs["left leg"].id, key))
+        for key in ("blend", "stretch", "soft", "turn", "end follows")
+    }
+    numbers = dict(
+        zip(steers, random.uniform((0.2, 0, 0, -60, 0), (1, 1, 0.3, 60, 1)), strict=True)
+    )
+    edits = [SetValue(*steers[key], float(value)) for key, value in numbers.items()]
+    copied = list(steers.values())
+    parts = [f"left{name}" for name in CHAIN] + [
+        limbs["left leg"].goal,
+        str(limbs["left leg"].pole),
+    ]
+    for part in parts:
+        for channel in TRANSFORM_CHANNELS[:6]:
+            size = 0.3 if channel.startswith("t") else 20.0
+            edits.append(SetValue(part, channel, float(random.uniform(-size, size))))
+            copied.append(ChannelRef(part, channel))
+    posed = applied(scene, edits)
+    pasted = applied(posed, [PasteClip(pose_clip(posed, copied, 0.0), 0.0, mirrored=True)])
+    image = np.diag([-1.0, 1.0, 1.0])
+    for name in CHAIN:
+        left, right = world(pasted, f"left {name}"), world(pasted, f"right {name}")
+        assert np.allclose(right[:, 3], image @ left[:, 3], atol=1e-9)
+        assert np.allclose(right[:, :3], image @ left[:, :3] @ image, atol=1e-9)
+    moved = np.abs(world(pasted, "right ankle") - world(posed, "right ankle"))
+    assert moved.max() > 1e-3
+    assert np.array_equal(world(pasted, "left ankle"), world(posed, "left ankle"))

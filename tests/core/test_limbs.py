@@ -10,6 +10,7 @@ import pytest
 from scipy import optimize
 from scipy.spatial.transform import Rotation, Slerp
 
+from bindu.core.account.limbs import both_ways
 from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
@@ -315,6 +316,11 @@ def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool)
         goal, said = places(found, "goal"), account(found)
         missed = np.linalg.norm(places(found, "ankle") - goal, axis=1)
         np.testing.assert_allclose(missed, said["missed"], atol=1e-9)
+        # Each way alone, whatever the blend is.
+        ways = np.stack([[places(e, p) for p in ("hip", "knee", "ankle")] for e in (before, found)])
+        for one in (before, found):
+            shown = both_ways(one, scene.limbs["b1"]).transpose(1, 2, 0, 3)
+            np.testing.assert_allclose(np.broadcast_to(shown, ways.shape), ways, atol=1e-9)
         far = np.linalg.norm(goal - places(found, "hip"), axis=1)
         np.testing.assert_allclose(far, said["distance"], atol=1e-9)
         bent = said["branch"] == BRANCHES.index("bent")

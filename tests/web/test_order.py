@@ -100,6 +100,36 @@ def test_lanes_tell_limbs_spaces_and_leads(server: Server) -> None:
     assert [s["name"] for s in crate["strips"]] == ["world", "hook", "deck", "hook", "world"]
 
 
+def test_a_limb_is_a_card_between_what_steers_it_and_its_chain(server: Server) -> None:
+    number = server.bring(write_scene(heron_at_the_shallows()))
+    wiring = server.get(f"/scenes/{number}/wiring").json()
+    cards = {card["id"]: card for card in wiring["cards"]}
+    limbs = [card for card in wiring["cards"] if card["limb"]]
+    assert len(limbs) == 2
+    for card in limbs:
+        comes = [w for w in wiring["wires"] if w["target_card"] == card["id"]]
+        goes = [w for w in wiring["wires"] if w["source_card"] == card["id"]]
+        assert all(w["text"].startswith("the limb “") for w in comes) and len(comes) >= 2
+        assert len(goes) == 4 and all(w["tap"] == "solved" for w in goes)
+        for wire in goes:
+            assert cards[wire["target_card"]]["column"] > card["column"]
+    # What steers it is read at another tap by the wire as it came.
+    wire = next(w for w in wiring["wires"] if w["target_card"] == limbs[0]["id"])
+    part, rest = wire["source"].split("/")
+    quantity, tap = rest.rsplit("@", 1)
+    step = wire["target"].split("/")[1]
+    edit = {"do": "reread", "step": step, "part": part, "quantity": quantity, "tap": tap}
+    edits = [{**edit, "to": "driven"}]
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": edits})
+    wires = server.get(f"/scenes/{number}/wiring").json()["wires"]
+    assert (wire["source"].replace("@final", "@driven"), wire["target"]) in {
+        (w["source"], w["target"]) for w in wires
+    }
+    edits = [{**edit, "quantity": "solve", "to": "driven"}]
+    refused = server.post(f"/scenes/{number}/edits", {"revision": 1, "edits": edits}, 422).json()
+    assert "cannot read this at another tap" in str(refused)
+
+
 def test_a_saved_what_if_says_why_the_tie_must_be_late(server: Server) -> None:
     path = bring(server, the_mooring())
     side = {"saved": "w1"}

@@ -3455,6 +3455,9 @@ export interface components {
          * @description Pastes a copy at a frame: onto the parts of the same names, with ``mirrored`` onto their
          *     opposites, or onto the parts ``onto`` in their order; one copied part goes onto all of them.
          *
+         *     Mirrored, the channels of a left limb, and own ones with a side in their name, go to those of
+         *     the right one; a limb's turn is turned round.
+         *
          *     Channels are found by name; locked ones and those that are not there are left out. Pasted
          *     keys replace those in their span.
          */
@@ -5244,7 +5247,8 @@ export interface components {
         /**
          * Card
          * @description A part, or, where parts read each other without a loop, one of the two halves of it: what
-         *     is read before its steps run, and the rest.
+         *     is read before its steps run, and the rest. Or a limb, by its identity, whose channels stand on
+         *     the part.
          */
         Card: {
             /** Id */
@@ -5255,6 +5259,11 @@ export interface components {
             column: number;
             /** Ports */
             ports: components["schemas"]["Port"][];
+            /**
+             * Limb
+             * @default null
+             */
+            limb?: string | null;
         };
         /**
          * Port

@@ -36,7 +36,7 @@ function Zone({ number, zone, part }: { number: number; zone: Tap; part: PartVie
         {!keyed.length && !steps.length && <span style={{ color: ink.quiet, fontSize: 11.5 }}>nothing writes here</span>}
       </div>
       {keyed.map((channel) => (
-        <ChannelLine key={channel.id} part={part} channel={channel} node={`${part.id}/${channel.id}/own`} zone="keyed" words={`${String(channel.curve?.keys.length ?? 0)} keys`} />
+        <ChannelLine key={channel.id} part={part} channel={channel} node={`${part.id}/${channel.id}/own`} zone="keyed" keys={channel.curve?.keys.length ?? 0} />
       ))}
       {zone === "keyed" && <OnLayers part={part} />}
       {steps.map((step) => <StepLines key={step.id} part={part} step={step} zone={zone} />)}
@@ -77,12 +77,12 @@ interface LineProps {
   channel: ChannelView;
   node: string;
   zone: Tap;
-  words?: string;
+  keys?: number;
   step?: string;
 }
 
 /** A channel that is written here: its curve after the zone, its value now; a click opens its ledger. */
-function ChannelLine({ part, channel, node, zone, words, step }: LineProps) {
+function ChannelLine({ part, channel, node, zone, keys, step }: LineProps) {
   const block = useBlock(node);
   const first = useSamples((samples) => samples.first);
   const value = usePlayer(({ frame }) => valueAt(block, frame, first));
@@ -90,7 +90,7 @@ function ChannelLine({ part, channel, node, zone, words, step }: LineProps) {
     <button
       type="button"
       className="bare"
-      title={`Open the ledger of ${part.name}.${channel.name}`}
+      title={`Open the ledger of ${part.name}.${channel.name}${keys === undefined ? "" : ` (${String(keys)} ${keys === 1 ? "key" : "keys"})`}`}
       onClick={() => {
         chooseChannel(part.id, channel.id);
         if (step !== undefined) chooseStep(step);
@@ -98,7 +98,7 @@ function ChannelLine({ part, channel, node, zone, words, step }: LineProps) {
       style={{ display: "flex", alignItems: "center", gap: 8, width: "100%", minHeight: 25 }}
     >
       <span className="mono" style={{ flex: 1, minWidth: 0, fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-        {channel.name} {words && <span style={{ color: ink.quiet }}>· {words}</span>}
+        {channel.name}{keys !== undefined && <span style={{ color: ink.quiet }}> ·{keys}</span>}
       </span>
       <Sparkline node={node} colour={tapColour[zone]} />
       <span className="mono" style={{ fontSize: 12, width: 72, textAlign: "right" }}>{value === undefined ? "…" : shown(value, channel.unit)}</span>

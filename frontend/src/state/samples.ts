@@ -17,6 +17,8 @@ interface Samples {
   first: number;
   last: number;
   problem: string | null;
+  /** Something is tried out that is not saved: a value is being dragged. */
+  trying: boolean;
 }
 
 /** What the server computed last for everything that is shown, by `part/quantity/stage`. */
@@ -25,6 +27,7 @@ export const useSamples = create<Samples>(() => ({
   first: 0,
   last: 0,
   problem: null,
+  trying: false,
 }));
 
 interface Header {
@@ -53,7 +56,7 @@ class Feed {
   open(sceneId: number) {
     if (this.sceneId === sceneId) return;
     this.sceneId = sceneId;
-    this.trying = [];
+    this.try([]);
     this.kept.clear();
     this.revision = 0;
     useSamples.setState({ blocks: {}, problem: null });
@@ -75,14 +78,20 @@ class Feed {
   /** The scene has another revision: everything shown is asked for anew. */
   moveTo(revision: number) {
     this.revision = revision;
-    this.trying = [];
+    this.try([]);
     this.ask();
   }
 
   /** Shows what these edits would do; nothing is saved. An empty list ends that. */
   tryOut(edits: OneEdit[]) {
-    this.trying = edits;
+    this.try(edits);
     this.ask();
+  }
+
+  private try(edits: OneEdit[]) {
+    this.trying = edits;
+    const trying = edits.length > 0;
+    if (trying !== useSamples.getState().trying) useSamples.setState({ trying });
   }
 
   /** Goes on showing what these edits would do, whatever else is tried or edited. Each owner has
@@ -160,7 +169,7 @@ class Feed {
   /** The numbers that came with the answer to an edit; `before` was there when it was sent. */
   takeWithEdit(buffer: ArrayBuffer, before: Record<string, Block>) {
     this.revision = headerOf(buffer).revision;
-    this.trying = [];
+    this.try([]);
     this.take(buffer, before);
     // What came to be shown while the edit was under way is not in its answer, nor are try-outs.
     const { blocks } = useSamples.getState();

@@ -16,6 +16,8 @@ interface Showing {
   labels: boolean;
   paths: boolean;
   onionSkins: boolean;
+  /** FK and IK of the chosen limbs, each alone. */
+  bothWays: boolean;
   tool: HandleTool;
   axes: HandleAxes;
   /** Handles move in steps of metres and degrees. */
@@ -31,6 +33,7 @@ export const useShowing = create<Showing>(() => ({
   labels: false,
   paths: true,
   onionSkins: false,
+  bothWays: false,
   tool: "none",
   axes: "local",
   snap: false,

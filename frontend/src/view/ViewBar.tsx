@@ -98,7 +98,7 @@ function ShowMenu() {
   const showing = useShowing();
   const chosen = useSelection(({ parts }) => parts);
   const some = showing.hidden.length + (showing.isolated ? 1 : 0);
-  const flag = (name: "grid" | "labels" | "paths" | "onionSkins", label: string, hint: string) => (
+  const flag = (name: "grid" | "labels" | "paths" | "onionSkins" | "bothWays", label: string, hint: string) => (
     <Checkbox checked={showing[name]} title={hint} onChange={() => { useShowing.setState({ [name]: !showing[name] }); }}>{label}</Checkbox>
   );
   const content = (
@@ -119,6 +119,7 @@ function ShowMenu() {
       {flag("labels", "labels", "The parts’ names")}
       {flag("paths", "paths", "The ways of the chosen parts, a tick for each frame")}
       {flag("onionSkins", "onion skins", "The poses 6 and 12 frames before and after")}
+      {flag("bothWays", "FK and IK of limbs", "The chains of the chosen limbs by FK alone and by IK alone")}
       <Space size={4}>
         <Button size="small" disabled={!chosen.length} title="Hide the chosen parts (H)" onClick={() => { hideParts(chosen); }}>Hide</Button>
         <Button size="small" disabled={!chosen.length} title="Show the chosen parts alone (I)" onClick={() => { isolateParts(chosen); }}>Isolate</Button>

@@ -3,7 +3,7 @@ import type { Node, NodeProps } from "@xyflow/react";
 import { memo } from "react";
 
 import type { CardView, PortView } from "../state/order";
-import { usePart } from "../state/openScene";
+import { useOpenScene, usePart } from "../state/openScene";
 import { chooseChannel, choosePart, chooseStep, useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
 import { tapColour, tapInk } from "../shared/taps";
@@ -13,33 +13,39 @@ import { toggleFold, useWiring } from "./state";
 
 export type CardNodeType = Node<{ card: CardView; looped: boolean; foldable: boolean }, "card">;
 
-/** A part with the ports that matter: steps with a dot on the left, values that are read on the
+/** A part, or a limb, with the ports that matter: steps with a dot on the left, values that are read on the
  * right. */
 export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>) {
   const { card, looped, foldable } = data;
-  const part = usePart(card.part);
-  const chosen = useSelection((selection) => selection.part === card.part);
+  const name = useName(card);
+  const chosen = useSelection(({ part, channel }) => (card.limb ? channel?.startsWith(`${card.limb}.`) === true : part === card.part));
   const isFolded = card.id.endsWith("/folded");
   const border = looped ? ink.trouble : chosen ? ink.ink : ink.line;
   return (
     <article
-      aria-label={`${part?.name ?? card.part}${card.id.endsWith("/before") ? ", before its steps" : ""}`}
-      style={{ width: cardWidth, background: "#fff", border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
+      aria-label={`${card.limb ? "limb " : ""}${name}${card.id.endsWith("/before") ? ", before its steps" : ""}`}
+      style={{ width: cardWidth, background: "#fff", border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.limb ? { borderLeft: `5px solid ${tapColour.solved}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
     >
       <div style={{ display: "flex", alignItems: "center", height: headHeight, padding: "0 6px 0 10px" }}>
-        <button type="button" title={`Choose ${part?.name ?? ""}`} onClick={() => { choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {part?.name}
+        <button type="button" title={`Choose ${name}`} onClick={() => { if (card.limb) chooseChannel(card.part, `${card.limb}.blend`); else choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {name}{card.limb && <span className="caps" style={{ marginLeft: 6, fontWeight: 400, color: tapInk.solved }}>limb</span>}
         </button>
         {(foldable || isFolded) && (
-          <button type="button" aria-label={`${isFolded ? "Unfold" : "Fold"} ${part?.name ?? ""}`} title={isFolded ? "Unfold its subtree" : "Fold its subtree into one card"} onClick={() => { toggleFold(card.part); }} style={{ all: "unset", cursor: "pointer", padding: "0 4px", color: ink.quiet }}>
+          <button type="button" aria-label={`${isFolded ? "Unfold" : "Fold"} ${name}`} title={isFolded ? "Unfold its subtree" : "Fold its subtree into one card"} onClick={() => { toggleFold(card.part); }} style={{ all: "unset", cursor: "pointer", padding: "0 4px", color: ink.quiet }}>
             {isFolded ? "+" : "−"}
           </button>
         )}
       </div>
-      {card.ports.map((port) => <Port key={port.id} port={port} />)}
+      {card.ports.map((port) => <Port key={port.id} port={port} said={!card.limb && suffixed(port)} />)}
     </article>
   );
 });
+
+function useName(card: CardView): string {
+  const part = usePart(card.part);
+  const limb = useOpenScene((scene) => scene.header.limbs.find(({ id }) => id === card.limb));
+  return limb?.name ?? part?.name ?? card.part;
+}
 
 /** Whether the zone or tap is said in words too: of a bound step its kind says it. */
 function suffixed(port: PortView): boolean {
@@ -47,7 +53,7 @@ function suffixed(port: PortView): boolean {
   return port.tap !== "bound" || port.label.includes(".");
 }
 
-function Port({ port }: { port: PortView }) {
+function Port({ port, said }: { port: PortView; said: boolean }) {
   const chosen = useSelection(({ step, part, channel }) => (port.step ? step === port.step : part === port.part && channel === port.channel && step === null));
   const tap = port.tap as Tap;
   const plain = port.side === "source" ? tapColour.keyed : (tapColour[tap] ?? ink.quiet);
@@ -70,7 +76,7 @@ function Port({ port }: { port: PortView }) {
         style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", width: "100%", fontFamily: "'IBM Plex Mono', monospace", padding: "0 10px", lineHeight: `${String(portHeight)}px`, fontSize: 11, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
       >
         {port.label}
-        {suffixed(port) && <span style={{ color: tapInk[tap] ?? ink.quiet }}> · {port.tap}</span>}
+        {said && <span style={{ color: tapInk[tap] ?? ink.quiet }}> · {port.tap}</span>}
       </button>
       <Handle type="source" position={Position.Right} id={port.id} isConnectable={port.side === "source"} style={port.side === "source" ? { ...dot, background: colour, width: 7, height: 7 } : { ...dot, visibility: "hidden" }} />
     </div>

@@ -93,7 +93,7 @@ function Filter({ reach, wired }: { reach: Reach; wired: number }) {
 }
 
 function Legend() {
-  const words = [...(["driven", "bound", "late", "final"] as const).map((tap) => [tap, tapColour[tap]] as const)];
+  const words = [...(["driven", "bound", "solved", "late", "final"] as const).map((tap) => [tap, tapColour[tap]] as const)];
   return (
     <div aria-hidden style={{ position: "absolute", right: 12, bottom: 12, zIndex: 5, display: "flex", gap: 10, background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8, padding: "4px 10px", fontSize: 12 }}>
       {words.map(([word, colour]) => <span key={word}><span style={{ color: colour, fontWeight: 700 }}>━</span> {word}</span>)}

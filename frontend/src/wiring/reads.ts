@@ -38,6 +38,11 @@ function measure(quantity: string, part: string): string | null {
   return quantity === "world position" || quantity === "world matrix" ? `world_x(${part})` : null;
 }
 
+/** Whether a read is of what a limb solves: by the parts of its chain, always at one tap. */
+export function isSolution(wire: WireView): boolean {
+  return wire.source.includes("/solve@");
+}
+
 /** The edit that takes a read at another tap, or one frame back; the server does the rest. */
 export function rereadEdit(wire: WireView, tap: Tap, back: boolean): OneEdit {
   const [part = "", rest = ""] = wire.source.split("/");

@@ -12,7 +12,7 @@ from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.chain import BRANCHES
 from bindu.core.placing.handovers import JUMP_DEGREES, JUMP_METRES
-from bindu.core.placing.matching import apart, solve_node
+from bindu.core.placing.matching import apart, poses, solve_node
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.things import Limb
 from bindu.core.steps.solved.solution import ACCOUNT
@@ -77,6 +77,18 @@ def limb_account(evaluation: Evaluation, limb: Limb) -> LimbAccount:
         factor,
         off,
     )
+
+
+def both_ways(evaluation: Evaluation, limb: Limb) -> Array:
+    """Where the parts of a chain are by FK alone, and by IK alone, metres of the world, shape
+    (F, 2, J, 3) or (1, 2, J, 3)."""
+    above = evaluation.scene.parts[limb.chain[0]].parent
+    places = [np.stack(np.broadcast_arrays(*way)) for way in poses(evaluation, limb)]
+    points = np.stack(np.broadcast_arrays(*places))[..., 3]
+    if above is not None:
+        world = evaluation.world(above)
+        points = np.einsum("fij,wnfj->wnfi", world[:, :, :3], np.asarray(points)) + world[..., 3]
+    return np.ascontiguousarray(points.transpose(2, 0, 1, 3))
 
 
 def switches(evaluation: Evaluation, limb: Limb) -> Iterator[Switch]:

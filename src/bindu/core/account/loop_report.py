@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import islice
 from typing import Literal
 
-import networkx as nx
 import numpy as np
 
 from bindu.core.account.labels import node_label, read_and_written, read_label
@@ -15,11 +14,11 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.rereading import rereading
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import Evaluation
-from bindu.core.graph.build import build_node
 from bindu.core.graph.kinds.stepped import step_nodes
-from bindu.core.graph.kinds.ties import step_around, step_made
+from bindu.core.graph.kinds.ties import step_made
 from bindu.core.graph.loops import Loop, feeds_from
 from bindu.core.graph.reads import read_node
+from bindu.core.graph.still_looped import feeding_of, still_looped
 from bindu.core.nodes.identity import SOLVE, NodeId, Read, at_tap, tap_of
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS
@@ -55,7 +54,7 @@ class LoopReport:
         why: one sentence for each read on the way round.
         held: what is taken instead of what.
         frames: on how many frames that makes a difference, and on which first.
-        remedies: each breaks the loop.
+        remedies: each breaks the loop, or says that other ways round stay.
     """
 
     loop: Loop
@@ -155,30 +154,48 @@ def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
 
 
 def _remedies(evaluation: Evaluation, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
-    """Changes that open the way round; those that leave no other way first."""
+    """Changes that open the way round, see ``_best``."""
     scene = evaluation.scene
-    whole: list[Remedy] = []
-    partly: list[Remedy] = []
-    members = set(loop.members)
+    feeding = feeding_of(evaluation.graph, loop)
+    found: list[tuple[int, Remedy]] = []
     kept: set[tuple[str, RemedyKind]] = set()
+
+    def keep(remedy: Remedy) -> None:
+        kept.add((remedy.step, remedy.kind))
+        left = still_looped(loop, feeding, applied(scene, remedy.edits))
+        found.append((len(left), remedy))
+
+    members = set(loop.members)
     for link in links:
-        if len(whole) + len(partly) >= MOST_REMEDIES:
+        if len(found) >= MOST_REMEDIES:
             break
         for remedy, new in _read_remedies(scene, link):
             # Of the earlier taps only the nearest that opens the way is offered.
             known = (remedy.step, remedy.kind) in kept
-            if known or read_node(scene, new) in members or not _opens(scene, loop, remedy, new):
-                continue
-            kept.add((remedy.step, remedy.kind))
-            (whole if _breaks(scene, loop, remedy.edits) else partly).append(remedy)
+            if (
+                not known
+                and read_node(scene, new) not in members
+                and _opens(scene, loop, remedy, new)
+            ):
+                keep(remedy)
         step = scene.steps.get(link.step.id)
         if step is not None and (step.id, "mute") not in kept:
-            kept.add((step.id, "mute"))
             mute = (ChangeStep(step.id, on=False),)
             name = scene.parts[step.part].name
-            remedy = Remedy("mute", f"mute “{step.name}” of {name}", step.id, mute)
-            (whole if _breaks(scene, loop, mute) else partly).append(remedy)
-    yield from whole or partly
+            keep(Remedy("mute", f"mute “{step.name}” of {name}", step.id, mute))
+    yield from _best(found, len(members))
+
+
+def _best(found: Sequence[tuple[int, Remedy]], members: int) -> Iterator[Remedy]:
+    """The remedies that leave nothing in a loop; where there is none, those that take something
+    out of it, the most first; else those that open but one of several ways round."""
+    least = min((left for left, _ in found), default=0)
+    if least == 0:
+        yield from (remedy for left, remedy in found if left == 0)
+        return
+    for left, remedy in sorted(found, key=lambda one: one[0]):
+        if left < members or least == members:
+            yield replace(remedy, text=f"{remedy.text}; other ways round stay")
 
 
 def _read_remedies(scene: Scene, link: _Link) -> Iterator[tuple[Remedy, Read]]:
@@ -206,24 +223,3 @@ def _opens(scene: Scene, loop: Loop, remedy: Remedy, new: Read) -> bool:
     except Refusal:
         return False
     return new.back or not feeds_from(changed, read_node(changed, new), set(loop.members))
-
-
-def _breaks(scene: Scene, loop: Loop, edits: Sequence[AnyEdit]) -> bool:
-    """Whether a change leaves none of the loop's values in a loop: without the nodes that it takes
-    away, and the read that it changes, nothing in the group feeds itself."""
-    changed = applied(scene, edits)
-    left = {node for node in loop.members if _there(changed, node)}
-    graph: nx.DiGraph[NodeId] = nx.DiGraph()
-    for node_id in left:
-        node = build_node(changed, node_id, {})
-        inputs = node.inputs[1 if node.delayed else 0 :]
-        graph.add_edges_from((i, node_id) for i in inputs if i in left)
-    return nx.is_directed_acyclic_graph(graph)
-
-
-def _there(scene: Scene, node: NodeId) -> bool:
-    """Whether a node still is one: that of a muted step is not."""
-    if node.stage.kind not in ("step", "before"):
-        return True
-    step = step_around(scene, node.stage)
-    return step is not None and step.on

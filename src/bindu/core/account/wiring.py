@@ -1,4 +1,5 @@
-"""The picture of what reads what: parts as cards with ports, and the reads between them."""
+"""The picture of what reads what: parts and limbs as cards with ports, and the reads between
+them."""
 
 from __future__ import annotations
 
@@ -12,12 +13,14 @@ from bindu.core.account.labels import ledger_channel, read_label, read_sentence
 from bindu.core.graph.graph import Graph, downstream
 from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node
-from bindu.core.nodes.identity import SOLVE, NodeId, Read
+from bindu.core.nodes.identity import SOLVE, NodeId, Read, at_tap
+from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LimbSettings
+from bindu.core.scene.things import Limb
 from bindu.core.steps.registry import kind_of, reads_of
-from bindu.core.steps.solved.limb import steered_by
+from bindu.core.steps.solved.limb import solution_read, steered_by
 
 PortSide = Literal["step", "source"]
 
@@ -48,12 +51,14 @@ class Port:
 @dataclass
 class Card:
     """A part, or, where parts read each other without a loop, one of the two halves of it: what
-    is read before its steps run, and the rest."""
+    is read before its steps run, and the rest. Or a limb, by its identity, whose channels stand on
+    the part."""
 
     id: str
     part: str
     column: int
     ports: list[Port]
+    limb: str | None = None
 
 
 @dataclass(frozen=True)
@@ -88,29 +93,35 @@ def wiring_of(graph: Graph) -> Wiring:
     made = {part: _made_by_steps(graph, part) for part in _split_parts(graph, reads)}
     home = {key: _card_of(graph, port.part, sources.get(key), made) for key, port in ports.items()}
     cards: dict[str, Card] = {}
+    for limb in scene.limbs.values():
+        card = limb_card(graph, limb)
+        cards[card.id] = card
+        home.update((port.id, card.id) for port in card.ports)
     for port in ports.values():
-        card = cards.setdefault(home[port.id], Card(home[port.id], port.part, 0, []))
-        card.ports.append(port)
+        if home[port.id] not in cards:
+            cards[home[port.id]] = Card(home[port.id], port.part, 0, [])
+        cards[home[port.id]].ports.append(port)
     for card in cards.values():
         # Steps in their order, then values.
         card.ports.sort(key=lambda port: (port.step is None, "" if port.step else port.id))
     loops = [{node.part for node in loop.members} for loop in graph.loops]
     wires = []
     for step, read in reads:
-        source, target = _source_id(read), _step_id(step)
-        looped = any({step.part, read.part} <= parts for parts in loops)
-        looped = looped and _in_loop(graph, step, read)
+        source, target = _source_id(read), _target_id(scene, step, read)
+        reader = _reading(scene, step, read)
+        looped = any({reader[0].part, read.part} <= parts for parts in loops)
+        looped = looped and _in_loop(graph, reader, read)
         wires.append(
             Wire(
                 source,
                 target,
                 home[source],
                 home[target],
-                str(read.tap),
+                "solved" if read.quantity == SOLVE else str(read.tap),
                 step.zone,
                 read.back,
                 looped,
-                read_sentence(scene, step, read),
+                _sentence(scene, step, read),
             )
         )
     _place_columns(scene, cards, wires)
@@ -125,6 +136,12 @@ def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
         for step in scene.steps_of.get(part, ()):
             if step.id not in scene.steps:
                 continue
+            if isinstance(step.settings, LimbSettings):
+                limb = scene.limbs[step.settings.limb]
+                yield step, solution_read(limb)
+                if step.settings.base:
+                    yield from ((step, read) for read in _steering(scene, limb))
+                continue
             for read in reads_of(scene, step):
                 # Where a bound part is itself, and its step's own channels, go without saying.
                 own = read.part == step.part
@@ -135,8 +152,15 @@ def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
                 lead = scene.leads[step.settings.lead]
                 others = (member for member in lead.members if member != step.part)
                 yield from ((step, Read(m, "world matrix", "driven")) for m in others)
-            if isinstance(step.settings, LimbSettings):
-                yield from ((step, read) for read in steered_by(scene, step))
+
+
+def _steering(scene: Scene, limb: Limb) -> Iterator[Read]:
+    """What a limb goes by: its goal, its pole, and those of its channels that steps write."""
+    yield from steered_by(limb)
+    for one in limb.inputs:
+        ref = ChannelRef(limb.part, step_channel(limb.id, one.key))
+        if scene.writers(ref):
+            yield Read(*ref, at_tap("final"))
 
 
 def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
@@ -147,8 +171,27 @@ def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
             port = _step_port(graph, step)
             ports[port.id] = port
     for _, read in reads:
-        ports.setdefault(_source_id(read), _source_port(graph, read))
+        if read.quantity != SOLVE:
+            ports.setdefault(_source_id(read), _source_port(graph, read))
     return ports
+
+
+def limb_card(graph: Graph, limb: Limb) -> Card:
+    """A limb: what it reaches for goes in, its solution goes out."""
+    scene = graph.scene
+    members = [scene.members_of[limb.id][part] for part in limb.chain]
+    on = any(step.on for step in members)
+    solution = solution_read(limb)
+    held = on and read_node(scene, solution) in graph.held
+    label = "goal and pole" if limb.pole is not None else "goal"
+    blend = step_channel(limb.id, "blend")
+    goes_in = _limb_port(limb, members[0])
+    ports = [
+        Port(goes_in, "step", label, limb.part, blend, "solved", None, on, held),
+        Port(_source_id(solution), "source", "solution", limb.chain[0], "rotation.x", "solved",
+             None, on, held),
+    ]  # fmt: skip
+    return Card(f"limb {limb.id}", limb.part, 0, ports, limb.id)
 
 
 def _step_port(graph: Graph, step: Step) -> Port:
@@ -174,7 +217,12 @@ def _source_port(graph: Graph, read: Read) -> Port:
 def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
     """The parts that read each other, round about, without a true loop."""
     pairs: nx.DiGraph[str] = nx.DiGraph()
-    pairs.add_edges_from((r.part, s.part) for s, r in reads if r.part != s.part and not r.back)
+    for step, read in reads:
+        if isinstance(step.settings, LimbSettings):
+            steers = _steering(graph.scene, graph.scene.limbs[step.settings.limb])
+            pairs.add_edges_from((r.part, step.part) for r in steers if not r.back)
+        elif read.part != step.part and not read.back:
+            pairs.add_edge(read.part, step.part)
     looped = [{node.part for node in loop.members} for loop in graph.loops]
     groups = [g for g in nx.strongly_connected_components(pairs) if len(g) > 1]
     return {part for g in groups if not any(g & parts for parts in looped) for part in g}
@@ -197,8 +245,16 @@ def _card_of(graph: Graph, part: str, read: Read | None, made: Mapping[str, set[
     return part if now in made[part] else f"{part}/before"
 
 
-def _in_loop(graph: Graph, step: Step, read: Read) -> bool:
-    nodes, source = set(step_nodes(step)), read_node(graph.scene, read)
+def _reading(scene: Scene, step: Step, read: Read) -> list[NodeId]:
+    """The nodes for which a step reads something: of what steers a limb, its solution."""
+    if _steers(step, read):
+        assert isinstance(step.settings, LimbSettings)
+        return [read_node(scene, solution_read(scene.limbs[step.settings.limb]))]
+    return list(step_nodes(step))
+
+
+def _in_loop(graph: Graph, reader: list[NodeId], read: Read) -> bool:
+    nodes, source = set(reader), read_node(graph.scene, read)
     return any(
         nodes & set(loop.members) and source in {*loop.members, *loop.chain} for loop in graph.loops
     )
@@ -224,6 +280,32 @@ def _place_columns(scene: Scene, cards: Mapping[str, Card], wires: list[Wire]) -
 
 def _source_id(read: Read) -> str:
     return f"{read.part}/{read.quantity}@{read.tap}"
+
+
+def _target_id(scene: Scene, step: Step, read: Read) -> str:
+    """The port that a read goes to: what steers a limb goes to the limb's own."""
+    if _steers(step, read):
+        assert isinstance(step.settings, LimbSettings)
+        return _limb_port(scene.limbs[step.settings.limb], step)
+    return _step_id(step)
+
+
+def _steers(step: Step, read: Read) -> bool:
+    """Whether a read is of what steers a limb."""
+    return isinstance(step.settings, LimbSettings) and read.quantity != SOLVE
+
+
+def _sentence(scene: Scene, step: Step, read: Read) -> str:
+    if not isinstance(step.settings, LimbSettings):
+        return read_sentence(scene, step, read)
+    limb, part = scene.limbs[step.settings.limb], scene.parts[step.part].name
+    if _steers(step, read):
+        return f"the limb “{limb.name}” (solved) reads {read_label(scene, read)} at {read.tap}"
+    return f"“{step.name}” (solved) of {part} takes its share of what the limb solves"
+
+
+def _limb_port(limb: Limb, base: Step) -> str:
+    return f"{limb.id}/{base.id}"
 
 
 def _step_id(step: Step) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -222,6 +224,17 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
     return value
 
 
+def _refuse_any(scene: Scene, ref: ChannelRef, values: Sequence[float]) -> None:
+    """Refuses values of which one is outside a channel's range; where all numbers between two are
+    in range if they are, the least and the largest tell it."""
+    own = scene.channels.get(layer_and_channel(ref.channel)[1])
+    whole = own is not None and own.kind != "number"
+    if values and not whole and math.isfinite(sum(values)):
+        values = (min(values), max(values))
+    for value in values:
+        in_range(scene, ref, value)
+
+
 def refuse_out_of_range(before: Scene, after: Scene) -> None:
     """Refuses edits after which a key, a set value or a default pose is outside the range of its
     channel, so that what was made can always be written down and read again.
@@ -237,9 +250,8 @@ def refuse_out_of_range(before: Scene, after: Scene) -> None:
             ranged = channel in channels or layer in layers
             if old is curve and not ranged:
                 continue
-            for key in curve.keys:
-                if ranged or old is None or old.key_at(key.frame) is not key:
-                    in_range(after, ref, key.value)
+            known = frozenset() if ranged or old is None else frozenset(map(id, old.keys))
+            _refuse_any(after, ref, [key.value for key in curve.keys if id(key) not in known])
     for part in after.parts.values():
         own = [c.id for c in channels.values() if c.part == part.id]
         if before.parts.get(part.id) is part and not own:

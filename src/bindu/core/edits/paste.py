@@ -21,15 +21,19 @@ from bindu.core.edits.base import finite, found_part
 from bindu.core.edits.channels import in_range
 from bindu.core.edits.poses import given_values
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, layer_channel
+from bindu.core.scene.channels import ChannelRef, layer_channel, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names
+from bindu.core.scene.pairs import opposite_channel
 
 
 @dataclass(frozen=True)
 class PasteClip:
     """Pastes a copy at a frame: onto the parts of the same names, with ``mirrored`` onto their
     opposites, or onto the parts ``onto`` in their order; one copied part goes onto all of them.
+
+    Mirrored, the channels of a left limb, and own ones with a side in their name, go to those of
+    the right one; a limb's turn is turned round.
 
     Channels are found by name; locked ones and those that are not there are left out. Pasted
     keys replace those in their span.
@@ -91,12 +95,14 @@ class PasteClip:
         for source, target in self._pairs(scene):
             signs = mirror_signs(scene, source, target) if self.mirrored else {}
             names = channel_names(scene, target)
+            turns = {step_channel(limb.id, "turn") for limb in scene.limbs.values()}
             locked = scene.parts[target].locked
             source = in_order(source, scene.parts[target].rotation_order)
             for channel in source.channels:
-                found = names.get(channel.name)
+                name = channel.name
+                found = opposite_channel(names, name) if self.mirrored else names.get(name)
                 if found is not None and found not in locked:
-                    sign = signs.get(channel.name, 1.0)
+                    sign = signs.get(name, -1.0 if self.mirrored and found in turns else 1.0)
                     yield ChannelRef(target, found), mirrored_channel(channel, sign)
 
     def _with_curve(self, scene: Scene, ref: ChannelRef, pasted: Curve) -> Scene:

@@ -55,6 +55,8 @@ def _limb_rereading(
     """A limb whose goal or pole is read otherwise; what its base hangs on is not."""
     limb = scene.limbs[settings.limb]
     tap, made = tap_of(new.tap) or "final", limb
+    if not new.quantity.startswith(("world", "scale")):
+        return []
     if (old.part, old.tap, old.back) == (limb.goal, limb.goal_tap, limb.goal_back):
         made = replace(made, goal_tap=tap, goal_back=new.back)
     if (old.part, old.tap, old.back) == (limb.pole, limb.pole_tap, limb.pole_back):
@@ -92,6 +94,7 @@ class Reread:
             how = "one frame back" if self.to_back else "at another tap"
             text = f"it cannot read this {how}; change its settings instead."
             raise Refusal(text, place=step.name)
+        made = scene
         for edit in edits:
-            scene = edit.apply(scene)
-        return scene
+            made = edit.apply(made)
+        return made

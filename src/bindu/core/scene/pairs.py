@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import parts_by_name
@@ -33,3 +34,10 @@ def opposite(scene: Scene, part: str) -> str | None:
         return by_hand
     name = opposite_name(scene.parts[part].name)
     return parts_by_name(scene).get(name) if name else None
+
+
+def opposite_channel(names: Mapping[str, str], name: str) -> str | None:
+    """Of a part's channels by name, the one that stands for another's on the other side: the one
+    with the opposite name (a limb's, an own one), else the one with the same; None if neither."""
+    other = opposite_name(name)
+    return names.get(other or name) or names.get(name)

@@ -14,6 +14,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from bindu.core.account.limbs import both_ways
 from bindu.core.account.visibility import seen
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
@@ -85,12 +86,24 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
                 shown = seen(evaluation, part)
                 key = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
                 yield f"{part}/seen/final", (key, shown)
+        elif want.quantity == "both ways":
+            yield f"{want.part}/{want.quantity}/{want.stage}", _both_ways(evaluation, want)
         else:
             name = f"{want.part}/{want.quantity}/{want.stage}"
             stage = stage_of(want.stage)
             node = _node(evaluation, NodeId(want.part, want.quantity, stage)) if stage else None
             chosen = evaluation.result(node) if node else None
             yield name, (chosen.key, chosen.values) if chosen else None
+
+
+def _both_ways(evaluation: Evaluation, want: Want) -> Block | None:
+    """The points of a limb's chain by FK and by IK."""
+    limb = evaluation.scene.limbs.get(want.stage.removeprefix("owner "))
+    if limb is None or limb.part != want.part:
+        return None
+    points = both_ways(evaluation, limb)
+    key = hashlib.blake2b(points.tobytes(), digest_size=16).hexdigest()
+    return f"both ways {key}", points.reshape(len(points), -1)
 
 
 def _node(evaluation: Evaluation, node_id: NodeId) -> NodeId | None:

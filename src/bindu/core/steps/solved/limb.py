@@ -73,7 +73,7 @@ class LimbKind(StepKind):
         assert isinstance(step.settings, LimbSettings)
         limb = scene.limbs[step.settings.limb]
         return (
-            Read(limb.part, SOLVE, Stage("owner", limb.id)),
+            solution_read(limb),
             Read(limb.part, step_channel(limb.id, "blend"), "final"),
         )
 
@@ -143,15 +143,17 @@ def _limb_reads(scene: Scene, limb: Limb) -> Iterator[Read]:
         yield Read(part, "scale", "solved")
 
 
-def steered_by(scene: Scene, step: Step) -> tuple[Read, ...]:
-    """What a part of a chain goes by, as people think of it: the goal and, of the base, the
-    pole."""
-    assert isinstance(step.settings, LimbSettings)
-    limb = scene.limbs[step.settings.limb]
-    reads = [Read(limb.goal, "world matrix", limb.goal_tap, limb.goal_back)]
-    if limb.pole is not None and step.settings.base:
-        reads.append(Read(limb.pole, "world position", limb.pole_tap, limb.pole_back))
-    return tuple(reads)
+def steered_by(limb: Limb) -> tuple[Read, ...]:
+    """What a limb goes by, as people think of it: its goal and its pole."""
+    goal = Read(limb.goal, "world matrix", limb.goal_tap, limb.goal_back)
+    if limb.pole is None:
+        return (goal,)
+    return goal, Read(limb.pole, "world position", limb.pole_tap, limb.pole_back)
+
+
+def solution_read(limb: Limb) -> Read:
+    """The read of what a limb solves for its chain."""
+    return Read(limb.part, SOLVE, Stage("owner", limb.id))
 
 
 def chain_line(scene: Scene, limb: Limb) -> tuple[str, ...]:
