@@ -51,6 +51,7 @@ FRONT_END_FOLDERS = (
     "home",
     "wiring",
     "stops",
+    "checks",
     "app",
 )
 """Each imports only those above it."""

@@ -1,4 +1,4 @@
-"""The command line: curves, order and ledger of a scene file, on the core alone."""
+"""The command line: curves, order, ledger, limbs and checks of a scene file, on the core alone."""
 
 from __future__ import annotations
 
@@ -16,31 +16,36 @@ import numpy as np
 
 from bindu.core.account.labels import loop_lines, node_label
 from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
+from bindu.core.checks.check import said_frames
+from bindu.core.checks.registry import check_named, findings
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.nodes.identity import NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, Tap
 from bindu.core.scene.names import channel_named, full_name
+from bindu.formats.findings_table import finding_row
 from bindu.formats.limb_table import limb_named, limb_table
 from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene
 
-BAD_INPUT = 2
+WRONG, BAD_INPUT = 1, 2
+Work = Callable[[Evaluation, argparse.Namespace, TextIO], int | None]
+"""Writes about a scene; gives back an exit status where that is not 0."""
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Runs a command. Returns the exit status: 0, or 2 with one line on bad input."""
+    """Runs a command. Returns the exit status: 0; 1 where ``check`` finds something wrong that
+    nobody accepted; 2 with one line on bad input."""
     options = _parser().parse_args(arguments)
-    work: Callable[[Evaluation, argparse.Namespace, TextIO], None] = options.work
+    work: Work = options.work
     try:
-        _print(options, work)
+        return _print(options, work)
     except Refusal as refusal:
         print(f"bindu: {' '.join(str(refusal).split())}", file=sys.stderr)
         return BAD_INPUT
-    return 0
 
 
-def _print(options: argparse.Namespace, work: Callable[..., None]) -> None:
-    """Does the work, and sees to it that all of it is written.
+def _print(options: argparse.Namespace, work: Work) -> int:
+    """Does the work, and sees to it that all of it is written; the exit status.
 
     Raises:
         Refusal: when the input is bad, or the output takes nothing.
@@ -50,20 +55,21 @@ def _print(options: argparse.Namespace, work: Callable[..., None]) -> None:
     try:
         if out is None:
             raise OSError(errno.EBADF, "it is closed")
-        work(evaluation, options, out)
+        status = work(evaluation, options, out)
         out.flush()
     except OSError as error:
         if out is not None:
             # Python would try again to write what is left when it ends.
             os.dup2(os.open(os.devnull, os.O_WRONLY), out.fileno())
         raise Refusal(f"cannot be written: {error.strerror}.", place="output") from None
+    return status or 0
 
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="bindu", description=__doc__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
-    def command(name: str, text: str, work: Callable[..., None]) -> argparse.ArgumentParser:
+    def command(name: str, text: str, work: Work) -> argparse.ArgumentParser:
         made = commands.add_parser(name, help=text, description=text)
         made.add_argument("scene", metavar="SCENE.json", help="a scene file, *.bindu.json")
         made.add_argument("--json", action="store_true", help="print JSON")
@@ -81,6 +87,8 @@ def _parser() -> argparse.ArgumentParser:
     limb = command("limb", "how a limb meets its goal, and how far FK and IK are apart", _limb)
     limb.add_argument("--limb", required=True, metavar="NAME")
     limb.add_argument("--frame", metavar="FRAME or A:B", help="all frames when left out")
+    check = command("check", "what is wrong, where and how much", _check)
+    check.add_argument("--only", metavar="CHECK,CHECK", help="look with these checks alone")
     return parser
 
 
@@ -143,6 +151,26 @@ def _limb(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> N
         out.write(f"  stretched {row['stretched']:.6f}\n")
         for name, one in row["apart"].items():
             out.write(f"  {name}: FK and IK {one['metres']:.6f} m, {one['degrees']:.4f}° apart\n")
+
+
+def _check(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> int:
+    only = None
+    if options.only is not None:
+        only = {check_named(name.strip()).name for name in options.only.split(",")}
+    found = findings(evaluation, only)
+    rows = [finding_row(evaluation.scene, finding) for finding in found]
+    wrong = any(row["severity"] == "wrong" and row["accepted"] is None for row in rows)
+    if options.json:
+        _print_json({"findings": rows}, out)
+        return WRONG if wrong else 0
+    for row, finding in zip(rows, found, strict=True):
+        out.write(f"{row['severity']:<8}  {row['check']}: {row['text']}\n")
+        out.write(f"          {said_frames(finding.spans)}\n")
+        if row["accepted"] is not None:
+            out.write(f"          accepted: {' '.join(row['accepted'].split())}\n")
+    if not rows:
+        out.write("nothing found\n")
+    return WRONG if wrong else 0
 
 
 def _order(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:

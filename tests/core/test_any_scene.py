@@ -14,7 +14,6 @@ from bindu.core.account.last_word import last_words
 from bindu.core.account.ledger import effect, ledger_of
 from bindu.core.account.loop_report import loop_reports
 from bindu.core.account.wiring import wiring_of
-from bindu.core.checks.findings import findings
 from bindu.core.edits import applied
 from bindu.core.edits.rereading import Reread
 from bindu.core.evaluation import evaluate
@@ -25,6 +24,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name, known_channel
 from bindu.core.steps.registry import reads_of
 from tests.core.seeds import drawn, seeded
+from tests.core.troubles import troubles
 from tests.strategies import histories
 
 
@@ -83,7 +83,7 @@ def test_each_remedy_breaks_its_loop_and_makes_no_other(scene: Scene) -> None:
         # Where several steps close a group each by itself, one change opens only a part of it.
         assert all(left) or not any(left)
         assert all(one < members for one in left) or all(one == members for one in left)
-    told = [found.text for found in findings(evaluation) if found.text.startswith("Loop: ")]
+    told = [found.text for found in troubles(evaluation) if found.text.startswith("Loop: ")]
     assert len(told) == len(reports)
 
 

@@ -10,7 +10,6 @@ from typing import Any, cast
 import numpy as np
 import pytest
 
-from bindu.core.checks.findings import findings
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
@@ -22,6 +21,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.steps.base import Weighted
 from tests.core import seeds
+from tests.core.troubles import troubles
 
 FPS = 24.0
 
@@ -44,7 +44,7 @@ def _walkers(last: int) -> Scene:
 
 def test_ways_and_speeds_in_a_group_are_those_of_a_plain_loop() -> None:
     made = evaluate(_walkers(60))
-    assert made.graph.marches and not findings(made)
+    assert made.graph.marches and not troubles(made)
     x = y = way = 0.0
     for frame in range(61):
         before, x = x, 0.5 * y + 0.1 * frame
@@ -130,4 +130,4 @@ def test_what_needs_frames_to_come_makes_a_loop_there(monkeypatch: pytest.Monkey
     assert not evaluate(alone).graph.loops
     made = evaluate(_walkers(20))
     assert made.graph.loops and not made.graph.marches
-    assert "Loop" in findings(made)[0].text
+    assert "Loop" in troubles(made)[0].text

@@ -8,7 +8,6 @@ import re
 import numpy as np
 import pytest
 
-from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied, label_of
 from bindu.core.edits.binding import Bind, MeasureOffset
@@ -44,6 +43,7 @@ from bindu.core.scene.settings import (
     Target,
 )
 from bindu.core.steps.registry import reads_of
+from tests.core.troubles import troubles
 
 NAMES = {"p1": "boat", "p2": "buoy", "p3": "post", "p4": "flag"}
 BUOY, POST = Target("p2"), Target("p3")
@@ -229,7 +229,7 @@ def test_what_makes_no_number_is_found_and_the_rest_goes_on() -> None:
         *nothing,
     )
     evaluation = evaluate(scene)
-    told = {found.step: found for found in findings(evaluation)}
+    told = {found.step: found for found in troubles(evaluation)}
     assert set(told) == {"s1", "s2", "s3", "s4"}
     for found in told.values():
         assert (

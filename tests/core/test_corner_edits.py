@@ -6,7 +6,6 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from bindu.core.checks.findings import findings
 from bindu.core.clips.clip import animation_clip, pose_clip
 from bindu.core.curves.model import Key
 from bindu.core.drivers.slip import slip_of
@@ -38,6 +37,7 @@ from bindu.core.scene.settings import (
     Target,
 )
 from tests.core import rigs, seeds
+from tests.core.troubles import troubles
 
 EVERY_ORDER = ("xzy", "yxz", "yzx", "zxy", "zyx")
 
@@ -79,7 +79,7 @@ def test_measures_of_a_part_scaled_to_nothing_are_refused() -> None:
 
 def test_a_binding_under_a_scale_of_nothing_is_a_finding() -> None:
     step = AddStep("p2", "with", ConstraintSettings((Target("p3"),), kind="full"))
-    found = findings(evaluate(applied(_under_nothing(), [step])))
+    found = troubles(evaluate(applied(_under_nothing(), [step])))
     assert any("mast" in one.text and "no finite number" in one.text for one in found)
 
 
@@ -204,7 +204,7 @@ def test_identities_that_look_like_stages_are_plain_identities(name: str) -> Non
     made = evaluate(applied(Scene(), edits))
     assert made.channel(ChannelRef("p1", "translation.x"), "final") == pytest.approx(7.0)
     assert made.channel(ChannelRef("p1", "translation.x"), "keyed") == pytest.approx(0.0)
-    assert not findings(made)
+    assert not troubles(made)
 
 
 @pytest.mark.parametrize(
@@ -226,7 +226,7 @@ def test_what_has_no_finite_value_has_none_to_the_end(text: str, value: float | 
     made = evaluate(applied(Scene(), [*edits, seeds.formula("p1", "translation.x", text, "s1")]))
     found = made.channel(ChannelRef("p1", "translation.x"), "final")
     assert found == pytest.approx(9.5 if value is None else value, abs=0.0)
-    assert bool(findings(made)) == (value is None)
+    assert bool(troubles(made)) == (value is None)
 
 
 def test_a_step_without_value_is_held_only_where_it_is_asked_for() -> None:
@@ -236,7 +236,7 @@ def test_a_step_without_value_is_held_only_where_it_is_asked_for() -> None:
     made = evaluate(applied(Scene(first=-1, last=4), edits))
     values = made.channel(ChannelRef("p1", "translation.x"), "final")
     assert values == pytest.approx([-1.0, 7.0, 1.0, 0.5, 0.0, 0.25])
-    (found,) = findings(made)
+    (found,) = troubles(made)
     assert found.frame == 3 and "on 1 frames" in found.text
 
 

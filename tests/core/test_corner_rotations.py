@@ -10,7 +10,6 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -34,6 +33,7 @@ from bindu.core.scene.settings import (
     Target,
 )
 from tests.core import rigs
+from tests.core.troubles import troubles
 
 ORDERS = tuple("".join(order) for order in itertools.permutations("xyz"))
 
@@ -253,12 +253,12 @@ def test_what_a_shear_loses_is_found() -> None:
         AddStep("p3", "with", ConstraintSettings((Target("p2"),), kind="full"), id="s1"),
     ]
     made = rigs.evaluated(applied(Scene(), edits))
-    (found,) = [one for one in findings(made) if "shear" in one.text]
+    (found,) = [one for one in troubles(made) if "shear" in one.text]
     # At 45 degrees both axes are as long, and the corner is 2·atan(1/2) wide.
-    assert (found.part, found.frame) == ("p3", 1)
+    assert (found.part, found.spans[0][0]) == ("p3", 1)
     assert f"{90.0 - np.degrees(2.0 * np.arctan(0.5)):.3g}°" in found.text
     straight = applied(made.scene, [SetValue("p1", g, 2.0) for g in ("scale.y", "scale.z")])
-    assert not [one for one in findings(rigs.evaluated(straight)) if "shear" in one.text]
+    assert not [one for one in troubles(rigs.evaluated(straight)) if "shear" in one.text]
 
 
 def test_the_mean_of_rotations_is_the_geodesic_one() -> None:

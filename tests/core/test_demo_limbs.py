@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from bindu.core.account.limbs import limb_account, switches
-from bindu.core.checks.findings import findings
 from bindu.core.evaluation import evaluate
 from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.lamplighter import the_lamplighter
+from tests.core.troubles import troubles
 
 
 def test_the_lamplighter_switches_ten_times_without_a_jump_and_is_always_in_reach() -> None:
     found = evaluate(the_lamplighter())
-    assert not findings(found)
+    assert not troubles(found)
     told = [one for limb in found.scene.limbs.values() for one in switches(found, limb)]
     assert len(told) == 10 and not any(one.jumps for one in told)
     for limb in found.scene.limbs.values():
@@ -24,7 +24,7 @@ def test_the_lamplighter_switches_ten_times_without_a_jump_and_is_always_in_reac
 def test_the_heron_stands_on_the_ground_and_rolls_its_foot() -> None:
     found = evaluate(heron_at_the_shallows())
     scene = found.scene
-    assert not findings(found)
+    assert not troubles(found)
     for side in ("left", "right"):
         (limb,) = (one for one in scene.limbs.values() if one.name == f"{side} leg")
         said = limb_account(found, limb)

@@ -11,7 +11,6 @@ from scipy import optimize
 from scipy.spatial.transform import Rotation, Slerp
 
 from bindu.core.account.limbs import both_ways
-from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -33,6 +32,7 @@ from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FollowSettings
 from bindu.core.steps.solved.solution import ACCOUNT
 from tests.core.rigs import ORDERS
+from tests.core.troubles import troubles
 
 Points = list[np.ndarray[Any, Any]]
 CASES = 1000
@@ -515,20 +515,20 @@ def test_what_goes_takes_the_limb_along_or_lets_go_of_it() -> None:
 def test_what_is_wrong_with_a_limb_is_found_with_its_metres_and_frames() -> None:
     scene = rig(np.random.default_rng(90))
     told = account(evaluate(scene))
-    texts = [one.text for one in findings(evaluate(scene))]
+    texts = [one.text for one in troubles(evaluate(scene))]
     (missed,) = [t for t in texts if "misses" in t]
     assert f"by up to {told['missed'].max():.3g} m" in missed
     assert f"most on {np.argmax(told['missed'])} " in missed
     # In reach throughout, nothing is found; nor while FK is on.
     near = [SetValue("body", "b1.stretch", 1.0)]
-    assert not [one for one in findings(evaluate(applied(scene, near))) if "misses" in one.text]
+    assert not [one for one in troubles(evaluate(applied(scene, near))) if "misses" in one.text]
     by_fk = applied(scene, [SetValue("body", "b1.blend", 0.0)])
-    assert not [one for one in findings(evaluate(by_fk)) if "leg:" in one.text]
+    assert not [one for one in troubles(evaluate(by_fk)) if "leg:" in one.text]
     jumping = [PutKeys("body", "b1.blend", (Key(0.0, 0.0, "hold"), Key(6.0, 1.0, "hold")))]
-    texts = [one.text for one in findings(evaluate(applied(scene, jumping)))]
+    texts = [one.text for one in troubles(evaluate(applied(scene, jumping)))]
     assert any("leg: the pose jumps" in text and "on frame 6" in text for text in texts)
     uneven = [PutKeys("hip", "scale.y", (Key(0.0, 1.0), Key(20.0, 3.0)))]
-    texts = [one.text for one in findings(evaluate(applied(scene, uneven)))]
+    texts = [one.text for one in troubles(evaluate(applied(scene, uneven)))]
     assert any("hip is scaled unevenly" in text for text in texts)
     line = [
         AddPart("on", "hip", id="on"),
@@ -536,7 +536,7 @@ def test_what_is_wrong_with_a_limb_is_found_with_its_metres_and_frames() -> None
             "leg", "body", ("hip", "knee", "ankle"), "goal", "on", axis=(0.0, 0.0, 1.0), id="b1"
         ),
     ]
-    texts = [one.text for one in findings(evaluate(applied(scene, line)))]
+    texts = [one.text for one in troubles(evaluate(applied(scene, line)))]
     assert any("on is on the line from base to goal on 21 frames" in text for text in texts)
 
 
@@ -554,7 +554,7 @@ def test_an_even_scale_in_the_chain_is_followed_and_a_muted_part_keeps_its_own_p
         evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)])), "knee"
     )
     assert apart.magnitude().max() < 1e-12
-    assert not [one for one in findings(muted) if "number" in one.text]
+    assert not [one for one in troubles(muted) if "number" in one.text]
 
 
 def test_another_rotation_order_of_the_end_keeps_how_it_goes_with_its_goal() -> None:

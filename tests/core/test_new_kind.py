@@ -12,7 +12,6 @@ import pytest
 
 from bindu.core.account.ledger import ledger_of, values_at
 from bindu.core.account.wiring import wiring_of
-from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Array, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.duplicate import DuplicatePart
@@ -32,6 +31,7 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import ChannelSettings, Followed
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.registry import KINDS
+from tests.core.troubles import troubles
 
 
 @dataclass(frozen=True)
@@ -159,7 +159,7 @@ def test_it_has_a_line_in_the_ledger_and_a_port_in_the_wiring() -> None:
     assert [seen.read.part for seen in bead.reads] == ["p1"]
     ports = wiring_of(evaluation.graph).cards
     assert any(port.step == "s1" for card in ports for port in card.ports)
-    assert not findings(evaluation)
+    assert not troubles(evaluation)
 
 
 def test_copies_renames_and_removals_follow_it() -> None:

@@ -7,7 +7,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from bindu.core.checks.findings import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.keys import PutKeys
@@ -34,6 +33,7 @@ from bindu.core.scene.settings import (
     Target,
 )
 from tests.core import rigs
+from tests.core.troubles import troubles
 
 SETUPS = 60
 
@@ -228,10 +228,10 @@ def test_the_place_is_kept_to_a_nanometre_over_many_handovers() -> None:
 
 def test_a_jump_is_a_finding_that_says_how_far_and_where() -> None:
     scene = _crate()
-    assert findings(evaluate(scene)) == ()
+    assert troubles(evaluate(scene)) == ()
     aside = (Key(0.0, 0.0, "hold"), Key(10.0, 3.0, "hold"))
     moved = PutKeys("p3", "translation.z", aside).apply(scene)
-    (found,) = findings(evaluate(moved))
+    (found,) = troubles(evaluate(moved))
     assert (found.part, found.step, found.frame) == ("p1", "s1", 10)
     assert found.text.startswith("crate: jumps 3 m where it goes from davit to ferry on frame 10.")
     step = moved.steps["s1"]
@@ -239,8 +239,8 @@ def test_a_jump_is_a_finding_that_says_how_far_and_where() -> None:
     assert isinstance(settings, SpaceSettings)
     blended = tuple(replace(one, blend=4) for one in settings.handovers)
     eased = ChangeStep("s1", settings=replace(settings, handovers=blended)).apply(moved)
-    assert findings(evaluate(eased)) == ()
-    assert findings(evaluate(ChangeStep("s1", on=False).apply(moved))) == ()
+    assert troubles(evaluate(eased)) == ()
+    assert troubles(evaluate(ChangeStep("s1", on=False).apply(moved))) == ()
 
 
 def test_another_list_of_spaces_leaves_every_place_as_it_is() -> None:

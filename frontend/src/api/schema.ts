@@ -388,6 +388,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["checks_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/checks/finding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["checks_finding_finding_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/checks/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checks_tried_tried_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/words": {
         parameters: {
             query?: never;
@@ -877,22 +925,6 @@ export interface components {
             stops: number[];
             /** Rows */
             rows: components["schemas"]["RowView"][];
-        };
-        /**
-         * Finding
-         * @description A problem at a channel; ``frame`` is the first one, None where it concerns all.
-         */
-        Finding: {
-            /** Part */
-            part: string;
-            /** Channel */
-            channel: string;
-            /** Step */
-            step: string | null;
-            /** Frame */
-            frame: number | null;
-            /** Text */
-            text: string;
         };
         /**
          * FollowSettings
@@ -1626,8 +1658,6 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
             /**
              * Looped
              * @description the parts that take part in a loop
@@ -1903,9 +1933,47 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
+         * AcceptFinding
+         * @description Leaves a finding as it is, with a reason; it comes back when its amount grows by a quarter.
+         *     What was accepted of the same trouble on frames that meet is replaced.
+         */
+        AcceptFinding: {
+            /** Check */
+            check: string;
+            /** Part */
+            part: string;
+            /** What */
+            what: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Amount
+             * @default 0
+             */
+            amount?: number;
+            /**
+             * Span
+             * @default null
+             */
+            span?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "accept finding";
         };
         /**
          * AddChannel
@@ -2649,6 +2717,20 @@ export interface components {
              * @default null
              */
             order?: ("xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx") | null;
+        };
+        /**
+         * ContinuousAngles
+         * @description Writes the keyed rotations of parts so that no angle jumps by a turn, or flips, between
+         *     neighbouring keys whose poses are near each other. The pose on every key stays; spins stay.
+         */
+        ContinuousAngles: {
+            /** Parts */
+            parts: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "continuous angles";
         };
         /**
          * CopyFormula
@@ -4435,6 +4517,33 @@ export interface components {
             do: "set channels";
         };
         /**
+         * SetCheck
+         * @description Turns a check on or off for the scene, and sets its thresholds; those not given are as the
+         *     check has them.
+         */
+        SetCheck: {
+            /** Check */
+            check: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Limits
+             * @default []
+             */
+            limits?: [
+                string,
+                number
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set check";
+        };
+        /**
          * SetDefaultPose
          * @description Makes the keyed values on a frame the parts' own default pose, or these values by channel;
          *     with neither, they have none any more.
@@ -4686,6 +4795,19 @@ export interface components {
             do: "switch space";
         };
         /**
+         * TakeBackAcceptance
+         * @description Looks at a finding again that was accepted.
+         */
+        TakeBackAcceptance: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "take back acceptance";
+        };
+        /**
          * TakeOutFrames
          * @description Takes keys within some frames out and moves everything behind them earlier: for chosen
          *     channels, or with None for the whole scene, whose markers and last frame follow.
@@ -4786,7 +4908,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * Retrace
@@ -5032,7 +5154,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * SheetView
@@ -5091,7 +5213,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * CopiesView
@@ -5230,7 +5352,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * WiringView
@@ -5392,7 +5514,7 @@ export interface components {
             /** Tap */
             tap: string | null;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * OrderView
@@ -5516,6 +5638,193 @@ export interface components {
             };
         };
         /**
+         * ChecksView
+         * @description All checks and all that they found.
+         */
+        ChecksView: {
+            /** Revision */
+            revision: number;
+            /** Checks */
+            checks: components["schemas"]["CheckView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Accepted */
+            accepted: components["schemas"]["Accepted"][];
+        };
+        /**
+         * Accepted
+         * @description A finding that stays as it is, with a reason.
+         *
+         *     Attributes:
+         *         check: the check's name.
+         *         part: where.
+         *         what: what of the part, by name.
+         *         span: first and last frame; None where it concerns all.
+         *         amount: how much it was when it was accepted.
+         */
+        Accepted: {
+            /** Id */
+            id: string;
+            /** Check */
+            check: string;
+            /** Part */
+            part: string;
+            /** What */
+            what: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Amount
+             * @default 0
+             */
+            amount?: number;
+            /**
+             * Span
+             * @default null
+             */
+            span?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * CheckView
+         * @description A check, and how it looks at the scene.
+         */
+        CheckView: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "wrong" | "doubtful" | "untidy";
+            /** On */
+            on: boolean;
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdView"][];
+        };
+        /**
+         * FindingView
+         * @description A finding; ``accepted``: the identity of what it is accepted by.
+         */
+        FindingView: {
+            /** Id */
+            id: string;
+            /** Check */
+            check: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "wrong" | "doubtful" | "untidy";
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            /** What */
+            what: string;
+            /** Text */
+            text: string;
+            /** Amount */
+            amount: number;
+            /** Unit */
+            unit: string;
+            /** Step */
+            step: string | null;
+            /** Spans */
+            spans: [
+                number,
+                number
+            ][];
+            /** Frame */
+            frame: number | null;
+            /** Accepted */
+            accepted: string | null;
+        };
+        /**
+         * ThresholdView
+         * @description A threshold as it is set; ``words`` takes the value in the place of ``{}``.
+         */
+        ThresholdView: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: number;
+            /** Default */
+            default: number;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * FindingDetails
+         * @description A finding with its amount over frames, where there is such a curve, and its remedies.
+         */
+        FindingDetails: {
+            /** Revision */
+            revision: number;
+            finding: components["schemas"]["FindingView"];
+            /** First */
+            first: number;
+            /** Amounts */
+            amounts: number[] | null;
+            /** Level */
+            level: number | null;
+            /** Offers */
+            offers: components["schemas"]["OfferView"][];
+        };
+        /**
+         * OfferView
+         * @description A remedy.
+         */
+        OfferView: {
+            /** Text */
+            text: string;
+            /** Cost */
+            cost: string;
+            /** Edits */
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+        };
+        /**
+         * TriedView
+         * @description What edits would make of a finding.
+         *
+         *     ``left``: what of the same check is left on its part, in words, None where nothing is;
+         *     ``amounts``: over frames, of what is left; ``gone`` and ``new``: how many findings of the whole
+         *     scene there would be no more, and how many others; ``moved``: the parts whose place or channels
+         *     change.
+         */
+        TriedView: {
+            /** Left */
+            left: string | null;
+            /** Amounts */
+            amounts: number[] | null;
+            /** Gone */
+            gone: number;
+            /** New */
+            new: string[];
+            /** Moved */
+            moved: string[];
+        };
+        /**
+         * TriedWish
+         * @description A finding, and edits to be tried.
+         */
+        TriedWish: {
+            /** Id */
+            id: string;
+            /** Edits */
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+        };
+        /**
          * WordsView
          * @description Who has the last word on a channel, over the range.
          */
@@ -5621,12 +5930,12 @@ export interface components {
              * One Edits
              * @description the edits that keep the first side
              */
-            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /**
              * Other Edits
              * @description the edits that keep the second side
              */
-            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * DifferenceView
@@ -5672,7 +5981,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"])[];
+            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /**
              * Revision
              * @default null
@@ -7153,6 +7462,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LimbView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checks_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checks_finding_finding_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checks_tried_tried_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedView"];
                 };
             };
             /** @description Not Found */

@@ -19,7 +19,8 @@ import type { View } from "./views";
 // Each view but the first comes when it is opened.
 const Wiring = lazy(async () => ({ default: (await import("../wiring/Wiring")).Wiring }));
 const Stops = lazy(async () => ({ default: (await import("../stops/Stops")).Stops }));
-const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops };
+const Checks = lazy(async () => ({ default: (await import("../checks/Checks")).Checks }));
+const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops, checks: Checks };
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {

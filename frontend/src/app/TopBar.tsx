@@ -1,18 +1,15 @@
-import { App, Badge, Button, Space, Tooltip } from "antd";
+import { App, Button, Space, Tooltip } from "antd";
 
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
-import type { SceneHeader } from "../api/client";
 import { reason } from "../api/client";
+import { useChecks, useCounting } from "../state/checks";
 import { retrace } from "../state/scene";
 import { useSamples } from "../state/samples";
-import { chooseChannel } from "../state/selection";
-import { goTo } from "../state/player";
 import { openPopup } from "../state/popup";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
-import { Popup } from "../shared/Popup";
 import { useOpenScene } from "../state/openScene";
 import { useWaiting, warnOfWaiting } from "../state/waiting";
 import { useCommands } from "../commands/commandList";
@@ -22,7 +19,7 @@ import type { View } from "./views";
 import { views } from "./views";
 import { ShortcutList } from "../commands/ShortcutList";
 
-/** Name, state, findings, undo and redo. */
+/** Name, state, views, undo and redo. */
 export function TopBar({ view }: { view: View }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const header = useOpenScene((scene) => scene.header);
@@ -61,7 +58,6 @@ export function TopBar({ view }: { view: View }) {
       <Saved revision={header.revision} />
       <span style={{ flex: 1 }} />
       <ViewLinks view={view} />
-      <Findings header={header} />
       <Space>
         <Palette />
         <ShortcutList />
@@ -105,39 +101,18 @@ function ViewLinks({ view }: { view: View }) {
           aria-current={name === view ? "page" : undefined}
           onClick={() => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`)}
         >
-          {label}
+          {label}{name === "checks" && <Count />}
         </Button>
       ))}
     </nav>
   );
 }
 
-function Findings({ header }: { header: SceneHeader }) {
-  const { findings } = header;
-  if (!findings.length) return <span style={{ color: ink.quiet }}>no findings</span>;
-  const list = (close: () => void) => (
-    <div className="scroll" style={{ maxWidth: 420, maxHeight: 420 }}>
-      {findings.map((finding, n) => (
-        <Button
-          key={n}
-          type="text"
-          style={{ height: "auto", whiteSpace: "normal", textAlign: "left", display: "block", padding: "6px 8px", borderRadius: 0, borderBottom: n < findings.length - 1 ? `1px solid ${ink.line}` : undefined }}
-          onClick={() => {
-            chooseChannel(finding.part, finding.channel);
-            if (finding.frame != null) goTo(finding.frame);
-            close();
-          }}
-        >
-          {finding.text}
-        </Button>
-      ))}
-    </div>
-  );
-  return (
-    <Popup content={list} placement="bottomRight">
-      <Button shape="round">
-        <Badge color={ink.trouble} text={`▲ ${String(findings.length)} ${findings.length === 1 ? "finding" : "findings"}`} />
-      </Button>
-    </Popup>
-  );
+/** How many findings nobody accepted; dots while checks look. */
+function Count() {
+  const { data, looking } = useChecks();
+  useCounting(data);
+  const count = data?.findings.filter(({ accepted }) => accepted === null).length;
+  if (count === undefined) return null;
+  return <span className="mono" title={looking ? "checks are looking" : `${String(count)} findings`} style={{ marginLeft: 5, opacity: looking ? 0.5 : 1 }}>{looking && !count ? "…" : count || ""}</span>;
 }

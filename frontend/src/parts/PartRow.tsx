@@ -3,6 +3,7 @@ import { Input } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { PartView } from "../api/client";
+import { useCounts } from "../state/checks";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene, usePart } from "../state/openScene";
 import { usePlayer } from "../state/player";
@@ -22,6 +23,7 @@ export function PartRow({ id }: { id: string }) {
   const drawn = useShowing(({ hidden, isolated }) => !hidden.includes(id) && (!isolated || isolated.includes(id)));
   const colour = useOpenScene(({ header }) => header.sets.find((set) => set.parts?.includes(id)));
   const looped = useOpenScene(({ header }) => header.looped.includes(id));
+  const found = useCounts((counts) => counts[id] ?? 0);
   if (!part) return null;
   return (
     <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
@@ -53,6 +55,7 @@ export function PartRow({ id }: { id: string }) {
       {looped && (
         <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: ink.trouble, fontSize: 12, fontWeight: 700 }}>⟲</span>
       )}
+      {found > 0 && <span role="img" aria-label={`${String(found)} findings on ${part.name}`} title={`${String(found)} ${found === 1 ? "finding" : "findings"}: see Checks`} style={{ color: ink.trouble, fontSize: 11 }}>▲{found > 1 ? found : ""}</span>}
       {part.steps.length > 0 && (
         <span
           title={`written by ${part.steps.map((step) => step.name).join(", ")}`}

@@ -7,17 +7,18 @@ from collections.abc import Iterator, Mapping
 
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
-from bindu.core.edits.channels import AddChannel
+from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import SwitchLimbs
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker
+from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.scene.channels import AXES
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Shape, Side
-from bindu.core.scene.settings import Vector
+from bindu.core.scene.settings import SpaceSettings, Vector
 
 COAT, SKIN, REED, IRON, GLOW = "#5B6E8C", "#C9A98B", "#8A8F4A", "#4A4F55", "#E3B341"
 SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))
@@ -46,6 +47,7 @@ def the_lamplighter() -> Scene:
         chain = tuple(ids[f"left {joint}"] for joint in joints)
         scene = applied(scene, [MakeLimb(f"left {what}", ids["hips"], chain, 0, mirror=True)])
     scene = applied(scene, [_keyed(*ref, values) for ref, values in BODY.items()])
+    scene = _poles_along(scene)
     scene = _climbing(scene)
     scene = _lighting(scene)
     return _leaping(scene)
@@ -193,6 +195,23 @@ def _limb(scene: Scene, name: str) -> str:
 def _switched(scene: Scene, way: str, frame: int, *names: str) -> Scene:
     limbs = tuple(_limb(scene, name) for name in names)
     return applied(scene, [SwitchLimbs(limbs, way, frame)])  # type: ignore[arg-type]
+
+
+def _poles_along(scene: Scene) -> Scene:
+    """Knees point ahead and elbows out wherever the body goes: the poles move with it, far enough
+    away from where goals come to be."""
+    edits: list[AnyEdit] = [
+        SetValue(scene.part_ids[f"{side} {limb} pole"], f"translation.{axis}", value)
+        for side, sign in SIDES
+        for limb, axis, value in (("leg", "y", 0.5), ("leg", "z", 0.7), ("arm", "x", 0.6 * sign))
+    ]
+    edits += [
+        SwitchSpace(step.id, 1, step.settings.spaces[-1])
+        for limb in scene.limbs.values()
+        for step in scene.steps_of.get(limb.pole or "", ())
+        if isinstance(step.settings, SpaceSettings)
+    ]
+    return applied(scene, edits)
 
 
 def _climbing(scene: Scene) -> Scene:

@@ -12,6 +12,7 @@ from werkzeug.exceptions import BadRequest, NotFound
 from bindu.formats.scene.scene_json import LARGEST_FILE
 from bindu.store.scenes import Scenes
 from bindu.web import problems
+from bindu.web.checks.routes import check_routes
 from bindu.web.desk import Desk
 from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
@@ -57,6 +58,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         number_routes,
         driver_routes,
         order_routes,
+        check_routes,
         cause_routes,
         what_if_routes,
     ):

@@ -10,7 +10,6 @@ from flask import Response, g
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from bindu.core.checks.findings import Finding, findings
 from bindu.core.comparing.curves import compared
 from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
@@ -74,7 +73,7 @@ class Desk:
         Raises:
             Refusal: when it cannot be evaluated; nothing is stored then.
         """
-        findings(evaluate(scene, watch=watch_sender()))
+        evaluate(scene, watch=watch_sender())
         number = self.scenes.add(scene)
         g.saved = True
         entry = next((one for one in self.scenes.entries() if one.id == number), None)
@@ -98,12 +97,11 @@ class Desk:
         the numbers on screen come along in the same answer.
         """
         before = self.scenes.load(scene_id)
-        found: list[Finding] = []
 
         def check(scene: Scene) -> None:
             watch = watch_sender()
             try:
-                found[:] = findings(self.evaluations.of(scene_id, scene, watch))
+                self.evaluations.of(scene_id, scene, watch)
             except (Refusal, SenderGone):
                 raise
             except Exception as error:
@@ -118,8 +116,7 @@ class Desk:
         if before.revision == seen and after.revision <= before.revision + 1:
             changed = changed_parts(patch_between(before.scene, after.scene))
         history = self.scenes.history(scene_id)
-        told = found if after.revision > before.revision else None
-        view = scene_view(scene_id, after.revision, evaluation, history, changed, label, told)
+        view = scene_view(scene_id, after.revision, evaluation, history, changed, label)
         if shown is None:
             return as_json(view)
         packed = packed_samples(evaluation, shown, after.revision, view)
@@ -127,7 +124,7 @@ class Desk:
 
     def _showable(self, scene_id: int, scene: Scene) -> bool:
         try:
-            findings(self.evaluations.of(scene_id, scene))
+            self.evaluations.of(scene_id, scene)
         except Exception:
             return False
         return True

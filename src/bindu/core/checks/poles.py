@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
+from bindu.core.checks.check import Check, Finding, Looked
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.looking import POLE
 from bindu.core.geometry.places import weighted_mean
@@ -53,3 +54,33 @@ def _frames_at_the_pole(evaluation: Evaluation, step: Step, settings: AimSetting
     found = np.flatnonzero(sides <= POLE)
     frames = range(len(evaluation.times.frames)) if len(sides) == 1 and len(found) else found
     return [int(frame) for frame in frames]
+
+
+class AimPoles(Check):
+    """See ``Check``."""
+
+    name = "aim"
+    why = "Where a part looks along its up, up says nothing, and the part may flip."
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each aim."""
+        for pole in poles(evaluation):
+            step = pole.step
+            name = evaluation.scene.parts[step.part].name
+            text = f"{name}: “{step.name}” looks along its up on {pole.frames} frames, first on "
+            text += f"{pole.first}; up says nothing there. Give it another up, or the least turn."
+            yield Finding(
+                self.name,
+                self.severity,
+                step.part,
+                "rotation.x",
+                step.name,
+                text,
+                float(pole.frames),
+                "frames",
+                step.id,
+                ((pole.first, pole.first),),
+                pole.first,
+            )

@@ -3,11 +3,12 @@ right angles, since something above it is unevenly scaled."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
+from bindu.core.checks.check import Check, Finding, Looked
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.group import group_node
@@ -97,3 +98,36 @@ def _scaled(scene: Scene, part: str) -> bool:
         ref in scene.curves or scene.writers(ref) or ref.channel in scene.parts[part].values
         for ref in refs
     )
+
+
+class Shears(Check):
+    """See ``Check``."""
+
+    name = "shear"
+    why = "An uneven scale above a turned part leaves axes that no rotation can hold."
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each step that loses one."""
+        scene = evaluation.scene
+        for shear in shears(evaluation):
+            step = scene.steps.get(shear.step or "")
+            name = scene.parts[shear.part].name
+            text = f"{name}: “{step.name}”" if step else f"{name}: a lead group or a limb"
+            text += f" loses a shear of up to {shear.degrees:.3g}° on {shear.frames} frames, most "
+            text += f"on {shear.worst}: an uneven scale above leaves axes that are not at right "
+            text += "angles, and no rotation can hold that. Make that scale even."
+            yield Finding(
+                self.name,
+                self.severity,
+                shear.part,
+                "rotation.x",
+                step.name if step else "what is solved together",
+                text,
+                shear.degrees,
+                "°",
+                shear.step,
+                ((shear.first, shear.first),),
+                shear.worst,
+            )

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 
 from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
+from bindu.core.edits.checks import CheckEdit
+from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.feet import FootEdit
@@ -65,6 +67,8 @@ AnyEdit = (
     | Reread
     | RelationEdit
     | ApplyRules
+    | ContinuousAngles
+    | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000
 

@@ -21,6 +21,8 @@ from bindu.core.scene.channels import (
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.settings import LayerSettings, StepInput
 from bindu.core.scene.things import (
+    Accepted,
+    CheckSetting,
     DrivenKeys,
     Layer,
     LeadGroup,
@@ -56,6 +58,8 @@ class Scene:
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
     limbs: Mapping[str, Limb] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
+    checks: Mapping[str, CheckSetting] = field(default_factory=dict)
+    accepted: Mapping[str, Accepted] = field(default_factory=dict)
 
     @cached_property
     def part_ids(self) -> Mapping[str, str]:

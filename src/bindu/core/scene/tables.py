@@ -8,6 +8,8 @@ from collections.abc import Mapping
 from bindu.core.curves.model import Curve
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.things import (
+    Accepted,
+    CheckSetting,
     DrivenKeys,
     Layer,
     LeadGroup,
@@ -31,4 +33,6 @@ TABLES: Mapping[str, type] = {
     "leads": LeadGroup,
     "limbs": Limb,
     "what_ifs": WhatIf,
+    "checks": CheckSetting,
+    "accepted": Accepted,
 }

@@ -168,6 +168,42 @@ class WhatIf:
 
 
 @dataclass(frozen=True)
+class CheckSetting:
+    """How a check looks at the scene, where that differs from its own defaults.
+
+    Attributes:
+        id: the check's name.
+        on: whether it looks.
+        limits: its thresholds by their keys.
+    """
+
+    id: str
+    on: bool = True
+    limits: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Accepted:
+    """A finding that stays as it is, with a reason.
+
+    Attributes:
+        check: the check's name.
+        part: where.
+        what: what of the part, by name.
+        span: first and last frame; None where it concerns all.
+        amount: how much it was when it was accepted.
+    """
+
+    id: str
+    check: str
+    part: str
+    what: str
+    reason: str
+    amount: float = 0.0
+    span: tuple[int, int] | None = None
+
+
+@dataclass(frozen=True)
 class Marker:
     """A label on a frame."""
 

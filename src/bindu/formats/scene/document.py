@@ -178,6 +178,26 @@ class WhatIfEntry(Entry):
     other: Listed[VariantEntry] = []
 
 
+class CheckEntry(Entry):
+    """How a check looks at the scene."""
+
+    check: str
+    on: Flag = True
+    limits: dict[str, Number] = Field({}, description="its thresholds by their keys")
+
+
+class AcceptedEntry(Entry):
+    """A finding that stays as it is."""
+
+    check: str
+    part: str
+    what: str = Field(description="what of the part: a channel, a step, a limb, a probe")
+    reason: str
+    amount: Number = 0.0
+    span: tuple[Whole, Whole] | None = Field(None, description="first and last frame; null: all")
+    id: str | None = Field(None, description="identity; made up when left out")
+
+
 class MarkerEntry(Entry):
     """A label on a frame."""
 
@@ -203,3 +223,5 @@ class SceneDocument(Entry):
     leads: Listed[LeadEntry] = Field([], description="lead groups")
     limbs: Listed[LimbEntry] = []
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")
+    checks: Listed[CheckEntry] = Field([], description="where checks differ from their defaults")
+    accepted: Listed[AcceptedEntry] = Field([], description="findings that are accepted")

@@ -10,6 +10,7 @@ from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve
 from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.checks import AcceptFinding, SetCheck
 from bindu.core.edits.driven import AddDriven, ChangeDriven
 from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.layers import AddLayer, ChangeLayer
@@ -85,6 +86,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     yield from _around(document, ids)
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
+    yield from _checks(document, ids)
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -199,6 +201,19 @@ def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         yield place, put
     for n, marker in enumerate(document.markers):
         yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)
+
+
+def _checks(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """How checks look, and what is accepted."""
+    for one in document.checks:
+        yield f"checks ({one.check})", SetCheck(one.check, one.on, tuple(one.limits.items()))
+    for n, kept in enumerate(document.accepted):
+        place = f"accepted ({n + 1})"
+        part = ids.part(kept.part, f"{place}.part").id
+        made = AcceptFinding(
+            kept.check, part, kept.what, kept.reason, kept.amount, kept.span, kept.id
+        )
+        yield place, made
 
 
 def _what_if(saved: WhatIfEntry, ids: Identities) -> Placed:

@@ -23,7 +23,9 @@ from bindu.core.scene.things import (
 )
 from bindu.formats.scene.curve_entries import curve_entry
 from bindu.formats.scene.document import (
+    AcceptedEntry,
     ChannelEntry,
+    CheckEntry,
     DrivenEntry,
     LayerEntry,
     LeadEntry,
@@ -60,6 +62,22 @@ def document_of(scene: Scene) -> SceneDocument:
         driven=[_driven(scene, one) for one in sorted(scene.driven.values(), key=_by_name)],
         probes=[_probe(scene, one) for one in sorted(scene.probes.values(), key=_by_name)],
         what_ifs=[_what_if(scene, one) for one in sorted(scene.what_ifs.values(), key=_by_name)],
+        checks=[
+            CheckEntry(check=one.id, on=one.on, limits=dict(one.limits))
+            for one in sorted(scene.checks.values(), key=lambda one: one.id)
+        ],
+        accepted=[
+            AcceptedEntry(
+                check=one.check,
+                part=scene.parts[one.part].name,
+                what=one.what,
+                reason=one.reason,
+                amount=one.amount,
+                span=one.span,
+                id=one.id,
+            )
+            for one in sorted(scene.accepted.values(), key=lambda one: one.id)
+        ],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
         limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],
     )

@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from bindu.core.checks.findings import Finding
 from bindu.core.clips.clip import Clip
 from bindu.core.curves.model import Curve
 from bindu.core.edits import MOST_EDITS_AT_ONCE, AnyEdit
@@ -270,7 +269,6 @@ class SceneHeader(BaseModel):
     revision: int
     undo: str | None
     redo: str | None
-    findings: list[Finding]
     looped: list[str] = Field(description="the parts that take part in a loop")
     layers: list[Layer] = Field(description="from the lowest to the highest")
     sets: list[PartSet]

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 from bindu.core.account.ledger import Bead, group_ledger, ledger_of
-from bindu.core.checks.findings import Finding, findings
 from bindu.core.drivers.copying import alike_counts, shape_key
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluation import Evaluation
@@ -43,10 +42,8 @@ def scene_view(
     history: History,
     changed: set[str] | None = None,
     label: str | None = None,
-    found: Sequence[Finding] | None = None,
 ) -> SceneView:
-    """A scene for the browser; with ``changed``, only these parts of it. ``found``: its findings,
-    where they are known."""
+    """A scene for the browser; with ``changed``, only these parts of it."""
     scene = evaluation.scene
     header = SceneHeader(
         id=scene_id,
@@ -57,7 +54,6 @@ def scene_view(
         revision=revision,
         undo=history.undo,
         redo=history.redo,
-        findings=list(findings(evaluation) if found is None else found),
         looped=sorted({n.part for loop in evaluation.graph.loops for n in loop.chain}),
         layers=list(scene.layer_order),
         sets=sorted(scene.sets.values(), key=lambda one: one.name),
@@ -83,6 +79,10 @@ def scene_view(
     )
 
 
+UNSEEN = ("scene", "sets", "markers", "probes", "what_ifs", "checks", "accepted")
+"""What no part looks different by."""
+
+
 def changed_parts(patch: Patch) -> set[str] | None:
     """The parts that look different after a patch; None where that may be any.
 
@@ -90,7 +90,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     """
     found: set[str] = set()
     for change in patch:
-        if change.table in ("scene", "sets", "markers", "probes", "what_ifs"):
+        if change.table in UNSEEN:
             continue
         if change.table in ("layers", "driven", "leads", "limbs"):
             return None

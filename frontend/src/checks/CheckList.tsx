@@ -1,0 +1,95 @@
+import { Checkbox } from "antd";
+
+import type { CheckView, ChecksView } from "../state/checks";
+import { useLooking } from "../state/checks";
+import { useOpenScene } from "../state/openScene";
+import { useEdit } from "../state/useEdit";
+import { exact } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import { Popup } from "../shared/Popup";
+import { ink } from "../shared/theme";
+import { Mark, marks, severities } from "./marks";
+
+/** The checks with their counts, what they look for in words, and what is accepted. */
+export function CheckList({ view }: { view: ChecksView }) {
+  const counts = new Map<string, number>();
+  for (const { check, accepted } of view.findings) if (accepted === null) counts.set(check, (counts.get(check) ?? 0) + 1);
+  const sorted = [...view.checks].sort((a, b) => Number((counts.get(b.name) ?? 0) > 0) - Number((counts.get(a.name) ?? 0) > 0));
+  return (
+    <aside aria-label="Checks" style={{ width: 236, flex: "none", display: "flex", flexDirection: "column", background: ink.panel, borderRight: `1px solid ${ink.line}` }}>
+      <div className="scroll" style={{ flex: 1, padding: "10px 12px" }}>
+        <div className="caps" style={{ paddingBottom: 6 }}>Checks</div>
+        {sorted.map((check) => <CheckRow key={check.name} check={check} count={counts.get(check.name) ?? 0} />)}
+        <Accepted view={view} />
+      </div>
+      <div style={{ display: "flex", gap: 10, padding: "8px 12px", borderTop: `1px solid ${ink.line}`, fontSize: 12, color: ink.quiet }}>
+        {severities.map((severity) => <span key={severity}><span style={{ color: marks[severity].colour }}>{marks[severity].sign}</span> {severity}</span>)}
+      </div>
+    </aside>
+  );
+}
+
+function CheckRow({ check, count }: { check: CheckView; count: number }) {
+  const only = useLooking((looking) => looking.check === check.name);
+  const { name, why, severity, on, thresholds } = check;
+  const first = thresholds[0];
+  const said = first ? first.words.replace("{}", exact(first.value)) : "";
+  return (
+    <div style={{ display: "flex", alignItems: "baseline", minHeight: 26, gap: 2, background: only ? ink.chosen : undefined, borderRadius: 4 }}>
+      <button
+        type="button"
+        className="bare"
+        aria-pressed={only}
+        title={`${why} Click to see these alone.`}
+        onClick={() => { useLooking.setState({ check: only ? null : name }); }}
+        style={{ flex: 1, minWidth: 0, textAlign: "left", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: on ? undefined : ink.quiet }}
+      >
+        <Mark severity={severity} /> {name} <span style={{ color: ink.quiet, fontSize: 12 }}>{on ? said : <em>off</em>}</span>
+      </button>
+      <Popup placement="right" title={name} content={() => <CheckSettings check={check} />}>
+        <button type="button" className="bare" aria-label={`Settings of ${name}`} title="On or off, and from where on it counts" style={{ color: ink.quiet, padding: "0 4px" }}>…</button>
+      </Popup>
+      <span className="mono" style={{ width: 22, textAlign: "right", fontWeight: count ? 600 : 400, color: count ? undefined : ink.quiet }}>{on ? count || "–" : ""}</span>
+    </div>
+  );
+}
+
+function CheckSettings({ check }: { check: CheckView }) {
+  const edit = useEdit();
+  const { name, on, thresholds } = check;
+  const set = (changed: object) => void edit({ do: "set check", check: name, on, limits: thresholds.map(({ key, value }) => [key, value]), ...changed });
+  return (
+    <div style={{ display: "grid", gap: 8, maxWidth: 280 }}>
+      <span style={{ color: ink.quiet }}>{check.why}</span>
+      <Checkbox checked={on} onChange={() => { set({ on: !on }); }}>look for it in this scene</Checkbox>
+      {thresholds.map(({ key, value, unit, words, default: usual }) => {
+        const [before = "", after = ""] = words.split("{}");
+        return (
+          <span key={key} style={{ display: "flex", alignItems: "baseline", gap: 4 }}>
+            {before}
+            <NumberField label={`${name}: ${key}`} value={value} text={exact(value)} step={unit === "mm" ? 1 : 0.5} width={66} hint={`usually ${exact(usual)} ${unit}`} onCommit={(to) => { set({ limits: thresholds.map((one) => [one.key, one.key === key ? to : one.value]) }); }} />
+            {after}
+          </span>
+        );
+      })}
+    </div>
+  );
+}
+
+function Accepted({ view }: { view: ChecksView }) {
+  const edit = useEdit();
+  const parts = useOpenScene((scene) => scene.parts);
+  if (!view.accepted.length) return null;
+  return (
+    <section aria-label="Accepted" style={{ borderTop: `1px solid ${ink.line}`, marginTop: 10, paddingTop: 10, display: "grid", gap: 8 }}>
+      <div className="caps">Accepted</div>
+      {view.accepted.map((one) => (
+        <div key={one.id} style={{ fontSize: 12.5, color: ink.quiet }}>
+          {one.check} of {parts[one.part]?.name ?? one.part}{one.span ? ` at ${String(one.span[0])}` : ""}
+          <button type="button" className="bare" title="Look at it again" aria-label={`Look at ${one.check} of ${parts[one.part]?.name ?? ""} again`} onClick={() => void edit({ do: "take back acceptance", id: one.id })} style={{ float: "right", textDecoration: "underline dotted" }}>again</button>
+          <br />“{one.reason}”
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,88 @@
+"""Keys between frames, and keys and markers outside the range."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+
+from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.edits.retime import KeyPick, SnapKeys
+from bindu.core.edits.scene import ChangeScene
+from bindu.core.evaluation import Evaluation
+from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import full_name
+
+BETWEEN, OUTSIDE = "between frames", "outside the range"
+
+
+class OffGrid(Check):
+    """See ``Check``."""
+
+    name = "off the grid"
+    why = "A key between frames is never shown as it is, and one outside the range is forgotten."
+    severity = "untidy"
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each part and kind of place."""
+        scene = evaluation.scene
+        for kind in (BETWEEN, OUTSIDE):
+            found: dict[str, dict[ChannelRef, list[float]]] = {}
+            for ref, curve in sorted(scene.curves.items()):
+                frames = [key.frame for key in curve.keys if _is_off(scene, key.frame, kind)]
+                if frames:
+                    found.setdefault(ref.part, {})[ref] = frames
+            for part, refs in found.items():
+                yield _finding(scene, part, refs, kind)
+
+    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+        """Whole frames, or a longer range."""
+        scene = evaluation.scene
+        curves = {ref: curve for ref, curve in scene.curves.items() if ref.part == finding.part}
+        if finding.key == BETWEEN:
+            picks = []
+            for ref, curve in sorted(curves.items()):
+                frames = tuple(k.frame for k in curve.keys if _is_off(scene, k.frame, BETWEEN))
+                if frames:
+                    picks.append(KeyPick(*ref, frames))
+            cost = "each moves by half a frame at most"
+            return (Offer("snap them to whole frames", cost, (SnapKeys(tuple(picks)),)),)
+        frames = tuple(key.frame for curve in curves.values() for key in curve.keys)
+        first = min(scene.first, math.floor(min(frames)))
+        last = max(scene.last, math.ceil(max(frames)))
+        longer = ChangeScene(first=first, last=last)
+        return (Offer(f"range {first} … {last}", "the whole scene gets longer", (longer,)),)
+
+
+def _is_off(scene: Scene, frame: float, kind: str) -> bool:
+    if kind == BETWEEN:
+        return frame != math.floor(frame)
+    return not scene.first <= frame <= scene.last
+
+
+def _finding(
+    scene: Scene, part: str, refs: Mapping[ChannelRef, Sequence[float]], kind: str
+) -> Finding:
+    ref, frames = next(iter(refs.items()))
+    count = sum(len(one) for one in refs.values())
+    name = scene.parts[part].name
+    text = f"{name}: {count} keys on {len(refs)} channels stand {kind}, first {frames[0]:g} of "
+    text += f"{full_name(scene, ref)}."
+    every = sorted({f for one in refs.values() for f in one if scene.first <= f <= scene.last})
+    spans = tuple((math.floor(f), math.floor(f)) for f in every)
+    return Finding(
+        "off the grid",
+        "untidy",
+        part,
+        ref.channel,
+        kind,
+        text,
+        float(count),
+        "keys",
+        None,
+        tuple(dict.fromkeys(spans)),
+        spans[0][0] if spans else None,
+        key=kind,
+    )

@@ -1,0 +1,127 @@
+"""All checks, and what they find in a scene."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+
+from bindu.core.checks.angles import AngleJumps, Gimbal, TiltedSpin
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Severity
+from bindu.core.checks.costs import Costs
+from bindu.core.checks.halts import Halts
+from bindu.core.checks.jumping_handovers import JumpingHandovers
+from bindu.core.checks.limb_pose import JumpingSwitch, PoleOnTheLine, UnevenLimb
+from bindu.core.checks.limb_reach import Reach, Straight
+from bindu.core.checks.loops import Loops
+from bindu.core.checks.moved_twice import MovedTwice
+from bindu.core.checks.no_effect import NoEffect
+from bindu.core.checks.no_number import NoNumber
+from bindu.core.checks.off_grid import OffGrid
+from bindu.core.checks.outside_stops import OutsideStops
+from bindu.core.checks.poles import AimPoles
+from bindu.core.checks.pops import Pops
+from bindu.core.checks.shears import Shears
+from bindu.core.checks.sliding import Slide, Slip
+from bindu.core.evaluation import Evaluation
+from bindu.core.refusal import Refusal, nearest_names
+from bindu.core.scene.model import Scene
+from bindu.core.scene.things import Accepted
+
+CHECKS: tuple[Check, ...] = (
+    Loops(),
+    NoNumber(),
+    Slide(),
+    Slip(),
+    JumpingSwitch(),
+    JumpingHandovers(),
+    UnevenLimb(),
+    Pops(),
+    Reach(),
+    Straight(),
+    PoleOnTheLine(),
+    AimPoles(),
+    Gimbal(),
+    AngleJumps(),
+    TiltedSpin(),
+    Shears(),
+    OutsideStops(),
+    MovedTwice(),
+    Halts(),
+    NoEffect(),
+    OffGrid(),
+    Costs(),
+)
+SEVERITIES: tuple[Severity, ...] = ("wrong", "doubtful", "untidy")
+GROWN = 1.25
+"""By how much an accepted amount may grow until the finding comes back."""
+
+
+def check_named(name: str) -> Check:
+    """The check with this name.
+
+    Raises:
+        Refusal: with the nearest names, when there is none.
+    """
+    known = {check.name: check for check in CHECKS}
+    if name not in known:
+        near = nearest_names(name, known)
+        raise Refusal(f"there is no check {name!r}.", code="unknown", nearest=near)
+    return known[name]
+
+
+def is_on(scene: Scene, check: Check) -> bool:
+    """Whether a check looks at a scene."""
+    setting = scene.checks.get(check.name)
+    return check.on if setting is None else setting.on
+
+
+def limits_of(scene: Scene, check: Check) -> Mapping[str, float]:
+    """The thresholds of a check in a scene, by their keys."""
+    setting = scene.checks.get(check.name)
+    said = dict(setting.limits) if setting else {}
+    return {one.key: said.get(one.key, one.default) for one in check.thresholds}
+
+
+def findings(
+    evaluation: Evaluation, only: Collection[str] | None = None, looked: Looked | None = None
+) -> tuple[Finding, ...]:
+    """What the checks that are on find, in the order of ``CHECKS``, accepted findings among it.
+
+    Args:
+        evaluation: of the scene.
+        only: the names of checks to look with, whether they are on or not.
+        looked: what was seen before; see there.
+    """
+    scene, seen = evaluation.scene, looked or Looked()
+    seen.turn()
+    return tuple(
+        finding
+        for check in CHECKS
+        if (is_on(scene, check) if only is None else check.name in only)
+        for finding in check.found(evaluation, limits_of(scene, check), seen)
+    )
+
+
+def offers_of(evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+    """The remedies of a finding, the best first."""
+    return check_named(finding.check).offers(evaluation, finding)
+
+
+def acceptance(scene: Scene, finding: Finding) -> Accepted | None:
+    """By what a finding is accepted: the same trouble of the same thing on frames that meet, whose
+    amount has not grown by more than a quarter since."""
+    return next(
+        (
+            one
+            for one in scene.accepted.values()
+            if (one.check, one.part, one.what) == (finding.check, finding.part, finding.what)
+            and finding.amount <= GROWN * one.amount
+            and _meets(one, finding)
+        ),
+        None,
+    )
+
+
+def _meets(one: Accepted, finding: Finding) -> bool:
+    if one.span is None or not finding.spans:
+        return True
+    return any(a <= one.span[1] and b >= one.span[0] for a, b in finding.spans)

@@ -1,0 +1,170 @@
+"""Points that slide while they stand, and rolling ones that slip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
+from bindu.core.curves.model import Array
+from bindu.core.drivers.slip import fitted, slip_of
+from bindu.core.edits.steps import ChangeStep
+from bindu.core.evaluation import Evaluation
+from bindu.core.placing.place import inverted, square
+from bindu.core.refusal import Refusal
+from bindu.core.scene.settings import FormulaSettings
+from bindu.core.scene.things import Probe
+from bindu.core.steps.registry import kind_of
+
+FITS = 0.95
+"""Which share of the slip a factor may leave to be worth its while."""
+SHORTEST = 3
+"""How many frames something stands at least to count as standing."""
+
+
+class Slide(Check):
+    """Contact is where the point of a slip probe that does not roll is within a height of its
+    ground and slower than what could be a step: there it stands, and its way against the ground is
+    its slide. See ``Check``."""
+
+    name = "slide"
+    why = "A foot that stands and still moves against the ground takes the weight out of a figure."
+    severity = "wrong"
+    thresholds = (
+        Threshold("slide", 2.0, "mm", "over {} mm a frame", 0.0, 1e6),
+        Threshold("height", 20.0, "mm", "{} mm above its ground", 0.0, 1e6),
+        Threshold("fast", 60.0, "mm", "slower than {} mm a frame", 0.0, 1e6),
+    )
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each span of contact."""
+        scene, first = evaluation.scene, evaluation.times.first
+        for probe in _probes(evaluation, rolling=False):
+            slip = slip_of(evaluation, probe)
+            way = 1000.0 * slip.amounts
+            height = 1000.0 * heights(evaluation, probe, slip.points)
+            stands = (height <= limits["height"]) & (way <= limits["fast"])
+            for a, b in spans_of(np.flatnonzero(stands), first):
+                inside = slice(a - first + 1, b - first + 1)
+                if b - a + 1 < SHORTEST or way[inside].max() <= limits["slide"]:
+                    continue
+                total, worst = float(way[inside].sum()), a + 1 + int(np.argmax(way[inside]))
+                amounts = np.zeros(len(way))
+                amounts[inside] = way[inside]
+                name = scene.parts[probe.part].name
+                text = f"{name} slides {said(total)} mm while it stands ({probe.name}), most on "
+                text += f"{worst}: {said(way[worst - first])} mm in one frame. Plant it."
+                yield Finding(
+                    self.name,
+                    self.severity,
+                    probe.part,
+                    "translation.x",
+                    probe.name,
+                    text,
+                    total,
+                    "mm",
+                    None,
+                    ((a, b),),
+                    worst,
+                    amounts,
+                    limits["slide"],
+                    probe.id,
+                )
+
+
+class Slip(Check):
+    """See ``Check``."""
+
+    name = "slip"
+    why = "A wheel that turns by another way than it has gone skids."
+    severity = "wrong"
+    thresholds = (Threshold("slip", 1.0, "mm", "over {} mm a frame", 0.0, 1e6),)
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each rolling probe."""
+        scene, first = evaluation.scene, evaluation.times.first
+        for probe in _probes(evaluation, rolling=True):
+            way = 1000.0 * slip_of(evaluation, probe).amounts
+            rows = np.flatnonzero(way > limits["slip"])
+            if not len(rows):
+                continue
+            worst = int(np.argmax(way))
+            text = f"{scene.parts[probe.part].name} slips {said(float(way.sum()))} mm in all "
+            text += f"({probe.name}), most on {first + worst}: {said(way[worst])} mm in one frame. "
+            text += "Fit the factor of its formula."
+            yield Finding(
+                self.name,
+                self.severity,
+                probe.part,
+                "rotation.x",
+                probe.name,
+                text,
+                float(way.sum()),
+                "mm",
+                None,
+                spans_of(rows, first),
+                first + worst,
+                way,
+                limits["slip"],
+                probe.id,
+            )
+
+    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+        """The factor for which it slips least, and the exact formula, of each formula that turns
+        it."""
+        scene, times = evaluation.scene, evaluation.times
+        probe = scene.probes.get(finding.key)
+        found: list[Offer] = []
+        for step in scene.steps_of.get(finding.part, ()) if probe else ():
+            settings = step.settings
+            if not isinstance(settings, FormulaSettings) or not step.on or probe is None:
+                continue
+            if not settings.channel.startswith("rotation."):
+                continue
+            try:
+                fit = fitted(evaluation, probe, step, times.first, times.last)
+            except Refusal:
+                continue
+            shown = kind_of(settings).shown(scene, settings)
+            less = f"slip {said(1000 * fit.before)} → {said(1000 * fit.after)} mm"
+            for text, what, cost in (
+                (fit.text if fit.after < FITS * fit.before else None, "fit the factor", less),
+                (fit.exact, "turn by the true way", f"“{step.name}” becomes {fit.exact}"),
+            ):
+                if text and text != shown.text:
+                    edit = ChangeStep(step.id, settings=_written(shown, text))
+                    found.append(Offer(f"{what} of “{step.name}”", cost, (edit,)))
+        return tuple(found)
+
+
+def heights(evaluation: Evaluation, probe: Probe, points: Array) -> Array:
+    """How high the point of a probe is over the level of its ground's origin, along the ground's y,
+    metres, shape (F,).
+
+    Args:
+        evaluation: of the scene.
+        probe: the probe.
+        points: where its point is in the world, shape (F, 3).
+    """
+    if probe.ground is None:
+        return points[:, 1]
+    name = evaluation.scene.parts[probe.ground].name
+    back = np.broadcast_to(
+        inverted(square(evaluation.world(probe.ground)), name), (len(points), 4, 4)
+    )
+    local = np.einsum("fij,fj->fi", back[:, :3, :3], points) + back[:, :3, 3]
+    return np.asarray(local[:, 1])
+
+
+def _probes(evaluation: Evaluation, rolling: bool) -> Iterator[Probe]:
+    found = (probe for probe in evaluation.scene.probes.values() if probe.rolling is rolling)
+    yield from sorted(found, key=lambda probe: (probe.name, probe.id))
+
+
+def _written(settings: FormulaSettings, text: str) -> FormulaSettings:
+    return FormulaSettings(settings.channel, text, settings.mode)

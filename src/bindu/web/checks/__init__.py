@@ -1,0 +1,1 @@
+"""Checks, findings and remedies, over HTTP."""

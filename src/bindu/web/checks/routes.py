@@ -1,0 +1,49 @@
+"""The routes of checks: what they find, one finding, and what a remedy would make of it."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bindu.core.checks.registry import findings
+from bindu.web.checks.kept import KeptFindings
+from bindu.web.checks.schemas import (
+    ChecksView,
+    FindingDetails,
+    FindingQuery,
+    TriedView,
+    TriedWish,
+)
+from bindu.web.checks.views import checks_view, finding_details, found_finding, tried_view
+from bindu.web.desk import Desk, as_json
+from bindu.web.problems import REFUSALS
+from bindu.web.scene.schemas import ScenePath
+
+
+def check_routes(desk: Desk) -> APIBlueprint:
+    """What is wrong, where, how much, and what would mend it."""
+    api = desk.blueprint("checks", "/api/scenes/<int:scene_id>/checks")
+    kept_findings = KeptFindings()
+
+    @api.get("", responses={200: ChecksView, **REFUSALS})
+    def checks(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        found = kept_findings.of(path.scene_id, evaluation)
+        return as_json(checks_view(evaluation, found, kept.revision))
+
+    @api.get("/finding", responses={200: FindingDetails, **REFUSALS})
+    def finding(path: ScenePath, query: FindingQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        found = found_finding(kept_findings.of(path.scene_id, evaluation), query.id)
+        with desk.answering(path.scene_id):
+            return as_json(finding_details(evaluation, found, kept.revision))
+
+    @api.post("/tried", responses={200: TriedView, **REFUSALS})
+    def tried(path: ScenePath, body: TriedWish) -> Response:
+        _, evaluation = desk.evaluated(path.scene_id)
+        before = kept_findings.of(path.scene_id, evaluation)
+        one = found_finding(before, body.id)
+        made = desk.trying(path.scene_id, body.edits)
+        return as_json(tried_view(one, (evaluation, before), (made, findings(made))))
+
+    return api
