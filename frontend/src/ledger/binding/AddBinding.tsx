@@ -33,9 +33,10 @@ function BindForm({ zone, onDone }: { zone: "bound" | "late"; onDone: () => void
   const [keep, setKeep] = useState(false);
   if (!part) return null;
   const kept = ["position", "rotation", "scale", "full", "aim"].includes(kind);
-  const enough = kind === "follow" || targets.length >= (kind === "path" ? 2 : 1);
+  const alone = kind === "follow" || kind === "plant";
+  const enough = alone || targets.length >= (kind === "path" ? 2 : 1);
   const bind = () => {
-    void edit(bindEdit(part, kind, targets, keep && kept ? frame : null, zone)).then((stored) => { if (stored) onDone(); });
+    void edit(bindEdit(part, kind, targets, keep && kept ? frame : null, zone, frame)).then((stored) => { if (stored) onDone(); });
   };
   return (
     <div style={{ display: "grid", gap: 8, width: 268 }}>
@@ -47,7 +48,7 @@ function BindForm({ zone, onDone }: { zone: "bound" | "late"; onDone: () => void
         options={bindingKinds.map((value) => ({ value, label: `${value} – ${bindingHints[value]}` }))}
         onChange={setKind}
       />
-      {kind !== "follow" && (
+      {!alone && (
         <Select
           size="small"
           mode="multiple"

@@ -4,6 +4,7 @@ import { ink } from "../../shared/theme";
 import { LimbCard } from "../limbs/LimbCard";
 import { AimFields, ConstraintFields } from "./ConstraintFields";
 import { FollowFields, PathFields, SpaceFields } from "./OtherFields";
+import { PlantFields } from "./PlantFields";
 import { isConstraint } from "./settings";
 
 /** The settings of a step that binds whole groups. */
@@ -13,6 +14,7 @@ export function BindingFields({ step, part }: { step: StepView; part: string }) 
   if (settings.kind === "path") return <PathFields step={step} part={part} settings={settings} />;
   if (settings.kind === "follow") return <FollowFields step={step} settings={settings} />;
   if (settings.kind === "space") return <SpaceFields step={step} part={part} settings={settings} />;
+  if (settings.kind === "plant") return <PlantFields step={step} settings={settings} />;
   if (settings.kind === "limb") return <LimbFields limb={settings.limb} />;
   if (isConstraint(settings)) return <ConstraintFields step={step} part={part} settings={settings} />;
   return <div style={{ fontSize: 11.5, color: ink.quiet }}>{step.description}</div>;

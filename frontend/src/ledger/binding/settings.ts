@@ -7,11 +7,12 @@ export type AimSettings = Extract<Settings, { kind?: "aim" }>;
 export type PathSettings = Extract<Settings, { kind?: "path" }>;
 export type FollowSettings = Extract<Settings, { kind?: "follow" }>;
 export type SpaceSettings = Extract<Settings, { kind?: "space" }>;
+export type PlantSettings = Extract<Settings, { kind?: "plant" }>;
 export type Target = ConstraintSettings["targets"][number];
 export type BindingKind = (typeof bindingKinds)[number];
 
 /** What can be bound, in the order of the menu; the word says what it carries. */
-export const bindingKinds = ["position", "rotation", "scale", "full", "aim", "path", "follow", "space"] as const;
+export const bindingKinds = ["position", "rotation", "scale", "full", "aim", "path", "follow", "space", "plant"] as const;
 
 export const bindingHints: Record<BindingKind, string> = {
   position: "goes where the targets are",
@@ -22,6 +23,7 @@ export const bindingHints: Record<BindingKind, string> = {
   path: "goes along a smooth path by its length",
   follow: "takes a share of its parent's motion",
   space: "moves in one of several spaces at a time",
+  plant: "stands still in the world over spans of frames",
 };
 
 /** Whether a kind of step works on whole groups. */
@@ -37,7 +39,7 @@ export function freeStepName(part: PartView, wanted: string): string {
 }
 
 /** The edit that binds a part to others. */
-export function bindEdit(part: PartView, kind: BindingKind, targets: string[], keep: number | null, zone: "bound" | "late"): OneEdit {
+export function bindEdit(part: PartView, kind: BindingKind, targets: string[], keep: number | null, zone: "bound" | "late", frame: number): OneEdit {
   const name = freeStepName(part, kind === "space" ? "spaces" : kind);
   const followed = targets.map((one) => ({ part: one === "" ? null : one }));
   if (kind === "path") {
@@ -45,6 +47,10 @@ export function bindEdit(part: PartView, kind: BindingKind, targets: string[], k
   }
   if (kind === "follow") {
     return { do: "add step", part: part.id, name, zone, settings: { kind, takes: ["rotation"] } };
+  }
+  if (kind === "plant") {
+    const span = { first: frame, last: frame + 12, keep: frame };
+    return { do: "add step", part: part.id, name, zone, settings: { kind, spans: [span] } };
   }
   if (kind === "space") {
     const spaces = ["", ...targets.map((one) => (one === "" ? "0" : one))];

@@ -6,11 +6,15 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
+from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
+from bindu.core.checks.limb_reach import limbs_of
 from bindu.core.curves.model import Array
 from bindu.core.drivers.slip import fitted, slip_of
+from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import Evaluation
+from bindu.core.placing.matching import control_of
 from bindu.core.placing.place import inverted, square
 from bindu.core.refusal import Refusal
 from bindu.core.scene.settings import FormulaSettings
@@ -73,6 +77,20 @@ class Slide(Check):
                     limits["slide"],
                     probe.id,
                 )
+
+    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+        """Planting what steers the point: the goal of the limb that it ends, else its part; as it
+        is at the end of the span, or at its beginning."""
+        part = planted_part(evaluation, finding)
+        if part is None:
+            return ()
+        name = evaluation.scene.parts[part].name
+        (first, last), found = finding.spans[0], []
+        for keep in (last, first):
+            edit = PlantPart(part, first, last, keep)
+            cost = f"keeps the place of frame {keep}, joins and leaves over 3 frames"
+            found.append(Offer(f"plant {name} {first} … {last} as on {keep}", cost, (edit,)))
+        return tuple(found)
 
 
 class Slip(Check):
@@ -140,6 +158,23 @@ class Slip(Check):
                     edit = ChangeStep(step.id, settings=_written(shown, text))
                     found.append(Offer(f"{what} of “{step.name}”", cost, (edit,)))
         return tuple(found)
+
+
+def planted_part(evaluation: Evaluation, finding: Finding) -> str | None:
+    """The part to be planted so that a point stands still: the control of the goal of a limb whose
+    end is the point's part, or above it, while IK is on; None where FK moves it."""
+    scene, first = evaluation.scene, evaluation.times.first
+    above: list[str] = []
+    part: str | None = finding.part
+    while part is not None:
+        above.append(part)
+        part = scene.parts[part].parent
+    for limb in limbs_of(scene):
+        if limb.chain[-1] in above and not set(limb.chain[:-1]).isdisjoint(above):
+            a, b = finding.spans[0]
+            blend = limb_account(evaluation, limb).blend[a - first : b - first + 1]
+            return control_of(scene, limb.goal) if blend.min() >= 1.0 else None
+    return finding.part
 
 
 def heights(evaluation: Evaluation, probe: Probe, points: Array) -> Array:

@@ -22,6 +22,7 @@ from bindu.core.edits.matching import MatchEdit
 from bindu.core.edits.parts import PartEdit
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.place import PlaceEdit
+from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
 from bindu.core.edits.relations import RelationEdit
@@ -68,6 +69,7 @@ AnyEdit = (
     | RelationEdit
     | ApplyRules
     | ContinuousAngles
+    | PlantPart
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -14,6 +14,7 @@ from bindu.core.steps.bound.constraint import ConstraintStepKind
 from bindu.core.steps.bound.follow import FollowKind
 from bindu.core.steps.bound.lead import LeadKind, LeadSolve
 from bindu.core.steps.bound.path import PathKind
+from bindu.core.steps.bound.plant import PlantStepKind
 from bindu.core.steps.bound.space import SpaceStepKind
 from bindu.core.steps.driven.driven_keys import DrivenKind
 from bindu.core.steps.driven.formula import FormulaKind
@@ -30,6 +31,7 @@ _ALL: tuple[StepKind, ...] = (
     PathKind(),
     FollowKind(),
     SpaceStepKind(),
+    PlantStepKind(),
     LeadKind(),
     LimbKind(),
     LimitKind(),

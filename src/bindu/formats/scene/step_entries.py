@@ -15,6 +15,7 @@ from bindu.core.scene.settings import (
     FormulaMode,
     Group,
     Keep,
+    PlantKind,
     SpaceKind,
     UpKind,
 )
@@ -173,6 +174,26 @@ class SpacesEntry(StepEntry):
     tap: Tap = "final"
 
 
+class PlantSpanEntry(Entry):
+    """A stretch of frames on which the part stands still; ``keep`` is the frame whose place it
+    keeps."""
+
+    first: Whole
+    last: Whole
+    keep: Whole
+    entry: Whole = 3
+    exit: Whole = 3
+
+
+class PlantEntry(StepEntry):
+    """The part stands still in the world over spans of frames."""
+
+    kind: Literal["plant"]
+    plants: PlantKind = "place"
+    spans: Listed[PlantSpanEntry] = []
+    tap: Tap = "final"
+
+
 class MemberEntry(StepEntry):
     """The part is a member of a lead group."""
 
@@ -189,7 +210,14 @@ class ChainEntry(StepEntry):
 
 
 BindingEntry = (
-    ConstraintEntry | AimEntry | PathEntry | FollowEntry | SpacesEntry | MemberEntry | ChainEntry
+    ConstraintEntry
+    | AimEntry
+    | PathEntry
+    | FollowEntry
+    | SpacesEntry
+    | PlantEntry
+    | MemberEntry
+    | ChainEntry
 )
 AnyStepEntry = Annotated[
     FormulaEntry | LimitEntry | RowEntry | BindingEntry, Field(discriminator="kind")

@@ -27,6 +27,7 @@ from bindu.core.scene.settings.lead import LeadSettings
 from bindu.core.scene.settings.limb import LimbSettings
 from bindu.core.scene.settings.limit import LimitSettings
 from bindu.core.scene.settings.path import Ends, PathPoint, PathSettings
+from bindu.core.scene.settings.plant import PLANTED, PlantKind, PlantSettings, PlantSpan
 from bindu.core.scene.settings.space import (
     CARRIED,
     LONGEST_BLEND,
@@ -44,6 +45,7 @@ BindingSettings = (
     | SpaceSettings
     | LeadSettings
     | LimbSettings
+    | PlantSettings
 )
 """The settings of steps that work on whole groups."""
 GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings
@@ -51,6 +53,10 @@ GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettin
 StepSettings = GivenSettings | LayerSettings
 
 __all__ = [
+    "PLANTED",
+    "PlantKind",
+    "PlantSettings",
+    "PlantSpan",
     "ALL_AXES",
     "ALL_GROUPS",
     "AimSettings",
