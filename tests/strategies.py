@@ -8,6 +8,8 @@ from bindu.core.curves.eases import EASES
 from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.checks import AcceptFinding, SetCheck
+from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.driven import (
     AddDriven,
     ChangeDriven,
@@ -39,6 +41,7 @@ from bindu.core.edits.matching import (
 )
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.place import PlacePart, RestFromPose
+from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import (
@@ -78,6 +81,8 @@ from bindu.core.scene.settings import (
     LimitSettings,
     PathPoint,
     PathSettings,
+    PlantSettings,
+    PlantSpan,
     Space,
     SpaceSettings,
     Target,
@@ -232,6 +237,9 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         InsertFrames(frame, 2.0, None, draw(st.booleans())),
         TakeOutFrames(frame, 2.0),
         MeetEnds(picks),
+        ContinuousAngles((part, other)),
+        AcceptFinding("pop", part, channel, name, abs(value), (int(frame), int(frame) + 2)),
+        SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),
         ChangeRate(12.0),
     ]
     made += draw(driven_edits(scene, part, channel, name))
@@ -277,11 +285,13 @@ def binding_edits(draw: st.DrawFn, scene: Scene, part: str, other: str, name: st
             PathSettings((PathPoint(point=offset), PathPoint(other), PathPoint(point=(9, 9, 9)))),
             FollowSettings(("translation", "rotation", "scale")),
             SpaceSettings(("", "0", other)),
+            PlantSettings("height", (PlantSpan(int(frame), int(frame) + 3, int(frame) + 1),)),
         )
     ]
     choices += [
         PickAndCarry(part, other, frame, frame + 3, keep=draw(st.sampled_from(["offset", "keys"]))),
         PutLead(name, part, members),
+        PlantPart(part, frame, frame + 4, entry=2, exit=0),
     ]
     for lead in sorted(scene.leads):
         choices += [

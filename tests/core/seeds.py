@@ -33,6 +33,8 @@ from bindu.core.scene.settings import (
     LimitSettings,
     PathPoint,
     PathSettings,
+    PlantSettings,
+    PlantSpan,
     SpaceSettings,
     Target,
 )
@@ -90,10 +92,11 @@ def bindings(random: Random) -> list[AnyEdit]:
         PathSettings(points),
         FollowSettings(("translation", "rotation", "scale")),
         SpaceSettings(("", "0", "p5")),
+        PlantSettings(spans=(PlantSpan(3, 6, 4, 2, 3), PlantSpan(9, 10, 2, 1, 0))),
     ]
     edits: list[AnyEdit] = []
-    for n in random.choice(len(kinds) + 3, 3, replace=False):
-        settings = [*kinds, *others[:2], others[3]][n]
+    for n in random.choice(len(kinds) + 4, 3, replace=False):
+        settings = [*kinds, *others[:2], *others[3:]][n]
         zone = "late" if random.random() < 0.3 else "bound"
         edits.append(AddStep("p1", f"step {n}", settings, zone, f"b{n}"))  # type: ignore[arg-type]
         edits.append(SetValue("p1", f"b{n}.weight", float(random.choice([0.0, 0.5, 1.0]))))

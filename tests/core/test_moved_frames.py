@@ -13,10 +13,12 @@ import pytest
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
+from bindu.core.edits.checks import AcceptFinding
 from bindu.core.edits.keys import ChangeKeys, KeyChange, PutKeys, RemoveKeys, SetOutside
 from bindu.core.edits.layers import AddLayer, MergeLayer
 from bindu.core.edits.leads import KeyLead, PutLead
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.relations import GiveMotion, MoveRoot, PutWhere, WriteOut
 from bindu.core.edits.retime import DeleteKeys, InsertFrames, KeyPick, MoveKeys, TakeOutFrames
 from bindu.core.edits.scene import ChangeRate, ChangeScene
@@ -30,7 +32,7 @@ from bindu.core.scene import model, settings
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import Handover, SpaceSettings
+from bindu.core.scene.settings import Handover, PlantSettings, PlantSpan, SpaceSettings
 from tests.core import rigs, seeds
 
 LAST = 12
@@ -111,6 +113,7 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
     known = {
         (model.Marker, "frame"), (Handover, "frame"), (Handover, "blend"),
         (Scene, "first"), (Scene, "last"), (Key, "frame"),
+        (PlantSpan, "first"), (PlantSpan, "last"),
     }  # fmt: skip
     found = set()
     for module in (model, settings):
@@ -124,6 +127,8 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
     scene = applied(_carried(), [PutKeys("p2", "translation.y", (Key(2.0, 1.0), Key(7.0, 2.0)))])
     scene = applied(scene, [SwitchSpace("h1", 4, "p2", blend=2)])
     scene = applied(scene, [PutLead("crew", "p2", ("p1", "p2"), "g1"), KeyLead("g1", 5, "p1")])
+    accept = AcceptFinding("pop", "p2", "x", "so", 1.0, (4, 6))
+    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept])
     moved = applied(scene, [ChangeRate(48.0)])
     assert _frames(moved) == [2.0 * f for f in _frames(scene)]
 
@@ -133,7 +138,7 @@ def _frames(thing: Any) -> list[float]:
     found: list[float] = []
     if isinstance(thing, Scene):
         found += [thing.first, thing.last]
-        for table in (thing.markers, thing.steps, thing.curves):
+        for table in (thing.markers, thing.steps, thing.curves, thing.accepted):
             for key in sorted(table):  # type: ignore[type-var]
                 found += _frames(table[key])  # type: ignore[index]
         return found
@@ -145,6 +150,14 @@ def _frames(thing: Any) -> list[float]:
         return [thing.frame]
     if isinstance(thing, SpaceSettings):
         return [n for one in thing.handovers for n in (one.frame, float(one.blend))]
+    if isinstance(thing, PlantSettings):
+        return [
+            float(n)
+            for one in thing.spans
+            for n in (one.first, one.last, one.keep, one.entry, one.exit)
+        ]
+    if isinstance(thing, model.Accepted):
+        return [float(frame) for frame in thing.span or ()]
     return []
 
 

@@ -11,6 +11,7 @@ from bindu.core.scene.channels import ChannelRef, step_and_key
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Handover, SpaceSettings
+from bindu.core.scene.things import Accepted
 
 FrameMap = Callable[[float], float | None]
 """From old frames to new ones; None: what stood there goes away."""
@@ -21,7 +22,8 @@ def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
     markers, and what steps keep at frames."""
     markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
     steps = {i: _retimed(step, to) for i, step in scene.steps.items()}
-    return replace(scene, markers=markers, steps=steps)
+    accepted = {i: _accepted_at(one, to) for i, one in scene.accepted.items()}
+    return replace(scene, markers=markers, steps=steps, accepted=accepted)
 
 
 def with_handovers_moved(
@@ -77,6 +79,13 @@ def chooses(scene: Scene, ref: ChannelRef) -> bool:
 
 def _measured(one: Handover, frame: float) -> bool:
     return one.frame >= frame and one.keep == "offset" and one.frame == int(one.frame)
+
+
+def _accepted_at(one: Accepted, to: Callable[[float], float]) -> Accepted:
+    if one.span is None:
+        return one
+    first, last = (round(to(frame)) for frame in one.span)
+    return replace(one, span=(first, max(first, last)))
 
 
 def _retimed(step: Step, to: Callable[[float], float]) -> Step:

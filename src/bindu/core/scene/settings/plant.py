@@ -35,6 +35,13 @@ class PlantSpan:
     exit: int = 3
 
 
+def _moved(span: PlantSpan, to: Callable[[float], float]) -> PlantSpan:
+    first, last = round(to(span.first)), round(to(span.last))
+    entry = max(first - round(to(span.first - span.entry)), 0)
+    leave = max(round(to(span.last + span.exit)) - last, 0)
+    return PlantSpan(first, last, round(to(span.keep)), entry, leave)
+
+
 @dataclass(frozen=True)
 class PlantSettings(Settings):
     """Lets a part stand still in the world over spans of frames while what carries it moves.
@@ -56,12 +63,8 @@ class PlantSettings(Settings):
         return tuple(group for group in ALL_GROUPS if group in PLANTED[self.plants])
 
     def retimed(self, to: Callable[[float], float]) -> Self:
-        """The settings with spans on other frames, their entries and exits as long as before."""
-        moved = [
-            replace(
-                one, first=round(to(one.first)), last=round(to(one.last)), keep=round(to(one.keep))
-            )
-            for one in self.spans
-        ]
+        """The settings with spans on other frames, their entries and exits as much longer or
+        shorter."""
+        moved = [_moved(one, to) for one in self.spans]
         kept = [one for one in moved if one.first <= one.last]
         return replace(self, spans=tuple(sorted(kept, key=lambda one: one.first)))
