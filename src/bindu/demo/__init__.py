@@ -5,6 +5,7 @@ from __future__ import annotations
 from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
+from bindu.demo.hurried import the_hurried_heron
 from bindu.demo.lamplighter import the_lamplighter
 from bindu.demo.mooring import the_mooring
 from bindu.demo.two_ferries import two_ferries
@@ -18,4 +19,5 @@ def demo_scenes() -> tuple[Scene, ...]:
         two_ferries(),
         the_mooring(),
         the_lamplighter(),
+        the_hurried_heron(),
     )

@@ -14,7 +14,7 @@ from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.evaluation import Evaluation
 from bindu.core.evaluation.keyed import own_values
-from bindu.core.geometry.continuity import FLIPPED, jumping
+from bindu.core.geometry.continuity import jumping
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
 from bindu.core.placing.reordering import angles_in_order
 from bindu.core.scene.channels import AXES, ChannelRef
@@ -22,6 +22,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import RotationOrder
 
 ORDERS: tuple[RotationOrder, ...] = get_args(RotationOrder)
+HALF = 180.0
 MOVES = 0.01
 """By how many degrees an angle must move to count as moving."""
 
@@ -102,7 +103,7 @@ class AngleJumps(Check):
             if len(frames) < 2:
                 continue
             values = _angles_at(scene, ref, frames)
-            rows = np.flatnonzero(jumping(values, scene.parts[ref].rotation_order))
+            rows = np.flatnonzero(jumping(values, scene.parts[ref].rotation_order, frames))
             if not len(rows):
                 continue
             steps = np.abs(np.diff(values, axis=0)).max(axis=1)
@@ -234,7 +235,7 @@ def off_axis(angles: Array, order: RotationOrder, keys: Sequence[float]) -> Arra
         if b - a < 2:
             continue
         # More than half a turn: which axis was meant, nobody can tell.
-        if np.abs(angles[b] - angles[a]).max() >= FLIPPED:
+        if np.abs(angles[b] - angles[a]).max() >= HALF:
             continue
         way = product(inverse(turns[a : a + 1]), turns[a + 1 : b + 1])
         way = np.where(way[:, 3:] < 0.0, -way, way)

@@ -30,8 +30,8 @@ class Pops(Check):
     why = "A jump between two frames is seen at once, also where nobody looks for it."
     thresholds = (
         Threshold("times", 5.0, "", "{} × the usual", 1.0, 1000.0),
-        Threshold("metres", 5.0, "mm", "over {} mm", 0.0, 1e6),
-        Threshold("degrees", 2.0, "°", "over {}°", 0.0, 360.0),
+        Threshold("metres", 10.0, "mm", "over {} mm", 0.0, 1e6),
+        Threshold("degrees", 5.0, "°", "over {}°", 0.0, 360.0),
     )
 
     def found(
@@ -104,7 +104,8 @@ def standing_out(way: Array, times: float, least: float) -> Array:
     apart = np.linalg.norm(way - foretold, axis=2).min(axis=0)
     # One that goes on as its neighbours lead is the beginning or the end of a motion.
     returns = np.sum((way - before) * (after - way), axis=1) < 0.0
-    beside = np.linalg.norm([before - further, later - after], axis=2).max(axis=0)
+    # Where it goes and comes back, the change on one side is its own.
+    beside = np.linalg.norm([before - further, later - after], axis=2).min(axis=0)
     for row in np.flatnonzero((apart > least) & returns & (apart > BESIDE * beside)):
         nearby = changes[max(row - AROUND, 0) : row + AROUND]
         if apart[row] > times * float(np.median(nearby)):

@@ -29,8 +29,8 @@ SHORTEST = 3
 
 class Slide(Check):
     """Contact is where the point of a slip probe that does not roll is within a height of its
-    ground and slower than what could be a step: there it stands, and its way against the ground is
-    its slide. See ``Check``."""
+    ground and slower than what could be a step, and neither rises nor sinks: there it stands, and
+    its way along the ground is its slide. See ``Check``."""
 
     name = "slide"
     why = "A foot that stands and still moves against the ground takes the weight out of a figure."
@@ -49,18 +49,21 @@ class Slide(Check):
         for probe in _probes(evaluation, rolling=False):
             slip = slip_of(evaluation, probe)
             way = 1000.0 * slip.amounts
+            along = 1000.0 * np.hypot(slip.vectors[:, 0], slip.vectors[:, 2])
             height = 1000.0 * heights(evaluation, probe, slip.points)
+            rises = 1000.0 * np.abs(slip.vectors[:, 1])
             stands = (height <= limits["height"]) & (way <= limits["fast"])
+            stands &= rises <= limits["slide"]
             for a, b in spans_of(np.flatnonzero(stands), first):
                 inside = slice(a - first + 1, b - first + 1)
-                if b - a + 1 < SHORTEST or way[inside].max() <= limits["slide"]:
+                if b - a + 1 < SHORTEST or along[inside].max() <= limits["slide"]:
                     continue
-                total, worst = float(way[inside].sum()), a + 1 + int(np.argmax(way[inside]))
-                amounts = np.zeros(len(way))
-                amounts[inside] = way[inside]
+                total, worst = float(along[inside].sum()), a + 1 + int(np.argmax(along[inside]))
+                amounts = np.zeros(len(along))
+                amounts[inside] = along[inside]
                 name = scene.parts[probe.part].name
                 text = f"{name} slides {said(total)} mm while it stands ({probe.name}), most on "
-                text += f"{worst}: {said(way[worst - first])} mm in one frame. Plant it."
+                text += f"{worst}: {said(along[worst - first])} mm in one frame. Plant it."
                 yield Finding(
                     self.name,
                     self.severity,

@@ -54,7 +54,7 @@ def _continuous(scene: Scene, part: str) -> Scene:
         return scene
     order = scene.parts[part].rotation_order
     old = np.stack([own_values(scene, ref, frames) for ref in refs], axis=1)
-    new, turned = without_jumps(old, order)
+    new, turned = without_jumps(old, order, frames)
     outside = next(curve for curve in curves if curve)
     for n, (ref, curve) in enumerate(zip(refs, curves, strict=True)):
         if np.abs(new[:, n] - old[:, n]).max() <= SAME:
