@@ -261,6 +261,8 @@ def test_a_loop_is_told_in_findings_and_ledger(bench: Bench) -> None:
     bench.open("p3", "rotation.z", 62)
     page = bench.page
     expect(bench.bead("turn by distance")).to_contain_text("held: a loop feeds this value")
-    page.get_by_role("button", name="1 finding").click()
-    page.get_by_text("Loop: ferry.translation.z @driven · feed back → ").click()
+    page.get_by_role("button", name="Checks").click()
+    panel = page.get_by_role("region", name="Chosen finding")
+    expect(panel).to_contain_text("Loop: ferry.translation.z @driven · feed back → ")
+    panel.get_by_role("button", name="Ledger").click()
     expect(page.get_by_text("ferry.translation.z @ 62")).to_be_visible()

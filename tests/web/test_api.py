@@ -130,7 +130,8 @@ def test_findings_tell_of_loops_and_of_what_is_not_finite(server: Server) -> Non
         "revision": 0,
         "edits": [add("divide", "1 / (frame - 7)"), add("feed", "{deck.translation.y} + 1")],
     }
-    found = server.post(f"/scenes/{number}/edits", body).json()["header"]["findings"]
+    server.post(f"/scenes/{number}/edits", body)
+    found = server.get(f"/scenes/{number}/checks").json()["findings"]
     assert "deck.translation.y @driven · feed" in found[0]["text"]
     assert found[1]["frame"] == 7
 

@@ -23,7 +23,7 @@ from bindu.core.scene.model import Scene
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
-from bindu.web import desk, evaluations, sender
+from bindu.web import evaluations, sender
 from bindu.web.app import create_app
 from bindu.web.server import openapi
 from tests.conftest import Server, many_sines
@@ -164,15 +164,14 @@ def test_a_scene_that_cannot_be_shown_is_refused_and_can_be_undone(
     engine: Engine, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Something in Bindu fails on one value: nothing leads there, and from there a way back."""
-    real = desk.findings
+    real = evaluations.Evaluations.of
 
-    def failing(evaluation: Evaluation) -> object:
-        if evaluation.scene.parts["p4"].values.get("scale.x") == 13.0:
+    def failing(self: object, scene_id: int, scene: Scene, watch: object = None) -> Evaluation:
+        if scene.parts["p4"].values.get("scale.x") == 13.0:
             raise ZeroDivisionError
-        return real(evaluation)
+        return real(self, scene_id, scene, watch)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(desk, "findings", failing)
-    monkeypatch.setattr("bindu.web.scene.views.findings", failing, raising=False)
+    monkeypatch.setattr(evaluations.Evaluations, "of", failing)
     client = create_app(engine).test_client()
     scenes = Scenes(engine)
     number = scenes.add(ferry_crossing())

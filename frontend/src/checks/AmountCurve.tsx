@@ -3,14 +3,14 @@ import { scaleLinear } from "d3-scale";
 import type { FindingDetails, TriedView } from "../state/checks";
 import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
-import { tapColour } from "../shared/taps";
+import { tapColour, tapInk } from "../shared/taps";
 import { tick } from "../shared/format";
 import { useSize } from "../shared/useSize";
 import { ink } from "../shared/theme";
 
 const height = 150;
 // The frames stand under those of the strips.
-const [left, right, top, bottom] = [141, 21, 14, 20];
+const [left, right, top, bottom] = [141, 7, 14, 20];
 
 /** The amount of the chosen finding over frames, now and with the remedy that is looked at. */
 export function AmountCurve({ details, tried }: { details: FindingDetails; tried: TriedView | undefined }) {
@@ -41,7 +41,7 @@ export function AmountCurve({ details, tried }: { details: FindingDetails; tried
             {after && <path d={path(after)} fill="none" stroke={tapColour.bound} strokeWidth={1.8} data-amounts="after" />}
             <line x1={x(frame)} x2={x(frame)} y1={top - 6} y2={height - bottom} stroke={ink.now} strokeWidth={1.5} />
             {x.ticks(6).filter(Number.isInteger).map((value) => <text key={value} x={x(value)} y={height - 6} textAnchor="middle" fontSize={10.5} fill={ink.quiet} className="mono">{value}</text>)}
-            {after && <text x={width - right - 6} y={top + 10} textAnchor="end" fontSize={11} fill={tapColour.bound}>with the remedy</text>}
+            {after && <text x={width - right - 6} y={top + 10} textAnchor="end" fontSize={11} fill={tapInk.bound}>with the remedy</text>}
           </svg>
         )}
       </div>

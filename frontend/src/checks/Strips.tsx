@@ -45,7 +45,7 @@ function Frames({ at, first, last }: { at: Scale; first: number; last: number })
   return (
     <div onPointerDown={scrub} onPointerMove={scrub} style={{ position: "sticky", top: 0, height: 30, zIndex: 2, background: ink.ground, borderBottom: `1px solid ${ink.line}`, cursor: "ew-resize" }}>
       {ticks.map((tick) => <span key={tick} className="mono" style={{ position: "absolute", left: at(tick), transform: "translateX(-50%)", top: 8, fontSize: 11, color: ink.quiet }}>{tick}</span>)}
-      <span aria-hidden style={{ position: "absolute", left: at(frame) - 0.75, top: 24, height: "100vh", width: 1.5, background: ink.now, pointerEvents: "none" }} />
+      <span aria-hidden style={{ position: "absolute", left: Math.round(at(frame)) - 1, top: 24, height: "100vh", width: 2, background: ink.now, pointerEvents: "none" }} />
       <span aria-hidden style={{ position: "absolute", left: at(frame) - 5, top: 20, width: 10, height: 10, borderRadius: 5, background: ink.now, pointerEvents: "none" }} />
     </div>
   );
@@ -60,7 +60,7 @@ function Strip({ row, at }: { row: Row; at: Scale }) {
   const said = row.findings.length === 1 && only ? `${only.check} · ${saidAmount(only.amount, only.unit)}` : [...new Set(row.findings.map(({ check }) => check))].join(" · ");
   return (
     <div ref={box} role="group" aria-label={`Findings of ${name}`} style={{ position: "relative", height: rowHeight, borderBottom: `1px solid ${ink.line}`, background: chosen ? ink.chosen : undefined }}>
-      <button type="button" className="bare" onClick={() => { chooseFinding(only?.id ?? null); }} style={{ position: "absolute", left: 14, top: 6, width: names - 14, textAlign: "left", overflow: "hidden" }}>
+      <button type="button" className="bare" onClick={() => { chooseFinding(only?.id ?? null); }} style={{ position: "absolute", left: 14, top: 3, width: names - 14, textAlign: "left", overflow: "hidden" }}>
         <div style={{ fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}</div>
         <div style={{ fontSize: 12, color: ink.quiet, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={said}>{said}</div>
       </button>

@@ -23,4 +23,5 @@ test("amounts are short, without powers of ten", () => {
   expect(saidAmount(0.012345, "m")).toBe("0.0123 m");
   expect(saidAmount(2.5, "° too near")).toBe("2.5° too near");
   expect(saidAmount(3, "")).toBe("3");
+  expect(saidAmount(1, "keys")).toBe("1 key");
 });

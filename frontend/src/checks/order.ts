@@ -31,5 +31,6 @@ export function nextFinding(rows: Row[], id: string | null, by: number): Finding
 /** An amount as people say it. */
 export function saidAmount(amount: number, unit: string): string {
   const digits = Math.abs(amount) >= 100 ? amount.toFixed(0) : String(Number(amount.toPrecision(3)));
+  if (amount === 1 && unit.endsWith("s")) return `1 ${unit.slice(0, -1)}`;
   return unit.startsWith("°") ? `${digits}${unit}` : `${digits} ${unit}`.trim();
 }

@@ -68,7 +68,9 @@ def _finding(
     ref, frames = next(iter(refs.items()))
     count = sum(len(one) for one in refs.values())
     name = scene.parts[part].name
-    text = f"{name}: {count} keys on {len(refs)} channels stand {kind}, first {frames[0]:g} of "
+    text = (
+        f"{name}: {count} {'key' if count == 1 else 'keys'} stand {kind}, first {frames[0]:g} of "
+    )
     text += f"{full_name(scene, ref)}."
     every = sorted({f for one in refs.values() for f in one if scene.first <= f <= scene.last})
     spans = tuple((math.floor(f), math.floor(f)) for f in every)

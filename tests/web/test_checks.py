@@ -1,0 +1,84 @@
+"""Checks over HTTP: findings, one with its remedies, what a remedy would make, refusals."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+import pytest
+
+from bindu.core.checks.registry import CHECKS, findings
+from bindu.core.evaluation import evaluate
+from bindu.demo.hurried import the_hurried_heron
+from bindu.demo.mooring import the_mooring
+from bindu.formats.scene.scene_json import write_scene
+from tests.conftest import Server
+
+
+@pytest.fixture
+def heron(server: Server) -> str:
+    """The path of the hurried heron, brought in."""
+    return f"/scenes/{server.bring(write_scene(the_hurried_heron()))}"
+
+
+def test_findings_are_those_of_the_core_with_names_for_checks(server: Server, heron: str) -> None:
+    view = server.get(f"{heron}/checks").json()
+    assert [check["name"] for check in view["checks"]] == [check.name for check in CHECKS]
+    expected = findings(evaluate(the_hurried_heron()))
+    assert [one["text"] for one in view["findings"]] == [one.text for one in expected]
+    assert view["revision"] == 0 and not view["accepted"]
+    # An edit answers without waiting for them; they follow with its revision.
+    mute = {"do": "set check", "check": "without effect", "on": False, "limits": []}
+    answer = server.post(f"{heron}/edits", {"revision": 0, "edits": [mute]}).json()
+    assert "findings" not in answer["header"]
+    after = server.get(f"{heron}/checks").json()
+    assert after["revision"] == 1
+    assert not [one for one in after["findings"] if one["check"] == "without effect"]
+    assert len(after["findings"]) < len(view["findings"])
+
+
+def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, heron: str) -> None:
+    view = server.get(f"{heron}/checks").json()
+    slide = next(one for one in view["findings"] if one["check"] == "slide")
+    details = server.get(f"{heron}/checks/finding?id={quote(slide['id'])}").json()
+    assert len(details["amounts"]) == 145 and max(details["amounts"]) > details["level"] == 2.0
+    offer = details["offers"][0]
+    tried = server.post(
+        f"{heron}/checks/tried", {"id": slide["id"], "edits": offer["edits"]}
+    ).json()
+    assert tried["left"] is None and tried["gone"] >= 1 and "left leg goal" in tried["moved"]
+    assert server.get(f"{heron}/revision").json()["revision"] == 0
+    server.post(f"{heron}/edits", {"revision": 0, "edits": offer["edits"]})
+    left = server.get(f"{heron}/checks").json()["findings"]
+    assert slide["id"] not in {one["id"] for one in left}
+    gone = server.get(f"{heron}/checks/finding?id={quote(slide['id'])}", 422).json()
+    assert "not found any more" in gone["error"]
+
+
+def test_a_loop_offers_the_remedies_that_wiring_does(server: Server) -> None:
+    path = f"/scenes/{server.bring(write_scene(the_mooring()))}"
+    (loop,) = (f for f in server.get(f"{path}/checks").json()["findings"] if f["check"] == "loop")
+    details = server.get(f"{path}/checks/finding?id={quote(loop['id'])}").json()
+    remedies = server.get(f"{path}/loops").json()["loops"][0]["remedies"]
+    assert [one["text"] for one in details["offers"]] == [one["text"] for one in remedies]
+
+
+@pytest.mark.parametrize(
+    ("edit", "place", "problem"),
+    [
+        ({"do": "accept finding", "check": "pop", "part": "p8", "what": "rotation", "reason": ""},
+         "reason", "missing"),
+        ({"do": "accept finding", "check": "pop", "part": "x", "what": "rotation", "reason": "so"},
+         "", "no part"),
+        ({"do": "set check", "check": "pop", "on": True, "limits": [["times", -1.0]]},
+         "times", "negative"),
+        ({"do": "take back acceptance", "id": "a1"}, "", "not accepted"),
+        ({"do": "plant part", "part": "p8", "first": 9, "last": 3}, "span 9", "before it begins"),
+        ({"do": "continuous angles", "parts": ["p8"]}, "", "jumps"),
+    ],
+)  # fmt: skip
+def test_bad_edits_of_checks_name_what_is_wrong(
+    server: Server, heron: str, edit: dict[str, object], place: str, problem: str
+) -> None:
+    refused = server.post(f"{heron}/edits", {"revision": 0, "edits": [edit]}, 422).json()
+    assert problem in refused["error"] and place in refused.get("place", "")
+    assert server.get(f"{heron}/revision").json()["revision"] == 0
