@@ -60,6 +60,7 @@ from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, ShapeRows
 from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
+from bindu.core.edits.shapers import WriteOutShaper
 from bindu.core.edits.spaces import (
     KeepPlaces,
     MoveHandover,
@@ -74,6 +75,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
+    SHAPERS,
     AimSettings,
     ConstraintSettings,
     FollowSettings,
@@ -242,6 +244,9 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),
         ChangeRate(12.0),
     ]
+    shaper = SHAPERS[draw(st.sampled_from(sorted(SHAPERS)))](channel)
+    made.append(AddStep(part, name, shaper, draw(st.sampled_from(["keyed", "late"]))))
+    made += [WriteOutShaper(step, 0.1) for step in sorted(scene.steps)[:2]]
     made += draw(driven_edits(scene, part, channel, name))
     made.append(PutProbe(name, part, draw(vectors), draw(st.booleans()), None))
     made += draw(binding_edits(scene, part, other, name))

@@ -26,6 +26,7 @@ from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
+    SHAPERS,
     AimSettings,
     ConstraintSettings,
     FollowSettings,
@@ -133,13 +134,17 @@ def backs(random: Random) -> list[AnyEdit]:
 
 
 def layers(random: Random) -> list[AnyEdit]:
-    """Two layers whose weights are channels of p1, with curves on p4 and p5."""
+    """Two layers whose weights are channels of p1, with curves on p4 and p5, and three shapers."""
     edits: list[AnyEdit] = [AddLayer("up", "p1", id="l1"), AddLayer("over", "p1", "replace", "l2")]
     for layer in ("l1", "l2"):
         for part in ("p4", "p5"):
             for frame in random.choice(LAST, 2, replace=False):
                 value = float(random.uniform(-2, 2))
                 edits.append(KeyValue(float(frame), ((part, "translation.y", value),), layer))
+    for n, kind in enumerate(random.choice(sorted(SHAPERS), 3, replace=False)):
+        settings = SHAPERS[str(kind)]("translation.y")
+        zone = "late" if random.random() < 0.3 else "keyed"
+        edits.append(AddStep("p4", f"shape {n}", settings, zone, f"n{n}"))  # type: ignore[arg-type]
     keys = (Key(0.0, 0.0), Key(float(LAST), 1.0))
     return [*edits, PutKeys("p1", "l1.weight", keys), SetValue("p1", "l2.weight", 0.5)]
 

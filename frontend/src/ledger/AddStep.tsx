@@ -4,17 +4,20 @@ import type { ChannelView, OneEdit, PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { beginEditing } from "../state/editing";
 import { chooseStep } from "../state/selection";
+import { AddShaper } from "./shapers/AddShaper";
 import { AddBinding } from "./binding/AddBinding";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import type { Tap } from "../shared/taps";
 
-/** Adds a step where it has a meaning: formulas in Driven and Late, limits in Final. */
+/** Adds a step where it has a meaning: shapers in Keyed and Late, formulas in Driven and Late, limits in
+ * Final. */
 export function AddStep({ zone }: { zone: Tap }) {
   const edit = useEdit();
   const part = useChosenPart();
   const channel = useChosenChannel();
   const kind = zone === "final" ? "limit" : zone === "driven" || zone === "late" ? "formula" : null;
   if (!part || !channel) return null;
+  if (zone === "keyed") return <AddShaper part={part} channel={channel} zone="keyed" />;
   if (zone === "bound") return <AddBinding zone="bound" />;
   if (!kind) return null;
   const add = () => {
@@ -26,7 +29,7 @@ export function AddStep({ zone }: { zone: Tap }) {
       + {kind}
     </Button>
   );
-  return zone === "late" ? <>{own}<AddBinding zone="late" /></> : own;
+  return zone === "late" ? <>{own}<AddShaper part={part} channel={channel} zone="late" /><AddBinding zone="late" /></> : own;
 }
 
 /** The edit that drives a channel by a formula, which adds 0 at first. */

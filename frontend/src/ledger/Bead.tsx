@@ -19,6 +19,8 @@ import { giveValue, valueEdit } from "./channels/edits";
 import { BindingFields, binds } from "./binding/BindingFields";
 import { LimbNote } from "./limbs/LimbNote";
 import { FormulaField } from "./formula/FormulaField";
+import { isShaper } from "./shapers/kinds";
+import { ShaperFields } from "./shapers/ShaperFields";
 import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
 import { Sparkline } from "./Sparkline";
@@ -33,10 +35,11 @@ interface Props {
 /** One step in the drawn ledger. */
 export const Bead = memo(function Bead({ bead, unit, part }: Props) {
   const chosen = useSelection(({ step }) => bead.step !== null && step === bead.step);
-  const step = usePart(part)?.steps.find(({ id }) => id === bead.step);
+  const owner = usePart(part);
+  const step = owner?.steps.find(({ id }) => id === bead.step);
   const zone = bead.zone as Tap;
   const edit = useEdit();
-  const place = usePart(part)?.steps.filter((one) => one.zone === zone).findIndex(({ id }) => id === bead.step) ?? 0;
+  const place = owner?.steps.filter((one) => one.zone === zone).findIndex(({ id }) => id === bead.step) ?? 0;
   return (
     <article
       aria-label={bead.name}
@@ -77,6 +80,8 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
           <FormulaField step={step} settings={step.settings} reads={bead.reads} />
         ) : step?.settings.kind === "limit" ? (
           <LimitFields step={step} settings={step.settings} unit={unit} />
+        ) : step && owner && isShaper(step.settings) ? (
+          <Folded text={bead.description} open={chosen}><ShaperFields step={step} part={owner} settings={step.settings} /></Folded>
         ) : bead.kind === "value" ? (
           <OwnValue part={part} bead={bead} unit={unit} />
         ) : (

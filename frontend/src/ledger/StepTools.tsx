@@ -5,6 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { StepView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
+import { isShaper } from "./shapers/kinds";
 
 const small = { width: 20, height: 18 };
 const none: StepView[] = [];
@@ -49,8 +50,9 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
 }
 
 /** Where else a step has a meaning: Late, or back where its kind begins. */
-function otherZone({ zone, settings }: StepView): "late" | "driven" | "bound" | null {
+function otherZone({ zone, settings }: StepView): "late" | "keyed" | "driven" | "bound" | null {
   if (settings.kind === "limit" || settings.kind === "layer" || settings.kind === "lead" || settings.kind === "limb") return null;
   if (zone !== "late") return "late";
+  if (isShaper(settings)) return "keyed";
   return "channel" in settings ? "driven" : "bound";
 }

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.curves.operations import moved_in_time, tidy
+from bindu.core.curves.operations import moved_in_time, scaled_values, tidy
 from bindu.core.edits.frames import with_frames_moved
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
 
@@ -82,7 +84,29 @@ class ChangeRate:
             ref: moved_in_time(curve, curve.frames.tolist(), lambda frame: frame * factor)
             for ref, curve in scene.curves.items()
         }
-        return with_frames_moved(replace(made, curves=curves), to)
+        moved = with_frames_moved(replace(made, curves=curves), to)
+        return _with_lengths(moved, factor)
+
+
+def _with_lengths(scene: Scene, factor: float) -> Scene:
+    """The scene with the channels of steps that count frames so many times as large, within their
+    ranges."""
+    parts, curves = dict(scene.parts), dict(scene.curves)
+    for step in scene.steps.values():
+        for one in step.settings.inputs:
+            if not one.in_frames:
+                continue
+            low = -math.inf if one.low is None else one.low
+            high = math.inf if one.high is None else one.high
+            ref = ChannelRef(step.part, step_channel(step.id, one.key))
+            part = parts[step.part]
+            value = min(max(tidy(factor * scene.set_value(ref)), low), high)
+            parts[part.id] = replace(part, values={**part.values, ref.channel: value})
+            curve = curves.get(ref)
+            if curve is not None:
+                chosen = tuple(curve.frames.tolist())
+                curves[ref] = scaled_values(curve, chosen, factor, "value", 0.0)
+    return replace(scene, parts=parts, curves=curves)
 
 
 SceneEdit = ChangeScene | ChangeRate

@@ -131,7 +131,9 @@ class MoveStep:
         place = f"{scene.parts[step.part].name} · {step.name}"
         checked_zone(step.settings, self.zone, place)
         others = [
-            s for s in scene.steps_of.get(step.part, ()) if s.zone == self.zone and s.id != step.id
+            s
+            for s in scene.steps_of.get(step.part, ())
+            if s.zone == self.zone and s.id in scene.steps and s.id != step.id
         ]
         at = min(max(self.position, 0), len(others))
         listed = [*others[:at], replace(step, zone=self.zone), *others[at:]]

@@ -289,6 +289,7 @@ class Scene:
         return self.default(ref) if value is None else value
 
 
-def listed_order(step: Step) -> tuple[int, int, str]:
-    """What orders the steps of a part."""
-    return zone_index(step.zone), step.position, step.id
+def listed_order(step: Step) -> tuple[int, bool, int, str]:
+    """What orders the steps of a part: in zone Keyed layers come before what shapes their sum."""
+    shapes = step.zone == "keyed" and not isinstance(step.settings, LayerSettings)
+    return zone_index(step.zone), shapes, step.position, step.id

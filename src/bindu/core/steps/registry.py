@@ -20,10 +20,22 @@ from bindu.core.steps.driven.driven_keys import DrivenKind
 from bindu.core.steps.driven.formula import FormulaKind
 from bindu.core.steps.final.limit import LimitKind
 from bindu.core.steps.keyed.layer import LayerKind
+from bindu.core.steps.keyed.noise import NoiseKind
+from bindu.core.steps.keyed.nths import NthsKind
+from bindu.core.steps.keyed.shift import ShiftKind
+from bindu.core.steps.keyed.smooth import SmoothKind
+from bindu.core.steps.keyed.strength import StrengthKind
+from bindu.core.steps.keyed.wave import WaveKind
 from bindu.core.steps.solved.limb import LimbKind, LimbSolve
 
 _ALL: tuple[StepKind, ...] = (
     LayerKind(),
+    WaveKind(),
+    NoiseKind(),
+    SmoothKind(),
+    NthsKind(),
+    ShiftKind(),
+    StrengthKind(),
     FormulaKind(),
     DrivenKind(),
     *(ConstraintStepKind(kind) for kind in CONSTRAINED),

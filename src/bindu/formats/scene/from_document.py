@@ -27,11 +27,13 @@ from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import (
+    SHAPERS,
     ChannelSettings,
     DrivenSettings,
     FormulaSettings,
     GivenSettings,
     LimitSettings,
+    NoiseSettings,
 )
 from bindu.core.scene.things import StepVariant
 from bindu.formats.scene.curve_entries import curve_of
@@ -44,6 +46,7 @@ from bindu.formats.scene.step_entries import (
     FormulaEntry,
     LimitEntry,
     MemberEntry,
+    ShaperEntry,
 )
 from bindu.formats.scene.step_settings import binding_settings
 
@@ -333,6 +336,10 @@ def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSett
         return FormulaSettings(channel, step.formula, step.mode)
     if isinstance(step, LimitEntry):
         return LimitSettings(channel, step.low, step.high)
+    if isinstance(step, ShaperEntry):
+        if step.kind == "noise":
+            return NoiseSettings(channel, step.seed, step.octaves)
+        return SHAPERS[step.kind](channel)
     if step.driven not in ids.driven:
         place = f"{part.place}.steps ({step.name}).driven"
         near = nearest_names(step.driven, ids.driven)

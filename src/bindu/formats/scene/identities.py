@@ -8,7 +8,7 @@ from functools import cached_property
 
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import BUILT_IN_CHANNELS, step_channel, weight_channel
-from bindu.core.scene.settings import WORLD_KEY
+from bindu.core.scene.settings import SHAPERS, WORLD_KEY
 from bindu.core.scene.things import Limb
 from bindu.formats.scene.document import (
     DrivenEntry,
@@ -24,6 +24,7 @@ from bindu.formats.scene.step_entries import (
     ConstraintEntry,
     FollowEntry,
     PathEntry,
+    ShaperEntry,
     SpacesEntry,
 )
 
@@ -134,6 +135,8 @@ def _step_channels(
         keys["progress"] = "progress"
     elif isinstance(step, SpacesEntry):
         keys["space"] = "space"
+    elif isinstance(step, ShaperEntry):
+        keys = {one.key: one.key for one in SHAPERS[step.kind]("").inputs}
     elif isinstance(step, FollowEntry):
         keys = {"position" if group == "translation" else group: group for group in step.takes}
     for name, key in keys.items():

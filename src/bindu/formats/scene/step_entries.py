@@ -63,6 +63,14 @@ class LimitEntry(ChannelStepEntry):
     high: Number | None = None
 
 
+class ShaperEntry(ChannelStepEntry):
+    """Changes the shape of the channel's curve; its numbers are channels of the step."""
+
+    kind: Literal["wave", "noise", "smooth", "on nths", "shift", "strength"]
+    seed: Whole = Field(0, description="of a noise: which one")
+    octaves: Whole = Field(1, description="of a noise: of how many it is made")
+
+
 class RowEntry(ChannelStepEntry):
     """A row of driven keys: its mapping has a key at each stop, whose frame is a driver value."""
 
@@ -220,5 +228,5 @@ BindingEntry = (
     | ChainEntry
 )
 AnyStepEntry = Annotated[
-    FormulaEntry | LimitEntry | RowEntry | BindingEntry, Field(discriminator="kind")
+    FormulaEntry | LimitEntry | ShaperEntry | RowEntry | BindingEntry, Field(discriminator="kind")
 ]

@@ -10,7 +10,13 @@ from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.parts import OwnChannel, Part, Step
-from bindu.core.scene.settings import DrivenSettings, FormulaSettings, LimitSettings
+from bindu.core.scene.settings import (
+    DrivenSettings,
+    FormulaSettings,
+    LimitSettings,
+    NoiseSettings,
+    ShaperSettings,
+)
 from bindu.core.scene.things import (
     DrivenKeys,
     Layer,
@@ -40,7 +46,13 @@ from bindu.formats.scene.document import (
     VariantEntry,
     WhatIfEntry,
 )
-from bindu.formats.scene.step_entries import BindingEntry, FormulaEntry, LimitEntry, RowEntry
+from bindu.formats.scene.step_entries import (
+    AnyStepEntry,
+    FormulaEntry,
+    LimitEntry,
+    RowEntry,
+    ShaperEntry,
+)
 from bindu.formats.scene.step_settings import binding_entry
 
 
@@ -233,7 +245,7 @@ def _channel(channel: OwnChannel) -> ChannelEntry:
     )
 
 
-def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | BindingEntry:
+def _step(scene: Scene, step: Step) -> AnyStepEntry:
     settings = step.settings
     if settings.groups:
         return binding_entry(scene, step)
@@ -251,5 +263,9 @@ def _step(scene: Scene, step: Step) -> FormulaEntry | LimitEntry | RowEntry | Bi
     if isinstance(settings, DrivenSettings):
         name, mapping = scene.driven[settings.driven].name, curve_entry(settings.mapping)
         return RowEntry(**common, driven=name, mapping=mapping, mode=settings.mode)
+    if isinstance(settings, NoiseSettings):
+        return ShaperEntry(**common, seed=settings.seed, octaves=settings.octaves)
+    if isinstance(settings, ShaperSettings):
+        return ShaperEntry(**common)
     assert isinstance(settings, LimitSettings)
     return LimitEntry(**common, low=settings.low, high=settings.high)

@@ -28,6 +28,18 @@ from bindu.core.scene.settings.limb import LimbSettings
 from bindu.core.scene.settings.limit import LimitSettings
 from bindu.core.scene.settings.path import Ends, PathPoint, PathSettings
 from bindu.core.scene.settings.plant import PLANTED, PlantKind, PlantSettings, PlantSpan
+from bindu.core.scene.settings.shapers import (
+    MOST_OCTAVES,
+    SHAPERS,
+    WIDEST,
+    NoiseSettings,
+    NthsSettings,
+    ShaperSettings,
+    ShiftSettings,
+    SmoothSettings,
+    StrengthSettings,
+    WaveSettings,
+)
 from bindu.core.scene.settings.space import (
     CARRIED,
     LONGEST_BLEND,
@@ -48,11 +60,21 @@ BindingSettings = (
     | PlantSettings
 )
 """The settings of steps that work on whole groups."""
-GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings
+GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings | ShaperSettings
 """The settings of steps that people add one by one."""
 StepSettings = GivenSettings | LayerSettings
 
 __all__ = [
+    "MOST_OCTAVES",
+    "SHAPERS",
+    "WIDEST",
+    "NoiseSettings",
+    "NthsSettings",
+    "ShaperSettings",
+    "ShiftSettings",
+    "SmoothSettings",
+    "StrengthSettings",
+    "WaveSettings",
     "PLANTED",
     "PlantKind",
     "PlantSettings",

@@ -29,6 +29,7 @@ class StepInput:
         unit: ``°`` of angles.
         options: of a choice, the parts that it chooses from: an identity, ``0`` for the world,
             "" for the parent or nobody.
+        in_frames: it counts frames, so that it goes along with the frame rate.
     """
 
     key: str
@@ -37,6 +38,7 @@ class StepInput:
     high: float | None = 1.0
     options: tuple[str, ...] = ()
     unit: str = ""
+    in_frames: bool = False
 
 
 class Followed(Protocol):
