@@ -121,11 +121,11 @@ function Zone({ number, zone, unit, part, beads }: ZoneProps) {
           {number}
         </span>
         <span className="caps" style={{ marginLeft: 10 }}>{zone}</span>
-        <span style={{ order: 2, flex: 1, textAlign: "right" }}>
+        <span style={{ order: 2, flex: "1 0 auto", textAlign: "right", whiteSpace: "nowrap" }}>
           <AddStep zone={zone} />
         </span>
         {!beads.length && (
-          <span style={{ color: ink.quiet, fontSize: 11.5, marginLeft: 10 }}>nothing writes here</span>
+          <span title="nothing writes here" style={{ color: ink.quiet, fontSize: 11.5, marginLeft: 10, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>nothing writes here</span>
         )}
       </div>
       {beads.map((bead) => (

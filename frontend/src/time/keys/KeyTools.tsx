@@ -8,6 +8,7 @@ import { useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
+import { Degrees } from "./Degrees";
 import { chosenPicks, keyCommands, pickedWords } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
@@ -31,6 +32,9 @@ export function KeyTools() {
       </Dropdown>
       <Popup placement="topRight" title={<Heading what="Time" />} content={(close) => <TimeForm onDone={close} />}>
         <Button size="small" style={tight} title="Scale in time, insert or take out frames, crop">Time…</Button>
+      </Popup>
+      <Popup placement="topRight" title={<Heading what="By degrees" />} content={(close) => <Degrees onDone={close} />}>
+        <Button size="small" style={tight} title="Toward a neighbour, the default, the mirrored pose, another frame, by one slider; smooth; thin">Degrees…</Button>
       </Popup>
       <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <ValueForm onDone={close} />}>
         <Button size="small" style={tight} title="Scale values about a neighbour, the average, the default or a value">Values…</Button>

@@ -8,6 +8,7 @@ from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.checks import CheckEdit
 from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.degrees import DegreeEdit
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.feet import FootEdit
@@ -72,6 +73,7 @@ AnyEdit = (
     | ContinuousAngles
     | PlantPart
     | WriteOutShaper
+    | DegreeEdit
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -60,7 +60,7 @@ class MoveKeys:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         verb = "copy" if self.copy else "move"
-        return f"{verb} {_counted(scene, self.picks)} by {self.frames:+g} frames"
+        return f"{verb} {counted_keys(scene, self.picks)} by {self.frames:+g} frames"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -79,8 +79,8 @@ class MoveKeys:
             )
 
         if self.copy:
-            return _changed(scene, self.picks, moved)
-        return _changed(scene, self.picks, moved, lambda frame: tidy(frame + self.frames))
+            return changed_curves(scene, self.picks, moved)
+        return changed_curves(scene, self.picks, moved, lambda frame: tidy(frame + self.frames))
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,7 @@ class ScaleTime:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        counted = _counted(scene, self.picks)
+        counted = counted_keys(scene, self.picks)
         if self.factor == -1.0:
             return f"reverse {counted}"
         return f"scale {counted} in time by {self.factor:g}"
@@ -115,7 +115,7 @@ class ScaleTime:
             landed = tidy(self._to(frame))
             return float(round(landed)) if self.snap else landed
 
-        return _changed(scene, self.picks, scaled, to)
+        return changed_curves(scene, self.picks, scaled, to)
 
     def _to(self, frame: float) -> float:
         return self.about + self.factor * (frame - self.about)
@@ -130,11 +130,11 @@ class SnapKeys:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"snap {_counted(scene, self.picks)} to whole frames"
+        return f"snap {counted_keys(scene, self.picks)} to whole frames"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        return _changed(
+        return changed_curves(
             scene,
             self.picks,
             lambda curve, chosen, ref: _snapped(curve, chosen),
@@ -156,7 +156,7 @@ class ScaleValues:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"scale the values of {_counted(scene, self.picks)} by {self.factor:g}"
+        return f"scale the values of {counted_keys(scene, self.picks)} by {self.factor:g}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -169,7 +169,7 @@ class ScaleValues:
                 value = value_at(scene, ref, self.frame)
             return scaled_values(curve, chosen, self.factor, self.about, value)
 
-        return _changed(scene, self.picks, scaled)
+        return changed_curves(scene, self.picks, scaled)
 
 
 @dataclass(frozen=True)
@@ -184,12 +184,12 @@ class SetInterpolation:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"make {_counted(scene, self.picks)} {self.interpolation}"
+        return f"make {counted_keys(scene, self.picks)} {self.interpolation}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         kind, smart = self.interpolation, self.smart
-        return _changed(
+        return changed_curves(
             scene,
             self.picks,
             lambda curve, chosen, ref: with_interpolation(curve, chosen, kind, smart),
@@ -206,11 +206,11 @@ class SetTangents:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"{self.change} tangents of {_counted(scene, self.picks)}"
+        return f"{self.change} tangents of {counted_keys(scene, self.picks)}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        return _changed(
+        return changed_curves(
             scene, self.picks, lambda curve, chosen, ref: with_tangents(curve, chosen, self.change)
         )
 
@@ -224,7 +224,7 @@ class DeleteKeys:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"delete {_counted(scene, self.picks)}"
+        return f"delete {counted_keys(scene, self.picks)}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -234,7 +234,7 @@ class DeleteKeys:
             kept = [key for key in curve.keys if key.frame not in gone]
             return with_keys(replace(curve, keys=()), kept) if kept else None
 
-        return _changed(scene, self.picks, left, lambda frame: None)
+        return changed_curves(scene, self.picks, left, lambda frame: None)
 
 
 @dataclass(frozen=True)
@@ -257,7 +257,7 @@ class InsertFrames:
         """See ``Edit``."""
         _refuse_count(self.count)
         finite(self.at, "at")
-        made = _changed(
+        made = changed_curves(
             scene,
             self.picks,
             lambda curve, chosen, ref: with_frames_inserted(curve, self.at, self.count, self.pause),
@@ -292,7 +292,7 @@ class TakeOutFrames:
         """See ``Edit``."""
         _refuse_count(self.count)
         finite(self.first, "first")
-        made = _changed(
+        made = changed_curves(
             scene,
             self.picks,
             lambda curve, chosen, ref: with_frames_taken_out(
@@ -331,7 +331,7 @@ class CropKeys:
         """See ``Edit``."""
         if finite(self.last, "last") < finite(self.first, "first"):
             raise Refusal(f"{self.first:g} lies behind {self.last:g}.", place="crop")
-        return _changed(
+        return changed_curves(
             scene, self.picks, lambda curve, chosen, ref: cropped(curve, self.first, self.last)
         )
 
@@ -355,7 +355,7 @@ class MeetEnds:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        return _changed(
+        return changed_curves(
             scene, self.picks, lambda curve, chosen, ref: with_ends_met(curve, self.values)
         )
 
@@ -377,7 +377,9 @@ RetimeEdit = (
 Work = Callable[[Curve, tuple[float, ...], ChannelRef], Curve | None]
 
 
-def _changed(scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None = None) -> Scene:
+def changed_curves(
+    scene: Scene, picks: Picks | None, work: Work, to: FrameMap | None = None
+) -> Scene:
     """The scene with the picked curves changed, or with None all of them, locked ones too, since
     the whole scene keeps step. None from ``work`` takes a curve away. ``to`` says where picked
     keys go, so that handovers at keys of a space channel go with them."""
@@ -423,7 +425,7 @@ def _refuse_count(count: float) -> None:
         raise Refusal(f"give a number of frames above 0, not {count:g}.", place="count")
 
 
-def _counted(scene: Scene, picks: Picks) -> str:
+def counted_keys(scene: Scene, picks: Picks) -> str:
     """How many keys of what, for a label."""
     count = sum(
         len(p.frames)

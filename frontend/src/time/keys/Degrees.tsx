@@ -1,0 +1,82 @@
+import { Button, Input, Select, Slider } from "antd";
+import { useEffect, useRef, useState } from "react";
+
+import type { OneEdit } from "../../api/client";
+import { usePlayer } from "../../state/player";
+import { feed } from "../../state/samples";
+import { useCommand } from "../../state/useEdit";
+import { typed } from "../../shared/arithmetic";
+import { ink } from "../../shared/theme";
+import { chosenPicks } from "./keyCommands";
+
+const towards = {
+  left: "the key on the left",
+  right: "the key on the right",
+  line: "the line between them",
+  ease: "the ease between them",
+  default: "the default pose",
+  mirrored: "the mirrored pose",
+  frame: "the pose at another frame",
+  average: "their average",
+  smooth: "the line of each one’s neighbours: smooth",
+} as const;
+type Toward = keyof typeof towards;
+
+/** One slider for the chosen keys: toward something, or away from it; live while it moves, one edit. */
+export function Degrees({ onDone }: { onDone: () => void }) {
+  const command = useCommand();
+  const [toward, setToward] = useState<Toward>("line");
+  const [degree, setDegree] = useState(0);
+  const [frame, setFrame] = useState(() => String(usePlayer.getState().frame));
+  // The hand lets go once; keys go on one by one until Enter.
+  const byHand = useRef(false);
+  const [tolerance, setTolerance] = useState("0.001");
+  const made = (to: number): OneEdit => ({ do: "by degrees", picks: chosenPicks(), toward, degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null });
+  // Closed in the middle, what was only tried is given up.
+  useEffect(() => () => { feed.tryOut([]); }, []);
+  const apply = (to: number) => {
+    if (to === 0) return;
+    void command(() => undefined, made(to)).then(() => { setDegree(0); });
+  };
+  return (
+    <div style={{ display: "grid", gap: 8, width: 320 }}>
+      <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
+        <span style={{ color: ink.quiet }}>toward</span>
+        <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label }))} onChange={setToward} />
+        <span className="mono" style={{ width: 44, textAlign: "right" }}>{degree} %</span>
+        {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}
+      </span>
+      <div
+        style={{ padding: "0 14px" }}
+        onPointerDown={() => { byHand.current = true; }}
+        onKeyDown={(event) => {
+          byHand.current = false;
+          if (event.key === "Enter") apply(degree);
+        }}
+      >
+        <Slider
+          min={-100}
+          max={200}
+          step={1}
+          value={degree}
+          marks={{ "-100": "−100", 0: "0", 100: "100 %", 200: "200" }}
+          ariaLabelForHandle="By so many per cent"
+          tooltip={{ open: false }}
+          onChange={(to) => {
+            setDegree(to);
+            feed.tryOut(to === 0 ? [] : [made(to)]);
+          }}
+          onChangeComplete={(to) => { if (byHand.current) apply(to); }}
+        />
+      </div>
+      <span style={{ display: "flex", alignItems: "center", gap: 6, borderTop: `1px solid ${ink.line}`, paddingTop: 8 }}>
+        <span style={{ color: ink.quiet }}>within</span>
+        <Input size="small" className="mono" aria-label="tolerance" style={{ width: 70 }} value={tolerance} onChange={(event) => { setTolerance(event.target.value); }} />
+        <Button size="small" title="Takes keys away without which the curves stay within so much" onClick={() => void command(onDone, { do: "thin keys", picks: chosenPicks(), tolerance: typed(tolerance, 0) ?? 0 })}>Thin</Button>
+        <span style={{ flex: 1 }} />
+        <Button size="small" disabled={degree === 0} title={degree === 0 ? "Move the slider first" : "Or Enter on the slider"} onClick={() => { apply(degree); }}>Apply</Button>
+        <Button size="small" title="No angle jumps by a turn or flips; the pose on every key stays" onClick={() => void command(onDone, { do: "continuous angles", parts: [...new Set(chosenPicks().map(({ part }) => part))] })}>Continuous</Button>
+      </span>
+    </div>
+  );
+}

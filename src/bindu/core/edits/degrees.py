@@ -1,0 +1,111 @@
+"""Edits that move keys by degrees, and thin them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from bindu.core.clips.mirroring import mirrored_from
+from bindu.core.curves.degrees import Toward, moved_toward, thinned
+from bindu.core.curves.model import Curve
+from bindu.core.edits.base import finite
+from bindu.core.edits.retime import Picks, changed_curves, counted_keys
+from bindu.core.evaluation.keyed import keyed_values, own_values
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef, layer_and_channel
+from bindu.core.scene.model import Scene
+
+FARTHEST = 10.0
+
+
+@dataclass(frozen=True)
+class ByDegrees:
+    """Moves the values of chosen keys by a share of the way toward something: below 0 away from it,
+    above 1 beyond it. See ``targets``.
+
+    Attributes:
+        degree: 1 is all of the way.
+        frame: whose values they go toward, of ``frame``.
+    """
+
+    picks: Picks
+    toward: Toward
+    degree: float
+    frame: float | None = None
+    do: Literal["by degrees"] = "by degrees"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        words = {"frame": f"frame {self.frame:g}" if self.frame is not None else "a frame"}
+        toward = words.get(self.toward, f"the {self.toward} one" if self.toward in SIDES else "")
+        toward = toward or f"the {self.toward}"
+        return f"{counted_keys(scene, self.picks)} {100.0 * self.degree:.0f} % toward {toward}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        if abs(finite(self.degree, "degree")) > FARTHEST:
+            text = f"it goes from {-FARTHEST:g} to {FARTHEST:g}, not to {self.degree:g}."
+            raise Refusal(text, code="number", place="degree")
+        if self.toward == "frame" and self.frame is None:
+            raise Refusal("say toward which frame.", code="choice", place="frame")
+
+        def moved(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
+            if self.toward == "mirrored":
+                return self._mirrored(scene, curve, chosen, ref)
+            given = self._given(scene, ref)
+            return moved_toward(curve, chosen, self.toward, self.degree, given)
+
+        return changed_curves(scene, self.picks, moved)
+
+    def _given(self, scene: Scene, ref: ChannelRef) -> float:
+        if self.toward == "frame":
+            return float(own_values(scene, ref, np.array([float(self.frame or 0.0)]))[0])
+        if self.toward == "default":
+            _, channel = layer_and_channel(ref.channel)
+            pose = scene.parts[ref.part].pose
+            return pose.get(ref.channel, scene.default(ref)) if ref.channel == channel else 0.0
+        return 0.0
+
+    def _mirrored(
+        self, scene: Scene, curve: Curve, chosen: tuple[float, ...], ref: ChannelRef
+    ) -> Curve:
+        """Each key toward what the part on the other side, mirrored, has on its frame."""
+        source, sign = mirrored_from(scene, ref)
+        made = curve
+        for frame in chosen:
+            given = sign * float(keyed_values(scene, source, np.array([frame]))[0])
+            made = moved_toward(made, (frame,), "mirrored", self.degree, given)
+        return made
+
+
+SIDES = ("left", "right")
+
+
+@dataclass(frozen=True)
+class ThinKeys:
+    """Takes away chosen keys without which their curves stay within a tolerance of what they
+    were."""
+
+    picks: Picks
+    tolerance: float
+    do: Literal["thin keys"] = "thin keys"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        before = sum(len(curve.keys) for curve in scene.curves.values())
+        after = sum(len(curve.keys) for curve in self.apply(scene).curves.values())
+        return f"{before - after} keys go, within {self.tolerance:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        if finite(self.tolerance, "tolerance") < 0.0:
+            raise Refusal("it cannot be negative.", code="number", place="tolerance")
+        tolerance = self.tolerance
+        return changed_curves(
+            scene, self.picks, lambda curve, chosen, ref: thinned(curve, chosen, tolerance)
+        )
+
+
+DegreeEdit = ByDegrees | ThinKeys
