@@ -42,9 +42,12 @@ class Gimbal(Check):
         scene, first = evaluation.scene, evaluation.times.first
         for moving in _keyed(evaluation):
             order = scene.parts[moving.part].rotation_order
-            if int((np.ptp(moving.values, axis=0) > MOVES).sum()) < 2:
+            near = looked.once(
+                (self.name, order, moving.key),
+                lambda moving=moving, order=order: _nearness(moving, order),  # type: ignore[misc]
+            )
+            if near is None:
                 continue
-            near = nearness(moving.values, order)
             rows = np.flatnonzero(near < limits["degrees"])
             if not len(rows):
                 continue
@@ -99,11 +102,13 @@ class AngleJumps(Check):
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
         for ref, at in _rotation_keys(scene).items():
-            frames = np.array(sorted(at))
-            if len(frames) < 2:
-                continue
-            values = _angles_at(scene, ref, frames)
-            rows = np.flatnonzero(jumping(values, scene.parts[ref].rotation_order, frames))
+            order = scene.parts[ref].rotation_order
+            kept = (self.name, order, _made_of(scene, ref))
+
+            def jumps(part: str = ref, at: set[float] = at, order: RotationOrder = order) -> Jumps:
+                return _jumps(scene, part, np.array(sorted(at)), order)
+
+            frames, values, rows = looked.once(kept, jumps)
             if not len(rows):
                 continue
             steps = np.abs(np.diff(values, axis=0)).max(axis=1)
@@ -152,10 +157,16 @@ class TiltedSpin(Check):
     ) -> Iterator[Finding]:
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
+        keyed = _rotation_keys(scene)
         for moving in _keyed(evaluation):
-            keys = sorted(_rotation_keys(scene)[moving.part])
+            keys = tuple(key - first for key in sorted(keyed[moving.part]))
             order = scene.parts[moving.part].rotation_order
-            off = off_axis(moving.values, order, [key - first for key in keys])
+            off = looked.once(
+                (self.name, order, keys, moving.key),
+                lambda moving=moving, order=order, keys=keys: off_axis(  # type: ignore[misc]
+                    moving.values, order, keys
+                ),
+            )
             rows = np.flatnonzero(off > limits["degrees"])
             if not len(rows):
                 continue
@@ -228,25 +239,56 @@ def off_axis(angles: Array, order: RotationOrder, keys: Sequence[float]) -> Arra
         order: the rotation order.
         keys: where its keys are, in frames from the first one, ascending.
     """
+    count = len(angles)
+    at, ends = np.arange(count), np.array(keys)
+    place = np.clip(np.searchsorted(ends, at, side="right") - 1, 0, max(len(ends) - 2, 0))
+    if len(ends) < 2:
+        return np.zeros(count)
+    start = np.clip(np.ceil(ends[place]), 0, count - 1).astype(int)
+    end = np.clip(np.floor(ends[place + 1]), 0, count - 1).astype(int)
     turns = angles_quaternion(angles, order)
-    off = np.zeros(len(angles))
-    for start, end in zip(keys, keys[1:], strict=False):
-        a, b = max(int(np.ceil(start)), 0), min(int(np.floor(end)), len(angles) - 1)
-        if b - a < 2:
-            continue
-        # More than half a turn: which axis was meant, nobody can tell.
-        if np.abs(angles[b] - angles[a]).max() >= HALF:
-            continue
-        way = product(inverse(turns[a : a + 1]), turns[a + 1 : b + 1])
-        way = np.where(way[:, 3:] < 0.0, -way, way)
-        size = np.linalg.norm(way[-1, :3])
-        if size < 1e-6:
-            continue
-        axis = way[-1, :3] / size
-        # The swing: what is left without the twist about the axis.
-        twist = np.hypot(way[:, 3], way[:, :3] @ axis)
-        off[a + 1 : b + 1] = 2.0 * np.degrees(np.arccos(np.clip(twist, -1.0, 1.0)))
-    return off
+    back = inverse(turns)[start]
+    way, whole = _short(product(back, turns)), _short(product(back, turns[end]))
+    size = np.linalg.norm(whole[:, :3], axis=1)
+    axis = whole[:, :3] / np.where(size > 0.0, size, 1.0)[:, None]
+    # The swing: what is left without the twist about the axis.
+    twist = np.hypot(way[:, 3], np.sum(way[:, :3] * axis, axis=1))
+    off = 2.0 * np.degrees(np.arccos(np.clip(twist, -1.0, 1.0)))
+    # More than half a turn: which axis was meant, nobody can tell.
+    known = np.abs(angles[end] - angles[start]).max(axis=1) < HALF
+    inside = (at > start) & (at <= end) & (end - start >= 2) & (size > 1e-6)
+    return np.where(inside & known, off, 0.0)
+
+
+def _short(quaternions: Array) -> Array:
+    return np.where(quaternions[:, 3:] < 0.0, -quaternions, quaternions)
+
+
+Jumps = tuple[Array, Array, np.ndarray[tuple[int, ...], np.dtype[np.int64]]]
+"""The frames of keys, the angles there, and after which of them one jumps."""
+
+
+def _jumps(scene: Scene, part: str, frames: Array, order: RotationOrder) -> Jumps:
+    values = _angles_at(scene, part, frames)
+    if len(frames) < 2:
+        return frames, values, np.zeros(0, dtype=np.int64)
+    return frames, values, np.flatnonzero(jumping(values, order, frames))
+
+
+def _made_of(scene: Scene, part: str) -> tuple[str | float, ...]:
+    """What a part's own angles are made of."""
+    found: list[str | float] = []
+    for channel in ROTATION:
+        curve = scene.curves.get(ChannelRef(part, channel))
+        found.append(curve.digest if curve else scene.set_value(ChannelRef(part, channel)))
+    return tuple(found)
+
+
+def _nearness(moving: Moving, order: RotationOrder) -> Array | None:
+    """See ``nearness``; None where the part turns about one axis alone."""
+    if int((np.ptp(moving.values, axis=0) > MOVES).sum()) < 2:
+        return None
+    return nearness(moving.values, order)
 
 
 def _keyed(evaluation: Evaluation) -> Iterator[Moving]:
@@ -262,10 +304,18 @@ def _rotation_keys(scene: Scene) -> dict[str, set[float]]:
     found: dict[str, set[float]] = {}
     for ref, curve in scene.curves.items():
         if ref.channel in ROTATION:
-            found.setdefault(ref.part, set()).update(key.frame for key in curve.keys)
+            found.setdefault(ref.part, set()).update(curve.frames.tolist())
     return found
 
 
 def _angles_at(scene: Scene, part: str, frames: Array) -> Array:
     """The own angles of a part, shape (N, 3)."""
-    return np.stack([own_values(scene, ChannelRef(part, c), frames) for c in ROTATION], axis=1)
+    columns = []
+    for channel in ROTATION:
+        ref = ChannelRef(part, channel)
+        curve = scene.curves.get(ref)
+        if curve is not None and np.array_equal(curve.frames, frames):
+            columns.append(np.array([key.value for key in curve.keys]))
+        else:
+            columns.append(own_values(scene, ref, frames))
+    return np.stack(columns, axis=1)

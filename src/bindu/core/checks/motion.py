@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import Evaluation
+from bindu.core.evaluation import Evaluation, Result
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.scene.channels import AXES, ChannelRef, Tap, below_layers, step_channel
@@ -17,13 +18,29 @@ from bindu.core.scene.model import Scene
 ROTATION = tuple(f"rotation.{axis}" for axis in AXES)
 
 
-class Moving(NamedTuple):
-    """A group of a part that moves: by what its values are known, and the values, shape (F, 3)."""
+@dataclass(frozen=True)
+class Moving:
+    """A group of a part that moves.
+
+    Attributes:
+        results: of its three channels.
+        frames: how many there are.
+    """
 
     part: str
     group: str
-    key: tuple[str, ...]
-    values: Array
+    results: tuple[Result, ...]
+    frames: int
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        """By what its values are known."""
+        return tuple(one.key for one in self.results)
+
+    @cached_property
+    def values(self) -> Array:
+        """Shape (F, 3)."""
+        return np.stack([np.broadcast_to(one.values, self.frames) for one in self.results], axis=1)
 
 
 def moving_groups(evaluation: Evaluation, group: str, tap: Tap = "final") -> Iterator[Moving]:
@@ -31,10 +48,9 @@ def moving_groups(evaluation: Evaluation, group: str, tap: Tap = "final") -> Ite
     frames = len(evaluation.times.frames)
     for part in evaluation.scene.parts:
         refs = [ChannelRef(part, f"{group}.{axis}") for axis in AXES]
-        results = [evaluation.result(tap_node(evaluation.scene, ref, tap)) for ref in refs]
+        results = tuple(evaluation.result(tap_node(evaluation.scene, ref, tap)) for ref in refs)
         if any(len(one.values) > 1 for one in results):
-            values = np.stack([np.broadcast_to(one.values, frames) for one in results], axis=1)
-            yield Moving(part, group, tuple(one.key for one in results), values)
+            yield Moving(part, group, results, frames)
 
 
 def speeds(evaluation: Evaluation, moving: Moving) -> Array:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 
+import numpy as np
+
 from bindu.core.checks.check import Check, Finding, Looked, Offer
 from bindu.core.edits.retime import KeyPick, SnapKeys
 from bindu.core.edits.scene import ChangeScene
@@ -31,9 +33,12 @@ class OffGrid(Check):
         for kind in (BETWEEN, OUTSIDE):
             found: dict[str, dict[ChannelRef, list[float]]] = {}
             for ref, curve in sorted(scene.curves.items()):
-                frames = [key.frame for key in curve.keys if _is_off(scene, key.frame, kind)]
-                if frames:
-                    found.setdefault(ref.part, {})[ref] = frames
+                at = curve.frames
+                off = (at < scene.first) | (at > scene.last)
+                if kind == BETWEEN:
+                    off = at != np.floor(at)
+                if off.any():
+                    found.setdefault(ref.part, {})[ref] = at[off].tolist()
             for part, refs in found.items():
                 yield _finding(scene, part, refs, kind)
 
