@@ -85,6 +85,16 @@ def main() -> None:
         page.get_by_text("limbs", exact=True).first.click()
         page.keyboard.press("f")
         shoot(page, "foot")
+        hurried = scenes["The hurried heron"]
+        page.goto(f"{server.url}/scenes/{numbers[hurried.name]}/checks")
+        page.get_by_role("button", name=re.compile("slide: left toes")).click()
+        page.get_by_role("button", name=re.compile("1 . plant left leg goal")).click()
+        shoot(page, "checks")
+        bench = f"{server.url}/scenes/{numbers['Ferry crossing']}/bench"
+        page.goto(f"{bench}?part=p1&channel=translation.z&frame=40")
+        page.get_by_role("button", name="+ shape").first.click()
+        page.get_by_role("menuitem", name="noise").click()
+        shoot(page, "shapers")
         lamp = scenes["The lamplighter"]
         bench = f"{server.url}/scenes/{numbers[lamp.name]}/bench"
         page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")

@@ -17,6 +17,7 @@ from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.retime import KeyPick
+from bindu.core.edits.sharing import ShareKeys
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
@@ -123,6 +124,24 @@ def test_a_baked_line_and_a_baked_wave_need_few_keys() -> None:
     assert len(made.keys) <= 16
     only = thinned(wave, [40.0, 41.0], 0.01)
     assert len(only.keys) in (99, 100)
+
+
+def test_shared_keys_change_no_curve_on_whole_frames() -> None:
+    ease = (Key(3.0, 0.0, "overshoot"), Key(22.0, 2.0, "ease in"), Key(41.5, -1.0))
+    two = applied(scene(), [PutKeys("p", "translation.y", ease)])
+    picks = (KeyPick(*X), KeyPick("p", "translation.y"))
+    made = applied(two, [ShareKeys(picks)])
+    frames = {*FRAMES, 3.0, 22.0, 41.5}
+    at = np.arange(61.0)
+    for channel in ("translation.x", "translation.y"):
+        ref = ChannelRef("p", channel)
+        assert frames <= set(made.curves[ref].frames.tolist())
+        apart = curve_values(made.curves[ref], at) - curve_values(two.curves[ref], at)
+        assert np.abs(apart).max() < 1e-9
+    only = applied(two, [ShareKeys((KeyPick(*X, (10.0,)), KeyPick("p", "translation.y", (3.0,))))])
+    assert only.curves[X].key_at(3.0) and not only.curves[X].key_at(22.0)
+    with pytest.raises(Refusal, match="two channels"):
+        applied(two, [ShareKeys((KeyPick(*X),))])
 
 
 def test_what_cannot_be_is_refused() -> None:

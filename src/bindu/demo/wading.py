@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.checks import AcceptFinding
 from bindu.core.edits.feet import AddFootPoints, MakeFoot
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.make_limb import MakeLimb
@@ -41,7 +42,10 @@ def with_wading_legs(scene: Scene) -> Scene:
     goal = scene.part_ids["right leg goal"]
     roll = next(one.id for one in scene.channels_of[goal] if one.name == "roll")
     heel = (Key(48.0, 0.0), Key(60.0, 22.0), Key(72.0, 0.0))
-    return applied(scene, [PutKeys(goal, roll, heel)])
+    right = next(limb for limb in scene.limbs.values() if limb.name == "right leg")
+    why = "its joints keep the blocking that its goal was matched to"
+    kept = AcceptFinding("unkeyed switch", right.part, right.name, why, 1.0)
+    return applied(scene, [PutKeys(goal, roll, heel), kept])
 
 
 def _on_the_ground(scene: Scene) -> Iterator[AnyEdit]:

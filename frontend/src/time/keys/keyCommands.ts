@@ -92,6 +92,12 @@ export function keyCommands(edit: Edit): KeyCommand[] {
     meet(true),
     meet(false),
     {
+      name: "Share keys",
+      section: "time",
+      hint: "All these channels get keys on the frames where any has one; no curve changes its shape",
+      run: () => void edit({ do: "share keys", picks: chosenPicks() }),
+    },
+    {
       name: "Snap to whole frames",
       section: "time",
       hint: "Puts chosen keys on the nearest whole frames",

@@ -21,6 +21,7 @@ from bindu.core.checks.poles import AimPoles
 from bindu.core.checks.pops import Pops
 from bindu.core.checks.shears import Shears
 from bindu.core.checks.sliding import Slide, Slip
+from bindu.core.checks.unkeyed import UnkeyedSwitch
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.model import Scene
@@ -38,6 +39,7 @@ CHECKS: tuple[Check, ...] = (
     Reach(),
     Straight(),
     PoleOnTheLine(),
+    UnkeyedSwitch(),
     AimPoles(),
     Gimbal(),
     AngleJumps(),

@@ -35,6 +35,7 @@ from bindu.core.edits.rules import ApplyRules
 from bindu.core.edits.scene import SceneEdit
 from bindu.core.edits.sets import SetEdit
 from bindu.core.edits.shapers import WriteOutShaper
+from bindu.core.edits.sharing import ShareKeys
 from bindu.core.edits.spaces import SpaceEdit
 from bindu.core.edits.steps import StepEdit
 from bindu.core.edits.what_ifs import WhatIfEdit
@@ -74,6 +75,7 @@ AnyEdit = (
     | PlantPart
     | WriteOutShaper
     | DegreeEdit
+    | ShareKeys
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000
