@@ -395,7 +395,8 @@ def test_the_hurried_heron_shows_what_was_planted_and_its_remedies_cure_it() -> 
 
 def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
     """The ferry's paddle is stopped by a pin while the ferry goes on; the mooring is a loop to be
-    mended; poses are keyed as a whole, so keys repeat; two helpers of a foot wait to be used."""
+    mended; poses are keyed as a whole, so keys repeat; two helpers of a foot wait to be used; the
+    gangway's hook and lantern move only when it is nearly down."""
     meant = {
         "Ferry crossing": {"slip"},
         "Two ferries": {"slip"},
@@ -409,7 +410,7 @@ def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
         serious = {one.check for one in unsaid if one.severity != "untidy"}
         assert serious == meant.get(scene.name, set())
         untidy = {one.check for one in made if one.severity == "untidy"}
-        assert untidy <= {"without effect", "outside stops"}
+        assert untidy <= {"without effect", "outside stops", "driven rows"}
 
 
 @pytest.mark.parametrize("seed", range(12))

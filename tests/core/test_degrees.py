@@ -150,6 +150,8 @@ def test_what_cannot_be_is_refused() -> None:
         (ByDegrees(pick, "line", 11.0), "goes from -10 to 10"),
         (ByDegrees(pick, "line", float("nan")), "number"),
         (ByDegrees(pick, "frame", 1.0), "which frame"),
+        (ByDegrees((KeyPick(*X, (-1.0, 10.0)),), "line", 1.0), "no key at frame -1"),
+        (ByDegrees((KeyPick(*X, (-1.0,)),), "smooth", 1.0), "no key at frame -1"),
         (ThinKeys(pick, -1.0), "negative"),
         (ByDegrees((), "line", 1.0), "choose keys first"),
     ):

@@ -16,7 +16,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.plants import PlantPart, plant_of
-from bindu.core.edits.retime import InsertFrames
+from bindu.core.edits.retime import InsertFrames, TakeOutFrames
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import Evaluation, evaluate, evaluate_after
@@ -166,6 +166,12 @@ def test_spans_of_one_plant_follow_each_other_frames_and_copies() -> None:
     later = plant_of(applied(scene, [InsertFrames(15, 10)]), "foot")
     assert later is not None and isinstance(later.settings, PlantSettings)
     assert later.settings.spans[1] == PlantSpan(30, 35, 32, 2, 5)
+    # Frames taken out let two spans meet: the later one stays, and all of it can be read again.
+    close = applied(scene, [TakeOutFrames(6, 16)])
+    short = plant_of(close, "foot")
+    assert short is not None and isinstance(short.settings, PlantSettings)
+    assert [(one.first, one.last) for one in short.settings.spans] == [(4, 5), (6, 9)]
+    assert read_scene(write_scene(close)) == close
     twin = applied(scene, [DuplicatePart("foot")])
     copies = [one for one in twin.steps.values() if isinstance(one.settings, PlantSettings)]
     assert len(copies) == 2 and copies[0].settings == copies[1].settings

@@ -39,11 +39,11 @@ export function Degrees({ onDone }: { onDone: () => void }) {
     void command(() => undefined, made(to)).then(() => { setDegree(0); });
   };
   return (
-    <div style={{ display: "grid", gap: 8, width: 320 }}>
+    <div style={{ display: "grid", gap: 8 }}>
       <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <span style={{ color: ink.quiet }}>toward</span>
         <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label }))} onChange={setToward} />
-        <span className="mono" style={{ width: 44, textAlign: "right" }}>{degree} %</span>
+        <span className="mono" data-degree={degree} style={{ width: 44, textAlign: "right" }}>{degree} %</span>
         {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}
       </span>
       <div

@@ -33,11 +33,8 @@ export function KeyTools() {
       <Popup placement="topRight" title={<Heading what="Time" />} content={(close) => <TimeForm onDone={close} />}>
         <Button size="small" style={tight} title="Scale in time, insert or take out frames, crop">Time…</Button>
       </Popup>
-      <Popup placement="topRight" title={<Heading what="By degrees" />} content={(close) => <Degrees onDone={close} />}>
-        <Button size="small" style={tight} title="Toward a neighbour, the default, the mirrored pose, another frame, by one slider; smooth; thin">Degrees…</Button>
-      </Popup>
-      <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <ValueForm onDone={close} />}>
-        <Button size="small" style={tight} title="Scale values about a neighbour, the average, the default or a value">Values…</Button>
+      <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <><Degrees onDone={close} /><ValueForm onDone={close} /></>}>
+        <Button size="small" style={tight} title="By degrees toward a neighbour, the default, the mirrored pose, another frame; smooth; thin; scale, add">Values…</Button>
       </Popup>
     </Space>
   );
@@ -135,7 +132,7 @@ function ValueForm({ onDone }: { onDone: () => void }) {
     });
   };
   return (
-    <div style={{ display: "grid", gap: 8 }}>
+    <div style={{ display: "grid", gap: 8, borderTop: `1px solid ${ink.line}`, marginTop: 8, paddingTop: 8 }}>
       <div style={row}>
         <Field label="scale by" value={factor} onChange={setFactor} />
         <span style={{ color: ink.quiet }}>about</span>

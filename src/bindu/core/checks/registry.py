@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from bindu.core.checks.angles import AngleJumps, Gimbal, TiltedSpin
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Severity
 from bindu.core.checks.costs import Costs
+from bindu.core.checks.driven_rows import DrivenRows
 from bindu.core.checks.halts import Halts
 from bindu.core.checks.jumping_handovers import JumpingHandovers
 from bindu.core.checks.limb_pose import JumpingSwitch, PoleOnTheLine, UnevenLimb
@@ -48,6 +49,7 @@ CHECKS: tuple[Check, ...] = (
     OutsideStops(),
     MovedTwice(),
     Halts(),
+    DrivenRows(),
     NoEffect(),
     OffGrid(),
     Costs(),

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.curves.evaluate import curve_values
-from bindu.core.curves.keys import with_keys
+from bindu.core.curves.keys import found_key, with_keys
 from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.curves.tangents import with_smart_tangents
 
@@ -77,8 +77,14 @@ def moved_toward(
     curve: Curve, chosen: Sequence[float], toward: Toward, degree: float, given: float = 0.0
 ) -> Curve:
     """The curve with the values of chosen keys moved by a share of the way to where they would go;
-    below 0 away from it. See ``targets``."""
-    frames = sorted(chosen)
+    below 0 away from it. See ``targets``.
+
+    Raises:
+        Refusal: when there is no key on one of the frames.
+    """
+    frames = sorted(set(chosen))
+    for frame in frames:
+        found_key(curve, frame)
     wholly = dict(zip(frames, targets(curve, frames, toward, given), strict=True))
     keys = [
         replace(key, value=key.value + degree * (float(wholly[key.frame]) - key.value))

@@ -75,9 +75,9 @@ def sheet_of(evaluation: Evaluation, driven: DrivenKeys, at: float) -> Sheet:
         now = float(mapped(mapping, np.array([at]))[0])
         rows.append(RowSheet(row, mapped(mapping, inputs), now))
     driver = driver_values(evaluation, driven)
-    found = [*_set_findings(evaluation, driven, driver)]
+    found = [*set_findings(evaluation, driven, driver)]
     for sheet in rows:
-        found.extend(_row_findings(scene, driven, sheet.row))
+        found.extend(row_findings(scene, driven, sheet.row))
     return Sheet(driven, inputs, driver, at, tuple(rows), tuple(found))
 
 
@@ -210,9 +210,10 @@ def _times(curve: Curve, sign: float) -> Curve:
     return replace(curve, keys=tuple(turned(key) for key in curve.keys))
 
 
-def _set_findings(
+def set_findings(
     evaluation: Evaluation, driven: DrivenKeys, driver: Array
 ) -> Iterator[SheetFinding]:
+    """What is odd about a set: a single stop, a driver that leaves its stops."""
     if len(driven.stops) == 1:
         yield SheetFinding(None, "There is one stop only: every row is the same everywhere.")
     first, last = driven.stops[0], driven.stops[-1]
@@ -224,7 +225,8 @@ def _set_findings(
         yield SheetFinding(None, text)
 
 
-def _row_findings(scene: Scene, driven: DrivenKeys, row: Step) -> Iterator[SheetFinding]:
+def row_findings(scene: Scene, driven: DrivenKeys, row: Step) -> Iterator[SheetFinding]:
+    """What is odd about a row: it is flat, turns back, jumps, or barely moves at first."""
     ref = ChannelRef(row.part, row.settings.writes[0])
     name, unit = full_name(scene, ref), unit_of(scene, ref.channel)
     mapping, stops = mapping_of(row), driven.stops

@@ -64,7 +64,13 @@ class PlantSettings(Settings):
 
     def retimed(self, to: Callable[[float], float]) -> Self:
         """The settings with spans on other frames, their entries and exits as much longer or
-        shorter."""
-        moved = [_moved(one, to) for one in self.spans]
-        kept = [one for one in moved if one.first <= one.last]
-        return replace(self, spans=tuple(sorted(kept, key=lambda one: one.first)))
+        shorter; where two come to meet, the later one stays."""
+        kept: list[PlantSpan] = []
+        for one in sorted((_moved(span, to) for span in self.spans), key=lambda one: one.first):
+            while kept and kept[-1].last >= one.first:
+                before = kept.pop()
+                if before.first < one.first:
+                    kept.append(replace(before, last=one.first - 1))
+            if one.first <= one.last:
+                kept.append(one)
+        return replace(self, spans=tuple(kept))
