@@ -41,6 +41,7 @@ from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
 
 LAST = 60
+XYZ = "xyz"
 
 
 def plain(*edits: AnyEdit, last: int = LAST) -> Scene:
@@ -215,7 +216,7 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
     (one,) = found(scene, "tilted spin")
     share = np.linspace(0, 1, LAST + 1)[:, None]
     angles = np.array(start) + share * (np.array(end) - start)
-    turns = Rotation.from_euler("xyz", angles, degrees=True)
+    turns = Rotation.from_euler(XYZ, angles, degrees=True)
     way = turns[0].inv() * turns
     axis = way[-1].as_rotvec() / way[-1].magnitude()
     about = Rotation.from_rotvec(

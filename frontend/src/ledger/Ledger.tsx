@@ -116,11 +116,11 @@ function Zone({ number, zone, unit, part, beads }: ZoneProps) {
       <div style={{ display: "flex", alignItems: "center", height: 26 }}>
         <span
           className="mono"
-          style={{ width: 20, textAlign: "center", color: ink.quiet, background: ink.panel, zIndex: 1, fontSize: 11 }}
+          style={{ width: 20, flex: "none", textAlign: "center", color: ink.quiet, background: ink.panel, zIndex: 1, fontSize: 11 }}
         >
           {number}
         </span>
-        <span className="caps" style={{ marginLeft: 10 }}>{zone}</span>
+        <span className="caps" style={{ marginLeft: 10, flex: "none" }}>{zone}</span>
         <span style={{ order: 2, flex: "1 0 auto", textAlign: "right", whiteSpace: "nowrap" }}>
           <AddStep zone={zone} />
         </span>
