@@ -41,7 +41,6 @@ from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
 
 LAST = 60
-XYZ = "xyz"
 
 
 def plain(*edits: AnyEdit, last: int = LAST) -> Scene:
@@ -216,7 +215,8 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
     (one,) = found(scene, "tilted spin")
     share = np.linspace(0, 1, LAST + 1)[:, None]
     angles = np.array(start) + share * (np.array(end) - start)
-    turns = Rotation.from_euler(XYZ, angles, degrees=True)
+    order = evaluate(scene).scene.parts["foot"].rotation_order
+    turns = Rotation.from_euler(order, angles, degrees=True)
     way = turns[0].inv() * turns
     axis = way[-1].as_rotvec() / way[-1].magnitude()
     about = Rotation.from_rotvec(
@@ -251,6 +251,18 @@ def test_leavings_are_found_and_what_is_taken_away_changes_nothing() -> None:
         np.testing.assert_allclose(
             np.broadcast_to(b, LAST + 1), np.broadcast_to(a, LAST + 1), atol=1e-12
         )
+
+
+def test_a_layer_keeps_a_key_of_what_never_moves_on_it() -> None:
+    over = [AddLayer("over", "foot", "replace", id="l1")]
+    flat = tuple(Key(float(f), 0.5) for f in (0, 10, 20))
+    moves = PutKeys("foot", "translation.x", (Key(0.0, 0.0), Key(60.0, 1.0)))
+    scene = plain(moves, *over, PutKeys("foot", "l1:translation.x", flat))
+    (one,) = found(scene, "without effect")
+    mended = applied(scene, offers_of(evaluate(scene), one)[0].edits)
+    ref = ChannelRef("foot", "translation.x")
+    assert np.all(evaluate(mended).channel(ref, "final") == 0.5)
+    assert not found(mended, "without effect")
 
 
 def test_formulas_and_weights_that_do_nothing() -> None:

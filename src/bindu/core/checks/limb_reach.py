@@ -1,4 +1,4 @@
-"""Limbs whose end misses its goal, or is nearly straight."""
+"""Limbs whose end misses its goal."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from bindu.core.account.limbs import LimbAccount, limb_account
+from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, spans_of
 from bindu.core.edits.channels import SetValue
 from bindu.core.evaluation import Evaluation
@@ -62,76 +62,21 @@ class Reach(Check):
         return stretching(evaluation.scene, limb) if limb else ()
 
 
-class Straight(Check):
-    """See ``Check``."""
-
-    name = "straight"
-    why = "Just before it is straight a limb's middle moves fastest: it snaps and pops."
-    thresholds = (Threshold("share", 98.0, "%", "over {} % of its reach", 50.0, 100.0),)
-
-    def found(
-        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
-    ) -> Iterator[Finding]:
-        """One for each limb, where IK is on and the goal is within reach."""
-        scene, first = evaluation.scene, evaluation.times.first
-        for limb in limbs_of(scene):
-            said = limb_account(evaluation, limb)
-            share = _share(said)
-            rows = np.flatnonzero((share > limits["share"]) & (share <= 100.0 + 1e-9))
-            if not len(rows):
-                continue
-            spans = spans_of(rows, first)
-            worst = int(rows[np.argmax(share[rows])])
-            text = f"{limb.name}: goes to {share[worst]:.2f} % of its reach, most on "
-            text += f"{first + worst}; its middle snaps there. Soften it, or keep the goal nearer."
-            yield Finding(
-                self.name,
-                self.severity,
-                limb.chain[-1],
-                "translation.x",
-                limb.name,
-                text,
-                float(share[worst]),
-                "%",
-                None,
-                spans,
-                first + worst,
-                share,
-                limits["share"],
-                limb.id,
-            )
-
-    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """Softness, where nothing steers that."""
-        scene = evaluation.scene
-        limb = scene.limbs.get(finding.key)
-        if limb is None or not _free(scene, limb, "soft"):
-            return ()
-        edit = SetValue(limb.part, step_channel(limb.id, "soft"), 0.1)
-        return (Offer("soften it: soft 0.1", "it falls short of far goals a little", (edit,)),)
-
-
 def limbs_of(scene: Scene) -> list[Limb]:
     """The limbs by name."""
     return sorted(scene.limbs.values(), key=lambda one: (one.name, one.id))
 
 
-def stretching(scene: Scene, limb: Limb) -> Sequence[Offer]:
-    """Letting a limb stretch, where nothing steers that."""
-    if not _free(scene, limb, "stretch"):
-        return ()
-    edit = SetValue(limb.part, step_channel(limb.id, "stretch"), 1.0)
-    return (Offer("let it stretch", "its parts move apart where the goal is too far", (edit,)),)
-
-
-def _free(scene: Scene, limb: Limb, key: str) -> bool:
+def is_free(scene: Scene, limb: Limb, key: str) -> bool:
     """Whether a channel of a limb has neither keys nor writers, and is not locked."""
     ref = ChannelRef(limb.part, step_channel(limb.id, key))
     locked = ref.channel in scene.parts[limb.part].locked
     return ref not in scene.curves and not scene.writers(ref) and not locked
 
 
-def _share(said: LimbAccount) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:
-    """How much of its reach a limb's goal takes, per cent, where IK is on; else 0."""
-    reach = np.where(said.reach > 0.0, said.reach, 1.0)
-    return np.asarray(np.where(said.blend > 0.0, 100.0 * said.distance / reach, 0.0))
+def stretching(scene: Scene, limb: Limb) -> Sequence[Offer]:
+    """Letting a limb stretch, where nothing steers that."""
+    if not is_free(scene, limb, "stretch"):
+        return ()
+    edit = SetValue(limb.part, step_channel(limb.id, "stretch"), 1.0)
+    return (Offer("let it stretch", "its parts move apart where the goal is too far", (edit,)),)

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold
-from bindu.core.curves.model import Curve
+from bindu.core.curves.spare import spare_keys
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.edits.steps import ChangeStep, RemoveStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.formula.compiler import compiled
 from bindu.core.graph.kinds.channel import channel_before, tap_node
 from bindu.core.nodes.identity import NodeId, after
-from bindu.core.scene.channels import ChannelRef, weight_channel
+from bindu.core.scene.channels import ChannelRef, layer_and_channel, weight_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 from bindu.core.scene.parts import Step
@@ -77,50 +77,12 @@ def _spare(
             continue
         key = ("without effect", tolerance, curve.digest)
         spare = looked.once(key, lambda curve=curve: spare_keys(curve, tolerance))  # type: ignore[misc]
+        if layer_and_channel(ref.channel)[0] is not None and len(spare) == len(curve.keys):
+            # A layer without a key would not hold the channel any more.
+            spare = spare[1:]
         if spare:
             found.setdefault(ref.part, {})[ref] = spare
     return found
-
-
-def spare_keys(curve: Curve, tolerance: float) -> tuple[float, ...]:
-    """The frames of keys without which a curve is the same.
-
-    Args:
-        curve: at least two keys.
-        tolerance: in the unit of its values.
-    """
-    keys = curve.keys
-    values = np.array([key.value for key in keys])
-    level = np.ptp(values) <= tolerance and curve.before in _LEVEL and curve.after in _LEVEL
-    if level and all(_is_level(curve, n) for n in range(len(keys) - 1)):
-        return tuple(key.frame for key in keys)
-    spare = []
-    last = keys[0]
-    for n in range(1, len(keys) - 1):
-        key, following = keys[n], keys[n + 1]
-        kinds = (keys[n - 1].interpolation, key.interpolation)
-        if kinds == ("linear", "linear"):
-            share = (key.frame - last.frame) / (following.frame - last.frame)
-            line = last.value + share * (following.value - last.value)
-            lies = abs(key.value - line) <= tolerance
-        else:
-            lies = kinds == ("hold", "hold") and abs(key.value - last.value) <= tolerance
-        if lies:
-            spare.append(key.frame)
-        else:
-            last = key
-    return tuple(spare)
-
-
-_LEVEL = ("hold", "repeat", "mirror", "straight on", "repeat with offset")
-
-
-def _is_level(curve: Curve, n: int) -> bool:
-    """Whether the segment behind a key is level where its ends are."""
-    a, b = curve.keys[n], curve.keys[n + 1]
-    if a.interpolation in ("hold", "linear", "ease in", "ease out", "ease both"):
-        return True
-    return a.interpolation == "smooth" and a.right.angle == 0.0 and b.left.angle == 0.0
 
 
 def _of_curves(scene: Scene, part: str, refs: Mapping[ChannelRef, tuple[float, ...]]) -> Finding:

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 
-from bindu.core.checks.angles import AngleJumps, Gimbal, TiltedSpin
+from bindu.core.checks.angle_jumps import AngleJumps
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Severity
 from bindu.core.checks.costs import Costs
 from bindu.core.checks.driven_rows import DrivenRows
+from bindu.core.checks.gimbal import Gimbal
 from bindu.core.checks.halts import Halts
 from bindu.core.checks.jumping_handovers import JumpingHandovers
-from bindu.core.checks.limb_pose import JumpingSwitch, PoleOnTheLine, UnevenLimb
-from bindu.core.checks.limb_reach import Reach, Straight
+from bindu.core.checks.limb_pole import PoleOnTheLine
+from bindu.core.checks.limb_reach import Reach
+from bindu.core.checks.limb_scale import UnevenLimb
+from bindu.core.checks.limb_straight import Straight
+from bindu.core.checks.limb_switch import JumpingSwitch
 from bindu.core.checks.loops import Loops
 from bindu.core.checks.moved_twice import MovedTwice
 from bindu.core.checks.no_effect import NoEffect
@@ -21,7 +25,9 @@ from bindu.core.checks.outside_stops import OutsideStops
 from bindu.core.checks.poles import AimPoles
 from bindu.core.checks.pops import Pops
 from bindu.core.checks.shears import Shears
-from bindu.core.checks.sliding import Slide, Slip
+from bindu.core.checks.slide import Slide
+from bindu.core.checks.slip import Slip
+from bindu.core.checks.tilted_spin import TiltedSpin
 from bindu.core.checks.unkeyed import UnkeyedSwitch
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal, nearest_names

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, get_args
 
 from bindu.core.scene.channels import Zone
 from bindu.core.scene.settings import StepSettings, Vector
@@ -12,6 +12,7 @@ from bindu.core.scene.settings import StepSettings, Vector
 Role = Literal["control", "joint", "helper", "prop"]
 Side = Literal["left", "right", "centre"]
 RotationOrder = Literal["xyz", "xzy", "yxz", "yzx", "zxy", "zyx"]
+ORDERS: tuple[RotationOrder, ...] = get_args(RotationOrder)
 ShapeKind = Literal[
     "none",
     "box",

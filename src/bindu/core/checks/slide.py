@@ -1,4 +1,4 @@
-"""Points that slide while they stand, and rolling ones that slip."""
+"""Points that slide while they stand."""
 
 from __future__ import annotations
 
@@ -9,20 +9,15 @@ import numpy as np
 from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
 from bindu.core.checks.limb_reach import limbs_of
+from bindu.core.checks.probes import probes_of
 from bindu.core.curves.model import Array
-from bindu.core.drivers.slip import fitted, slip_of
+from bindu.core.drivers.slip import slip_of
 from bindu.core.edits.plants import PlantPart
-from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.placing.matching import control_of
 from bindu.core.placing.place import inverted, square
-from bindu.core.refusal import Refusal
-from bindu.core.scene.settings import FormulaSettings
 from bindu.core.scene.things import Probe
-from bindu.core.steps.registry import kind_of
 
-FITS = 0.95
-"""Which share of the slip a factor may leave to be worth its while."""
 SHORTEST = 3
 """How many frames something stands at least to count as standing."""
 
@@ -46,7 +41,7 @@ class Slide(Check):
     ) -> Iterator[Finding]:
         """One for each span of contact."""
         scene, first = evaluation.scene, evaluation.times.first
-        for probe in _probes(evaluation, rolling=False):
+        for probe in probes_of(evaluation, rolling=False):
             slip = slip_of(evaluation, probe)
             way = 1000.0 * slip.amounts
             along = 1000.0 * np.hypot(slip.vectors[:, 0], slip.vectors[:, 2])
@@ -96,73 +91,6 @@ class Slide(Check):
         return tuple(found)
 
 
-class Slip(Check):
-    """See ``Check``."""
-
-    name = "slip"
-    why = "A wheel that turns by another way than it has gone skids."
-    severity = "wrong"
-    thresholds = (Threshold("slip", 1.0, "mm", "over {} mm a frame", 0.0, 1e6),)
-
-    def found(
-        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
-    ) -> Iterator[Finding]:
-        """One for each rolling probe."""
-        scene, first = evaluation.scene, evaluation.times.first
-        for probe in _probes(evaluation, rolling=True):
-            way = 1000.0 * slip_of(evaluation, probe).amounts
-            rows = np.flatnonzero(way > limits["slip"])
-            if not len(rows):
-                continue
-            worst = int(np.argmax(way))
-            text = f"{scene.parts[probe.part].name} slips {said(float(way.sum()))} mm in all "
-            text += f"({probe.name}), most on {first + worst}: {said(way[worst])} mm in one frame. "
-            text += "Fit the factor of its formula."
-            yield Finding(
-                self.name,
-                self.severity,
-                probe.part,
-                "rotation.x",
-                probe.name,
-                text,
-                float(way.sum()),
-                "mm",
-                None,
-                spans_of(rows, first),
-                first + worst,
-                way,
-                limits["slip"],
-                probe.id,
-            )
-
-    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """The factor for which it slips least, and the exact formula, of each formula that turns
-        it."""
-        scene, times = evaluation.scene, evaluation.times
-        probe = scene.probes.get(finding.key)
-        found: list[Offer] = []
-        for step in scene.steps_of.get(finding.part, ()) if probe else ():
-            settings = step.settings
-            if not isinstance(settings, FormulaSettings) or not step.on or probe is None:
-                continue
-            if not settings.channel.startswith("rotation."):
-                continue
-            try:
-                fit = fitted(evaluation, probe, step, times.first, times.last)
-            except Refusal:
-                continue
-            shown = kind_of(settings).shown(scene, settings)
-            less = f"slip {said(1000 * fit.before)} → {said(1000 * fit.after)} mm"
-            for text, what, cost in (
-                (fit.text if fit.after < FITS * fit.before else None, "fit the factor", less),
-                (fit.exact, "turn by the true way", f"“{step.name}” becomes {fit.exact}"),
-            ):
-                if text and text != shown.text:
-                    edit = ChangeStep(step.id, settings=_written(shown, text))
-                    found.append(Offer(f"{what} of “{step.name}”", cost, (edit,)))
-        return tuple(found)
-
-
 def planted_part(evaluation: Evaluation, finding: Finding) -> str | None:
     """The part to be planted so that a point stands still: the control of the goal of a limb whose
     end is the point's part, or above it, while IK is on; None where FK moves it."""
@@ -197,12 +125,3 @@ def heights(evaluation: Evaluation, probe: Probe, points: Array) -> Array:
     )
     local = np.einsum("fij,fj->fi", back[:, :3, :3], points) + back[:, :3, 3]
     return np.asarray(local[:, 1])
-
-
-def _probes(evaluation: Evaluation, rolling: bool) -> Iterator[Probe]:
-    found = (probe for probe in evaluation.scene.probes.values() if probe.rolling is rolling)
-    yield from sorted(found, key=lambda probe: (probe.name, probe.id))
-
-
-def _written(settings: FormulaSettings, text: str) -> FormulaSettings:
-    return FormulaSettings(settings.channel, text, settings.mode)

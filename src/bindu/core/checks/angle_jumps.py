@@ -1,0 +1,90 @@
+"""Angles that jump by a turn, or flip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+
+from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.checks.keyed_rotations import angles_at, rotation_keys
+from bindu.core.checks.motion import ROTATION
+from bindu.core.curves.model import Array
+from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.evaluation import Evaluation
+from bindu.core.geometry.continuity import jumping
+from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import RotationOrder
+
+Jumps = tuple[Array, Array, np.ndarray[tuple[int, ...], np.dtype[np.int64]]]
+"""The frames of keys, the angles there, and after which of them one jumps."""
+
+
+class AngleJumps(Check):
+    """See ``Check``."""
+
+    name = "angle jump"
+    why = "An angle that jumps by a turn makes the part spin between the frames or keys around it."
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each part whose rotation is keyed."""
+        scene, first = evaluation.scene, evaluation.times.first
+        for ref, at in rotation_keys(scene).items():
+            order = scene.parts[ref].rotation_order
+            kept = (self.name, order, _made_of(scene, ref))
+
+            def jumps(part: str = ref, at: set[float] = at, order: RotationOrder = order) -> Jumps:
+                return _jumps(scene, part, np.array(sorted(at)), order)
+
+            frames, values, rows = looked.once(kept, jumps)
+            if not len(rows):
+                continue
+            steps = np.abs(np.diff(values, axis=0)).max(axis=1)
+            worst = int(rows[np.argmax(steps[rows])])
+            last = evaluation.times.last
+            spans = tuple(
+                (max(int(np.floor(frames[n])), first), min(int(np.ceil(frames[n + 1])), last))
+                for n in rows
+            )
+            a, b = frames[worst], frames[worst + 1]
+            text = f"{scene.parts[ref].name}: an angle jumps by {steps[worst]:.4g}° between "
+            text += f"{a:g} and {b:g}, though the poses are near each other. Write the angles "
+            text += "continuously; the poses stay."
+            axis = AXES[int(np.argmax(np.abs(values[worst + 1] - values[worst])))]
+            yield Finding(
+                self.name,
+                self.severity,
+                ref,
+                f"rotation.{axis}",
+                "rotation",
+                text,
+                float(steps[worst]),
+                "°",
+                None,
+                spans,
+                min(max(int(np.ceil(b)), first), last),
+            )
+
+    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+        """Continuous angles, every pose kept."""
+        edit = ContinuousAngles((finding.part,))
+        return (Offer("write the angles continuously", "the pose on every key stays", (edit,)),)
+
+
+def _jumps(scene: Scene, part: str, frames: Array, order: RotationOrder) -> Jumps:
+    values = angles_at(scene, part, frames)
+    if len(frames) < 2:
+        return frames, values, np.zeros(0, dtype=np.int64)
+    return frames, values, np.flatnonzero(jumping(values, order, frames))
+
+
+def _made_of(scene: Scene, part: str) -> tuple[str | float, ...]:
+    """What a part's own angles are made of."""
+    found: list[str | float] = []
+    for channel in ROTATION:
+        curve = scene.curves.get(ChannelRef(part, channel))
+        found.append(curve.digest if curve else scene.set_value(ChannelRef(part, channel)))
+    return tuple(found)

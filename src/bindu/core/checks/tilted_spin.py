@@ -1,0 +1,117 @@
+"""Rotations that leave the turn about one axis between two keys."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, spans_of
+from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, rotation_keys
+from bindu.core.curves.model import Array
+from bindu.core.edits.rotation_order import ChangeRotationOrder
+from bindu.core.evaluation import Evaluation
+from bindu.core.geometry.rotation import angles_quaternion, inverse, product
+from bindu.core.scene.parts import ORDERS, RotationOrder
+
+HALF = 180.0
+
+
+class TiltedSpin(Check):
+    """Between two keys a part should turn about one axis: the shortest way. How far its rotation
+    leaves that axis is the swing that is left when the turn about the axis is taken out of it.
+    See ``Check``."""
+
+    name = "tilted spin"
+    why = "A tilted part keyed as angles wobbles between keys in place of turning about one axis."
+    thresholds = (Threshold("degrees", 20.0, "°", "over {}° off the axis", 1.0, 180.0),)
+
+    def found(
+        self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
+    ) -> Iterator[Finding]:
+        """One for each part whose rotation is keyed."""
+        scene, first = evaluation.scene, evaluation.times.first
+        keyed = rotation_keys(scene)
+        for moving in keyed_rotations(evaluation):
+            keys = tuple(key - first for key in sorted(keyed[moving.part]))
+            order = scene.parts[moving.part].rotation_order
+            off = looked.once(
+                (self.name, order, keys, moving.key),
+                lambda moving=moving, order=order, keys=keys: off_axis(  # type: ignore[misc]
+                    moving.values, order, keys
+                ),
+            )
+            rows = np.flatnonzero(off > limits["degrees"])
+            if not len(rows):
+                continue
+            worst = int(np.argmax(off))
+            text = f"{scene.parts[moving.part].name}: between its keys it leaves the turn about "
+            text += f"one axis by up to {off[worst]:.3g}°, most on {first + worst}. Key it in "
+            text += "between, or give it another rotation order, poses kept."
+            yield Finding(
+                self.name,
+                self.severity,
+                moving.part,
+                "rotation.x",
+                "rotation",
+                text,
+                float(off[worst]),
+                "°",
+                None,
+                spans_of(rows, first),
+                first + worst,
+                off,
+                limits["degrees"],
+            )
+
+    def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
+        """The rotation orders that stay nearer to the axis."""
+        scene, first = evaluation.scene, evaluation.times.first
+        part = scene.parts[finding.part]
+        keys = np.array(sorted(rotation_keys(scene)[part.id]))
+        found = []
+        for order in ORDERS:
+            if order == part.rotation_order:
+                continue
+            turned = ChangeRotationOrder(part.id, order).apply(scene)
+            at = np.arange(first, evaluation.times.last + 1).astype(float)
+            values = angles_at(turned, part.id, at)
+            off = off_axis(values, order, [float(key) - first for key in keys]).max()
+            if off < 0.75 * finding.amount:
+                text = f"rotation order {order}: at most {off:.3g}° off the axis"
+                edit = ChangeRotationOrder(part.id, order)
+                found.append((off, Offer(text, "the pose on every key stays", (edit,))))
+        return tuple(offer for _, offer in sorted(found, key=lambda one: one[0])[:2])
+
+
+def off_axis(angles: Array, order: RotationOrder, keys: Sequence[float]) -> Array:
+    """How far a rotation leaves the turn about one axis between its keys, degrees, shape (F,).
+
+    Args:
+        angles: x, y, z in degrees on each frame, shape (F, 3).
+        order: the rotation order.
+        keys: where its keys are, in frames from the first one, ascending.
+    """
+    count = len(angles)
+    at, ends = np.arange(count), np.array(keys)
+    place = np.clip(np.searchsorted(ends, at, side="right") - 1, 0, max(len(ends) - 2, 0))
+    if len(ends) < 2:
+        return np.zeros(count)
+    start = np.clip(np.ceil(ends[place]), 0, count - 1).astype(int)
+    end = np.clip(np.floor(ends[place + 1]), 0, count - 1).astype(int)
+    turns = angles_quaternion(angles, order)
+    back = inverse(turns)[start]
+    way, whole = _short(product(back, turns)), _short(product(back, turns[end]))
+    size = np.linalg.norm(whole[:, :3], axis=1)
+    axis = whole[:, :3] / np.where(size > 0.0, size, 1.0)[:, None]
+    # The swing: what is left without the twist about the axis.
+    twist = np.hypot(way[:, 3], np.sum(way[:, :3] * axis, axis=1))
+    off = 2.0 * np.degrees(np.arccos(np.clip(twist, -1.0, 1.0)))
+    # More than half a turn: which axis was meant, nobody can tell.
+    known = np.abs(angles[end] - angles[start]).max(axis=1) < HALF
+    inside = (at > start) & (at <= end) & (end - start >= 2) & (size > 1e-6)
+    return np.where(inside & known, off, 0.0)
+
+
+def _short(quaternions: Array) -> Array:
+    return np.where(quaternions[:, 3:] < 0.0, -quaternions, quaternions)
