@@ -71,6 +71,7 @@ def test_a_loop_offers_the_remedies_that_wiring_does(server: Server) -> None:
          "", "no part"),
         ({"do": "set check", "check": "pop", "on": True, "limits": [["times", -1.0]]},
          "times", "negative"),
+        ({"do": "set check", "check": "pop ", "on": True, "limits": []}, "check", "is no name"),
         ({"do": "take back acceptance", "id": "a1"}, "", "not accepted"),
         ({"do": "plant part", "part": "p8", "first": 9, "last": 3}, "span 9", "before it begins"),
         ({"do": "continuous angles", "parts": ["p8"]}, "", "jumps"),

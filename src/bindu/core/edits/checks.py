@@ -8,7 +8,7 @@ from typing import Literal
 from bindu.core.edits.base import finite, found_part, new_id, within
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import LONGEST_NAME
+from bindu.core.scene.names import LONGEST_NAME, check_name
 from bindu.core.scene.things import Accepted, CheckSetting
 
 MOST_ACCEPTED = 2000
@@ -32,11 +32,11 @@ class SetCheck:
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        _text(self.check, LONGEST_NAME, "check")
+        check_name(self.check, "check")
         if len(self.limits) > MOST_LIMITS:
             raise Refusal(f"a check has at most {MOST_LIMITS} thresholds.", code="too much")
         for key, value in self.limits:
-            _text(key, LONGEST_NAME, self.check)
+            check_name(key, self.check)
             if finite(value, f"{self.check}: {key}") < 0.0:
                 raise Refusal("it cannot be negative.", code="number", place=key)
         made = CheckSetting(self.check, self.on, tuple(sorted(dict(self.limits).items())))
@@ -64,7 +64,7 @@ class AcceptFinding:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         part = found_part(scene, self.part)
-        _text(self.check, LONGEST_NAME, "check")
+        check_name(self.check, "check")
         _text(self.what, 4 * LONGEST_NAME, "what")
         _text(self.reason.strip(), LONGEST_REASON, "reason")
         finite(self.amount, "amount")
