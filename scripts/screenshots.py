@@ -99,7 +99,10 @@ def main() -> None:
         bench = f"{server.url}/scenes/{numbers[lamp.name]}/bench"
         page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")
         page.get_by_text("limbs", exact=True).first.click()
-        page.get_by_role("button", name="limbs", exact=True).click()
+        page.get_by_role("button", name="show…").click()
+        page.get_by_role("checkbox", name="FK and IK of limbs").click()
+        page.keyboard.press("Escape")
+        page.keyboard.press("f")
         shoot(page, "limbs")
 
 

@@ -8,6 +8,7 @@ import pytest
 from sqlalchemy import Connection, text
 
 from bindu.core.edits import applied
+from bindu.core.edits.checks import TakeBackAcceptance
 from bindu.core.edits.limbs import RemoveLimb
 from bindu.core.edits.patch import key_text, patch_between
 from bindu.core.edits.steps import ChangeStep
@@ -60,8 +61,9 @@ def test_a_database_with_a_table_for_each_kind_keeps_all_that_it_holds(empty: st
     migrate(empty, "0004")
     engine = engine_at(empty)
     heron = heron_at_the_shallows()
-    # There were no limbs then.
+    # There were no limbs then, and nothing was accepted.
     heron = applied(heron, [RemoveLimb(limb) for limb in heron.limbs])
+    heron = applied(heron, [TakeBackAcceptance(one) for one in heron.accepted])
     made = [history_of(heron), history_of(ferry_crossing())]
     with engine.begin() as connection:
         for number, (before, after) in enumerate(made, 1):

@@ -25,7 +25,9 @@ def test_findings_are_those_of_the_core_with_names_for_checks(server: Server, he
     assert [check["name"] for check in view["checks"]] == [check.name for check in CHECKS]
     expected = findings(evaluate(the_hurried_heron()))
     assert [one["text"] for one in view["findings"]] == [one.text for one in expected]
-    assert view["revision"] == 0 and not view["accepted"]
+    (kept,) = view["accepted"]
+    said = [one for one in view["findings"] if one["accepted"] == kept["id"]]
+    assert view["revision"] == 0 and [one["check"] for one in said] == ["unkeyed switch"]
     # An edit answers without waiting for them; they follow with its revision.
     mute = {"do": "set check", "check": "without effect", "on": False, "limits": []}
     answer = server.post(f"{heron}/edits", {"revision": 0, "edits": [mute]}).json()
@@ -72,7 +74,7 @@ def test_a_loop_offers_the_remedies_that_wiring_does(server: Server) -> None:
         ({"do": "set check", "check": "pop", "on": True, "limits": [["times", -1.0]]},
          "times", "negative"),
         ({"do": "set check", "check": "pop ", "on": True, "limits": []}, "check", "is no name"),
-        ({"do": "take back acceptance", "id": "a1"}, "", "not accepted"),
+        ({"do": "take back acceptance", "id": "a99"}, "", "not accepted"),
         ({"do": "plant part", "part": "p8", "first": 9, "last": 3}, "span 9", "before it begins"),
         ({"do": "continuous angles", "parts": ["p8"]}, "", "jumps"),
     ],
