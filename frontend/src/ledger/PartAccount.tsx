@@ -95,9 +95,9 @@ function ChannelLine({ part, channel, node, zone, keys, step }: LineProps) {
         chooseChannel(part.id, channel.id);
         if (step !== undefined) chooseStep(step);
       }}
-      style={{ display: "flex", alignItems: "center", gap: 8, width: "100%", minHeight: 25 }}
+      style={{ display: "flex", alignItems: "center", gap: 6, width: "100%", minHeight: 25 }}
     >
-      <span className="mono" style={{ flex: 1, minWidth: 0, fontSize: 12, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+      <span className="mono" style={{ flex: 1, minWidth: 0, fontSize: 11.5, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
         {channel.name}{keys !== undefined && <span style={{ color: ink.quiet }}> ·{keys}</span>}
       </span>
       <Sparkline node={node} colour={tapColour[zone]} />
