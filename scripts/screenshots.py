@@ -102,6 +102,7 @@ def main() -> None:
         page.get_by_role("button", name="show…").click()
         page.get_by_role("checkbox", name="FK and IK of limbs").click()
         page.keyboard.press("Escape")
+        page.evaluate("document.activeElement.blur()")
         page.keyboard.press("f")
         shoot(page, "limbs")
 
