@@ -30,81 +30,101 @@ def part_id(scene: Scene, name: str) -> str:
     return next(part.id for part in scene.parts.values() if part.name == name)
 
 
+def ferry(page: Page, bench: str) -> None:
+    """The Bench, keys, stops, slip, a formula, spaces, shapers."""
+    page.goto(f"{bench}?part=p3&channel=rotation.z&frame=106")
+    shoot(page, "bench")
+    page.goto(f"{bench}?part=p1&channel=translation.x&frame=62")
+    page.locator("circle[data-frame='50']").click()
+    shoot(page, "keys")
+    page.goto(f"{bench.replace('/bench', '/stops')}?part=p10&channel=rotation.z&frame=104")
+    page.get_by_role("button", name="at 6", exact=True).click()
+    shoot(page, "stops")
+    page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
+    page.evaluate("localStorage.setItem('bindu.panels.left', '[620, 100]')")
+    page.reload()
+    page.get_by_role("button", name="Mute stop pin").click()
+    page.get_by_text("slip", exact=True).click()
+    page.get_by_role("button", name="Fit", exact=True).click()
+    shoot(page, "slip")
+    page.evaluate("localStorage.clear()")
+    page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
+    page.get_by_role("button", name="Formula of turn by distance").click()
+    field = page.get_by_role("textbox", name="Formula of turn by distance")
+    field.fill("-degrees(travelled({ferry}) / {paddle.rad")
+    shoot(page, "formula")
+    page.goto(f"{bench}?part=p20&channel=translation.x&frame=20")
+    shoot(page, "spaces")
+    page.goto(f"{bench}?part=p1&channel=translation.z&frame=40")
+    page.get_by_role("button", name="+ shape").first.click()
+    page.get_by_role("menuitem", name="noise").click()
+    shoot(page, "shapers")
+
+
+def mooring(page: Page, at: str) -> None:
+    """Wiring, loops, a What if."""
+    wiring = f"{at}/wiring?part=p2&frame=40"
+    page.goto(wiring)
+    shoot(page, "wiring")
+    page.get_by_role("button", name=re.compile("1. let far buoy read")).click()
+    page.get_by_role(
+        "img", name="buoy.translation.x before and after", exact=True
+    ).scroll_into_view_if_needed()
+    shoot(page, "loops")
+    page.get_by_text("what if", exact=True).click()
+    shoot(page, "what-if")
+
+
+def herons(page: Page, bench: str, heron: Scene) -> None:
+    """Layers, a whole part, wings, a foot."""
+    page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
+    page.get_by_text("layers", exact=True).click()
+    shoot(page, "layers")
+    page.goto(f"{bench}?part={part_id(heron, 'body')}&frame=92")
+    shoot(page, "part")
+    page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
+    shoot(page, "heron")
+    goal = part_id(heron, "right leg goal")
+    page.goto(f"{bench}?part={goal}&channel=rotation.x&frame=60")
+    page.get_by_text("limbs", exact=True).first.click()
+    page.keyboard.press("f")
+    shoot(page, "foot")
+
+
+def hurried(page: Page, at: str) -> None:
+    """Checks, a remedy looked at."""
+    page.goto(f"{at}/checks")
+    page.get_by_role("button", name=re.compile("slide: left toes")).click()
+    page.get_by_role("button", name=re.compile("1 . plant left leg goal")).click()
+    shoot(page, "checks")
+
+
+def lamplighter(page: Page, bench: str, lamp: Scene) -> None:
+    """Limbs, both ways of them."""
+    page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")
+    page.get_by_text("limbs", exact=True).first.click()
+    page.get_by_role("button", name="show…").click()
+    page.get_by_role("checkbox", name="FK and IK of limbs").click()
+    page.keyboard.press("Escape")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("f")
+    shoot(page, "limbs")
+
+
 def main() -> None:
     """One picture of each main view."""
     with browser_alone() as (page, server):
         scenes = {scene.name: scene for scene in demo_scenes()}
         numbers = {name: server.bring(write_scene(scene)) for name, scene in scenes.items()}
+        at = {name: f"{server.url}/scenes/{number}" for name, number in numbers.items()}
         page.goto(server.url)
         shoot(page, "home")
-        bench = f"{server.url}/scenes/{numbers['Ferry crossing']}/bench"
-        page.goto(f"{bench}?part=p3&channel=rotation.z&frame=106")
-        shoot(page, "bench")
-        page.goto(f"{bench}?part=p1&channel=translation.x&frame=62")
-        page.locator("circle[data-frame='50']").click()
-        shoot(page, "keys")
-        page.goto(f"{bench.replace('/bench', '/stops')}?part=p10&channel=rotation.z&frame=104")
-        page.get_by_role("button", name="at 6", exact=True).click()
-        shoot(page, "stops")
-        page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
-        page.evaluate("localStorage.setItem('bindu.panels.left', '[620, 100]')")
-        page.reload()
-        page.get_by_role("button", name="Mute stop pin").click()
-        page.get_by_text("slip", exact=True).click()
-        page.get_by_role("button", name="Fit", exact=True).click()
-        shoot(page, "slip")
-        page.evaluate("localStorage.clear()")
-        page.goto(f"{bench}?part=p3&channel=rotation.z&frame=88")
-        page.get_by_role("button", name="Formula of turn by distance").click()
-        field = page.get_by_role("textbox", name="Formula of turn by distance")
-        field.fill("-degrees(travelled({ferry}) / {paddle.rad")
-        shoot(page, "formula")
-        page.goto(f"{bench}?part=p20&channel=translation.x&frame=20")
-        shoot(page, "spaces")
-        wiring = f"{server.url}/scenes/{numbers['The mooring']}/wiring?part=p2&frame=40"
-        page.goto(wiring)
-        shoot(page, "wiring")
-        page.get_by_role("button", name=re.compile("1. let far buoy read")).click()
-        page.get_by_role(
-            "img", name="buoy.translation.x before and after", exact=True
-        ).scroll_into_view_if_needed()
-        shoot(page, "loops")
-        page.get_by_text("what if", exact=True).click()
-        shoot(page, "what-if")
-        heron = scenes["Heron at the shallows"]
-        bench = f"{server.url}/scenes/{numbers[heron.name]}/bench"
-        page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
-        page.get_by_text("layers", exact=True).click()
-        shoot(page, "layers")
-        page.goto(f"{bench}?part={part_id(heron, 'body')}&frame=92")
-        shoot(page, "part")
-        page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
-        shoot(page, "heron")
-        goal = part_id(heron, "right leg goal")
-        page.goto(f"{bench}?part={goal}&channel=rotation.x&frame=60")
-        page.get_by_text("limbs", exact=True).first.click()
-        page.keyboard.press("f")
-        shoot(page, "foot")
-        hurried = scenes["The hurried heron"]
-        page.goto(f"{server.url}/scenes/{numbers[hurried.name]}/checks")
-        page.get_by_role("button", name=re.compile("slide: left toes")).click()
-        page.get_by_role("button", name=re.compile("1 . plant left leg goal")).click()
-        shoot(page, "checks")
-        bench = f"{server.url}/scenes/{numbers['Ferry crossing']}/bench"
-        page.goto(f"{bench}?part=p1&channel=translation.z&frame=40")
-        page.get_by_role("button", name="+ shape").first.click()
-        page.get_by_role("menuitem", name="noise").click()
-        shoot(page, "shapers")
-        lamp = scenes["The lamplighter"]
-        bench = f"{server.url}/scenes/{numbers[lamp.name]}/bench"
-        page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")
-        page.get_by_text("limbs", exact=True).first.click()
-        page.get_by_role("button", name="show…").click()
-        page.get_by_role("checkbox", name="FK and IK of limbs").click()
-        page.keyboard.press("Escape")
-        page.evaluate("document.activeElement.blur()")
-        page.keyboard.press("f")
-        shoot(page, "limbs")
+        ferry(page, f"{at['Ferry crossing']}/bench")
+        mooring(page, at["The mooring"])
+        heron, lamp = "Heron at the shallows", "The lamplighter"
+        herons(page, f"{at[heron]}/bench", scenes[heron])
+        hurried(page, at["The hurried heron"])
+        lamplighter(page, f"{at[lamp]}/bench", scenes[lamp])
 
 
 if __name__ == "__main__":
