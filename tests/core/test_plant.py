@@ -16,6 +16,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.plants import PlantPart, plant_of
+from bindu.core.edits.relations import WriteOut
 from bindu.core.edits.retime import InsertFrames, TakeOutFrames
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -200,3 +201,10 @@ def test_without_a_span_or_outside_the_range_nothing_moves_to_the_last_bit() -> 
     for spans in ((), (PlantSpan(60, 90, 70),)):
         made = applied(scene, [AddStep("foot", "plant", PlantSettings(spans=spans))])
         np.testing.assert_allclose(world(evaluate(made)), came, atol=1e-12)
+
+
+def test_a_plant_is_written_out_as_keys_and_nothing_moves() -> None:
+    scene = applied(carried(np.random.default_rng(1)), [PlantPart("foot", 8, 20, 14)])
+    out = applied(scene, [WriteOut("foot", -5, LAST)])
+    assert not any(step.on for step in out.steps.values())
+    np.testing.assert_allclose(world(evaluate(out)), world(evaluate(scene)), atol=1e-12)
