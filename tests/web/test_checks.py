@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 from urllib.parse import quote
+from weakref import ref
 
 import pytest
 
@@ -11,6 +13,7 @@ from bindu.core.evaluation import evaluate
 from bindu.demo.hurried import the_hurried_heron
 from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene
+from bindu.web.checks.kept import KeptFindings
 from tests.conftest import Server
 
 
@@ -54,6 +57,20 @@ def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, he
     assert slide["id"] not in {one["id"] for one in left}
     gone = server.get(f"{heron}/checks/finding?id={quote(slide['id'])}", 422).json()
     assert "not found any more" in gone["error"]
+
+
+def test_what_checks_keep_of_a_scene_goes_with_it() -> None:
+    kept = KeptFindings()
+    evaluation = evaluate(the_hurried_heron())
+    found = kept.of(1, evaluation)
+    assert kept.of(1, evaluation) is found
+    assert kept.tried(1, evaluation) == found
+    seen = ref(evaluation)
+    del evaluation
+    gc.collect()
+    assert seen() is None
+    kept.forget(1)
+    assert not kept._found
 
 
 def test_a_loop_offers_the_remedies_that_wiring_does(server: Server) -> None:

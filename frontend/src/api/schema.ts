@@ -6064,9 +6064,11 @@ export interface components {
         };
         /**
          * OfferView
-         * @description A remedy.
+         * @description A remedy; ``kind`` tells it from the others of its check.
          */
         OfferView: {
+            /** Kind */
+            kind: string;
             /** Text */
             text: string;
             /** Cost */

@@ -46,7 +46,7 @@ function CheckRow({ check, count }: { check: CheckView; count: number }) {
       >
         <Mark severity={severity} /> {name} <span style={{ color: ink.quiet, fontSize: 12 }}>{on ? said : <em>off</em>}</span>
       </button>
-      <Popup placement="right" title={name} content={() => <CheckSettings check={check} />}>
+      <Popup placement="rightTop" title={name} content={() => <CheckSettings check={check} />}>
         <button type="button" className="bare" aria-label={`Settings of ${name}`} title="On or off, and from where on it counts" style={{ color: ink.quiet, padding: "0 4px" }}>…</button>
       </Popup>
       <span className="mono" style={{ width: 22, textAlign: "right", fontWeight: count ? 600 : 400, color: count ? undefined : ink.quiet }}>{on ? count || "–" : ""}</span>

@@ -85,7 +85,7 @@ function useStart(rows: ReturnType<typeof rowsOf>, chosen: boolean) {
 
 /** The chosen finding with the remedy that is looked at: tried in all that is shown. */
 function Details({ view, id, part }: { view: ChecksView; id: string | null; part: "curve" | "panel" }) {
-  const { data: details } = useFinding(id, view.revision);
+  const { data: details, error: gone } = useFinding(id, view.revision);
   const offer = useLooking((looking) => looking.offer);
   const edits = (offer !== null ? details?.offers[offer]?.edits : undefined) ?? null;
   const { data: tried, error } = useTried(id, edits, view.revision);
@@ -94,7 +94,7 @@ function Details({ view, id, part }: { view: ChecksView; id: string | null; part
     feed.keepTrying("remedy", edits ?? []);
     return () => { feed.keepTrying("remedy", []); };
   }, [edits, part]);
-  if (!details) return null;
+  if (!details) return part === "panel" ? <p role="status" style={{ padding: 14, color: gone ? ink.trouble : ink.quiet }}>{gone ? reasonNow(gone) : "Its remedies are coming …"}</p> : null;
   if (part === "curve") return <AmountCurve details={details} tried={edits ? tried : undefined} />;
   const alike = view.findings.filter((one) => one.check === details.finding.check && one.id !== id && one.accepted === null);
   return <FindingPanel details={details} tried={edits ? tried : undefined} problem={error} alike={alike} />;

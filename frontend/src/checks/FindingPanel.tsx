@@ -1,4 +1,4 @@
-import { Button, Input, Space, Spin } from "antd";
+import { App, Button, Input, Space, Spin } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
@@ -84,15 +84,23 @@ function Outcome({ tried }: { tried: TriedView }) {
   );
 }
 
-/** The same remedy for all findings of the check, as one edit. */
+/** The same kind of remedy for all findings of the check that have it, as one edit. */
 function ToAll({ offer, number, alike, onDone }: { offer: OfferView; number: number; alike: FindingView[]; onDone: () => void }) {
   const command = useCommand();
   const sceneId = useOpenScene((scene) => scene.sceneId);
+  const { message } = App.useApp();
   const [busy, setBusy] = useState(false);
   const apply = async () => {
     setBusy(true);
-    const all = await Promise.all(alike.map(({ id }) => findingDetails(sceneId, id).catch(() => null)));
-    const others = all.flatMap((one) => one?.offers[number]?.edits ?? []);
+    let all: FindingDetails[];
+    try {
+      all = await Promise.all(alike.map(({ id }) => findingDetails(sceneId, id)));
+    } catch (error) {
+      void message.error(`Nothing was changed: ${reason(error)}`, 6);
+      setBusy(false);
+      return;
+    }
+    const others = all.flatMap(({ offers }) => offers.find(({ kind }) => kind === offer.kind)?.edits ?? []);
     const edits: OneEdit[] = [];
     const known = new Set<string>();
     for (const edit of [...offer.edits, ...others]) {

@@ -20,6 +20,7 @@ from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.store.scenes import Check, Scenes, StoredScene
+from bindu.web.checks.kept import KeptFindings
 from bindu.web.evaluations import Evaluations
 from bindu.web.problems import Unshowable
 from bindu.web.scene.samples import packed_samples
@@ -38,6 +39,7 @@ class Desk:
     def __init__(self, scenes: Scenes, documented: bool = False) -> None:
         self.scenes = scenes
         self.evaluations = Evaluations()
+        self.findings = KeptFindings()
         self._documented = documented
 
     def blueprint(self, name: str, url_prefix: str) -> APIBlueprint:
@@ -85,6 +87,7 @@ class Desk:
         """Deletes a scene, and what is kept of it."""
         self.scenes.remove(scene_id)
         self.evaluations.forget(scene_id)
+        self.findings.forget(scene_id)
 
     def changing(
         self, scene_id: int, seen: int | None, work: Change, shown: Shown | None

@@ -29,16 +29,16 @@ export function PlantFields({ step, settings }: { step: StepView; settings: Plan
       <span style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 11.5 }}>
         its
         <Select size="small" aria-label={`What ${step.name} keeps`} style={{ width: 100 }} value={settings.plants ?? "place"} options={["place", "position", "rotation", "height"].map((value) => ({ value, label: value }))} onChange={(plants) => { change({ ...settings, plants: plants as NonNullable<PlantSettings["plants"]> }); }} />
-        stands still in the world:
+        stands still
       </span>
-      <table style={{ fontSize: 11.5, borderSpacing: "3px 2px", borderCollapse: "separate" }}>
+      <table style={{ fontSize: 11.5, borderSpacing: "2px 2px", marginLeft: -2, borderCollapse: "separate" }}>
         <thead><tr>{fields.map(([key, hint]) => <th key={key} title={hint} style={{ fontWeight: 400, textAlign: "right" }}>{key}</th>)}<th /></tr></thead>
         <tbody>
           {spans.map((span, n) => (
             <tr key={n}>
               {fields.map(([key, hint]) => (
                 <td key={key}>
-                  <NumberField label={`${step.name} span ${String(n + 1)}: ${key}`} value={span[key] ?? 3} text={exact(span[key] ?? 3)} step={1} width={44} hint={hint} onCommit={(value) => { put(spans.map((one, m) => (m === n ? { ...one, [key]: Math.round(value) } : one))); }} />
+                  <NumberField label={`${step.name} span ${String(n + 1)}: ${key}`} value={span[key] ?? 3} text={exact(span[key] ?? 3)} step={1} width={38} hint={hint} onCommit={(value) => { put(spans.map((one, m) => (m === n ? { ...one, [key]: Math.round(value) } : one))); }} />
                 </td>
               ))}
               <td><Button type="text" size="small" aria-label={`Take span ${String(n + 1)} away`} style={{ height: 18, paddingInline: 4 }} onClick={() => { put(spans.filter((_, m) => m !== n)); }}>×</Button></td>

@@ -71,7 +71,14 @@ class AngleJumps(Check):
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Continuous angles, every pose kept."""
         edit = ContinuousAngles((finding.part,))
-        return (Offer("write the angles continuously", "the pose on every key stays", (edit,)),)
+        return (
+            Offer(
+                "continuous",
+                "write the angles continuously",
+                "the pose on every key stays",
+                (edit,),
+            ),
+        )
 
 
 def _jumps(scene: Scene, part: str, frames: Array, order: RotationOrder) -> Jumps:

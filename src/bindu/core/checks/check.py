@@ -79,8 +79,16 @@ class Finding:
 
 @dataclass(frozen=True)
 class Offer:
-    """A remedy: what it does, what it costs or changes beside that, and the edits."""
+    """A remedy.
 
+    Attributes:
+        kind: by which it is told from the other remedies of its check, and found again among those
+            of other findings.
+        text: what it does.
+        cost: what it costs, or changes beside that.
+    """
+
+    kind: str
     text: str
     cost: str
     edits: tuple[AnyEdit, ...]
@@ -142,18 +150,17 @@ class Check(ABC):
         return ()
 
 
-def spans_of(rows: Iterable[int], first: int, join: int = 1) -> tuple[Span, ...]:
+def spans_of(rows: Iterable[int], first: int) -> tuple[Span, ...]:
     """Frames put together to spans.
 
     Args:
         rows: counted from the range's first frame, ascending.
         first: that frame.
-        join: from how many frames apart on two are two spans.
     """
     spans: list[Span] = []
     for row in rows:
         frame = first + int(row)
-        if spans and frame - spans[-1][1] <= join:
+        if spans and frame - spans[-1][1] <= 1:
             spans[-1] = spans[-1][0], frame
         else:
             spans.append((frame, frame))

@@ -53,4 +53,4 @@ class Costs(Check):
         if finding.step is None:
             return ()
         edit = ChangeStep(finding.step, on=False)
-        return (Offer(f"mute “{finding.what}”", "what it does is lost", (edit,)),)
+        return (Offer("mute", f"mute “{finding.what}”", "what it does is lost", (edit,)),)

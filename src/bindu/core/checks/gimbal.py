@@ -75,6 +75,7 @@ class Gimbal(Check):
         said = ", ".join(f"{order} {scores[order]:.1f}°" for order in ORDERS)
         return tuple(
             Offer(
+                f"order {order}",
                 f"rotation order {order}: keeps {scores[order]:.1f}° away",
                 f"the curves of its rotation are written again, poses kept on keys; all: {said}",
                 (ChangeRotationOrder(part.id, order),),

@@ -60,7 +60,11 @@ class Halts(Check):
             return ()
         changes = tuple(KeyChange(frame, mode="smart") for frame in frames)
         edit = ChangeKeys(finding.part, finding.channel, changes)
-        return (Offer("let it pass", "the tangents of these keys follow the neighbours", (edit,)),)
+        return (
+            Offer(
+                "pass", "let it pass", "the tangents of these keys follow the neighbours", (edit,)
+            ),
+        )
 
 
 def halting(curve: Curve) -> tuple[float, ...]:

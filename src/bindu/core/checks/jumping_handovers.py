@@ -40,8 +40,12 @@ class JumpingHandovers(Check):
         if finding.step is None or finding.frame is None:
             return ()
         one = KeepPlaces(finding.step, (finding.frame,))
-        found = Offer("keep the place at this handover", "what follows moves along", (one,))
-        every = Offer("keep the place at all of its handovers", "", (KeepPlaces(finding.step),))
+        found = Offer(
+            "keep here", "keep the place at this handover", "what follows moves along", (one,)
+        )
+        every = Offer(
+            "keep all", "keep the place at all of its handovers", "", (KeepPlaces(finding.step),)
+        )
         return found, every
 
 

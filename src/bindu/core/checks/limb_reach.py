@@ -59,7 +59,11 @@ class Reach(Check):
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Letting it stretch, where nothing steers that."""
         limb = evaluation.scene.limbs.get(finding.key)
-        return stretching(evaluation.scene, limb) if limb else ()
+        if limb is None or not is_free(evaluation.scene, limb, "stretch"):
+            return ()
+        edit = SetValue(limb.part, step_channel(limb.id, "stretch"), 1.0)
+        cost = "its parts move apart where the goal is too far"
+        return (Offer("stretch", "let it stretch", cost, (edit,)),)
 
 
 def limbs_of(scene: Scene) -> list[Limb]:
@@ -72,11 +76,3 @@ def is_free(scene: Scene, limb: Limb, key: str) -> bool:
     ref = ChannelRef(limb.part, step_channel(limb.id, key))
     locked = ref.channel in scene.parts[limb.part].locked
     return ref not in scene.curves and not scene.writers(ref) and not locked
-
-
-def stretching(scene: Scene, limb: Limb) -> Sequence[Offer]:
-    """Letting a limb stretch, where nothing steers that."""
-    if not is_free(scene, limb, "stretch"):
-        return ()
-    edit = SetValue(limb.part, step_channel(limb.id, "stretch"), 1.0)
-    return (Offer("let it stretch", "its parts move apart where the goal is too far", (edit,)),)

@@ -60,7 +60,9 @@ class Straight(Check):
         if limb is None or not is_free(scene, limb, "soft"):
             return ()
         edit = SetValue(limb.part, step_channel(limb.id, "soft"), 0.1)
-        return (Offer("soften it: soft 0.1", "it falls short of far goals a little", (edit,)),)
+        return (
+            Offer("soften", "soften it: soft 0.1", "it falls short of far goals a little", (edit,)),
+        )
 
 
 def _share(said: LimbAccount) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:

@@ -48,4 +48,6 @@ class JumpingSwitch(Check):
         if finding.frame is None:
             return ()
         edit = MendSwitch(finding.key, finding.frame)
-        return (Offer("match it there", "what it switches to goes on from the pose", (edit,)),)
+        return (
+            Offer("match", "match it there", "what it switches to goes on from the pose", (edit,)),
+        )

@@ -30,7 +30,7 @@ class Loops(Check):
         """Earlier taps, one frame back, or muting a step on the way round."""
         for report in loop_reports(evaluation):
             if _finding(evaluation.scene, report.loop).id == finding.id:
-                return [Offer(one.text, "", one.edits) for one in report.remedies]
+                return [Offer(one.kind, one.text, "", one.edits) for one in report.remedies]
         return ()
 
 

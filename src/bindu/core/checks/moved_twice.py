@@ -42,9 +42,13 @@ class MovedTwice(Check):
         """Muting the formula, or taking the keys off the layer."""
         if finding.step is not None:
             edit = ChangeStep(finding.step, on=False)
-            return (Offer(f"mute “{finding.what}”", "its parent alone carries it", (edit,)),)
+            return (
+                Offer("mute", f"mute “{finding.what}”", "its parent alone carries it", (edit,)),
+            )
         keys = DeleteKeys((KeyPick(finding.part, finding.key),))
-        return (Offer("take the keys off the layer", "the base alone moves it", (keys,)),)
+        return (
+            Offer("take away", "take the keys off the layer", "the base alone moves it", (keys,)),
+        )
 
     def _by_layers(self, evaluation: Evaluation) -> Iterator[Finding]:
         scene, frames = evaluation.scene, evaluation.times.frames.astype(float)

@@ -51,8 +51,8 @@ class NoEffect(Check):
             mute = ChangeStep(step.id, on=False)
             gone = RemoveStep(step.id)
             return (
-                Offer(f"delete “{step.name}”", "nothing moves by it", (gone,)),
-                Offer(f"mute “{step.name}”", "it can be let in again", (mute,)),
+                Offer("delete", f"delete “{step.name}”", "nothing moves by it", (gone,)),
+                Offer("mute", f"mute “{step.name}”", "it can be let in again", (mute,)),
             )
         limits = scene.checks.get(self.name)
         tolerance = dict(limits.limits).get("tolerance") if limits else None
@@ -64,7 +64,7 @@ class NoEffect(Check):
         count = sum(len(spare) for spare in refs.values())
         whole = sum(len(spare) == len(scene.curves[ref].keys) for ref, spare in refs.items())
         cost = f"all curves stay as they are; {whole} become constants" if whole else ""
-        return (Offer(f"take away {count} keys", cost, (DeleteKeys(picks),)),)
+        return (Offer("take away", f"take away {count} keys", cost, (DeleteKeys(picks),)),)
 
 
 def _spare(

@@ -37,7 +37,7 @@ class NoNumber(Check):
         if step is None:
             return ()
         edits = (ChangeStep(step.id, on=False),)
-        return (Offer(f"mute “{step.name}”", "what it does is lost on all frames", edits),)
+        return (Offer("mute", f"mute “{step.name}”", "what it does is lost on all frames", edits),)
 
 
 def _finding(scene: Scene, node: NodeId, result: Result) -> Finding:

@@ -53,12 +53,15 @@ class OffGrid(Check):
                 if frames:
                     picks.append(KeyPick(*ref, frames))
             cost = "each moves by half a frame at most"
-            return (Offer("snap them to whole frames", cost, (SnapKeys(tuple(picks)),)),)
-        frames = tuple(key.frame for curve in curves.values() for key in curve.keys)
+            return (Offer("snap", "snap them to whole frames", cost, (SnapKeys(tuple(picks)),)),)
+        # Of the whole scene, so that one of several such remedies does not undo another.
+        frames = tuple(key.frame for curve in scene.curves.values() for key in curve.keys)
         first = min(scene.first, math.floor(min(frames)))
         last = max(scene.last, math.ceil(max(frames)))
         longer = ChangeScene(first=first, last=last)
-        return (Offer(f"range {first} … {last}", "the whole scene gets longer", (longer,)),)
+        return (
+            Offer("range", f"range {first} … {last}", "the whole scene gets longer", (longer,)),
+        )
 
 
 def _is_off(scene: Scene, frame: float, kind: str) -> bool:

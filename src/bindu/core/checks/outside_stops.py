@@ -65,7 +65,7 @@ class OutsideStops(Check):
         low = None if low is None else min(low, float(came.min()))
         high = None if high is None else max(high, float(came.max()))
         edit = ChangeStep(step.id, settings=LimitSettings(step.settings.channel, low, high))
-        return (Offer("widen the limit", "what it cut is let through", (edit,)),)
+        return (Offer("widen", "widen the limit", "what it cut is let through", (edit,)),)
 
 
 def _beyond(values: Array, low: float, high: float) -> Array:

@@ -77,7 +77,7 @@ class Pops(Check):
         count = sum(len(pick.frames or ()) for pick in picks)
         text = f"take away the keys around {frame:g}"
         cost = f"{count} keys go; the curve runs from the one before to the one after"
-        return (Offer(text, cost, (DeleteKeys(tuple(picks)),)),)
+        return (Offer("take away", text, cost, (DeleteKeys(tuple(picks)),)),)
 
 
 def standing_out(way: Array, times: float, least: float) -> Array:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 
 from bindu.core.checks.angle_jumps import AngleJumps
-from bindu.core.checks.check import Check, Finding, Looked, Offer, Severity
+from bindu.core.checks.check import Check, Finding, Looked, Offer
 from bindu.core.checks.costs import Costs
 from bindu.core.checks.driven_rows import DrivenRows
 from bindu.core.checks.gimbal import Gimbal
@@ -60,7 +60,6 @@ CHECKS: tuple[Check, ...] = (
     OffGrid(),
     Costs(),
 )
-SEVERITIES: tuple[Severity, ...] = ("wrong", "doubtful", "untidy")
 GROWN = 1.25
 """By how much an accepted amount may grow until the finding comes back."""
 

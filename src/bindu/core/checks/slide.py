@@ -32,7 +32,7 @@ class Slide(Check):
     severity = "wrong"
     thresholds = (
         Threshold("slide", 2.0, "mm", "over {} mm a frame", 0.0, 1e6),
-        Threshold("height", 20.0, "mm", "{} mm above its ground", 0.0, 1e6),
+        Threshold("height", 20.0, "mm", "up to {} mm above its ground", 0.0, 1e6),
         Threshold("fast", 60.0, "mm", "slower than {} mm a frame", 0.0, 1e6),
     )
 
@@ -84,10 +84,10 @@ class Slide(Check):
             return ()
         name = evaluation.scene.parts[part].name
         (first, last), found = finding.spans[0], []
-        for keep in (last, first):
+        for kind, keep in (("as it ends", last), ("as it begins", first)):
             edit = PlantPart(part, first, last, keep)
             cost = f"keeps the place of frame {keep}, joins and leaves over 3 frames"
-            found.append(Offer(f"plant {name} {first} … {last} as on {keep}", cost, (edit,)))
+            found.append(Offer(kind, f"plant {name} {first} … {last} as on {keep}", cost, (edit,)))
         return tuple(found)
 
 

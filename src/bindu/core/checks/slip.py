@@ -82,7 +82,7 @@ class Slip(Check):
             ):
                 if text and text != shown.text:
                     edit = ChangeStep(step.id, settings=_written(shown, text))
-                    found.append(Offer(f"{what} of “{step.name}”", cost, (edit,)))
+                    found.append(Offer(what, f"{what} of “{step.name}”", cost, (edit,)))
         return tuple(found)
 
 

@@ -80,7 +80,9 @@ class TiltedSpin(Check):
             if off < 0.75 * finding.amount:
                 text = f"rotation order {order}: at most {off:.3g}° off the axis"
                 edit = ChangeRotationOrder(part.id, order)
-                found.append((off, Offer(text, "the pose on every key stays", (edit,))))
+                found.append(
+                    (off, Offer(f"order {order}", text, "the pose on every key stays", (edit,)))
+                )
         return tuple(offer for _, offer in sorted(found, key=lambda one: one[0])[:2])
 
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bindu.core.checks.registry import findings
-from bindu.web.checks.kept import KeptFindings
 from bindu.web.checks.schemas import (
     ChecksView,
     FindingDetails,
@@ -23,27 +21,27 @@ from bindu.web.scene.schemas import ScenePath
 def check_routes(desk: Desk) -> APIBlueprint:
     """What is wrong, where, how much, and what would mend it."""
     api = desk.blueprint("checks", "/api/scenes/<int:scene_id>/checks")
-    kept_findings = KeptFindings()
 
     @api.get("", responses={200: ChecksView, **REFUSALS})
     def checks(path: ScenePath) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        found = kept_findings.of(path.scene_id, evaluation)
+        found = desk.findings.of(path.scene_id, evaluation)
         return as_json(checks_view(evaluation, found, kept.revision))
 
     @api.get("/finding", responses={200: FindingDetails, **REFUSALS})
     def finding(path: ScenePath, query: FindingQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        found = found_finding(kept_findings.of(path.scene_id, evaluation), query.id)
+        found = found_finding(desk.findings.of(path.scene_id, evaluation), query.id)
         with desk.answering(path.scene_id):
             return as_json(finding_details(evaluation, found, kept.revision))
 
     @api.post("/tried", responses={200: TriedView, **REFUSALS})
     def tried(path: ScenePath, body: TriedWish) -> Response:
         _, evaluation = desk.evaluated(path.scene_id)
-        before = kept_findings.of(path.scene_id, evaluation)
+        before = desk.findings.of(path.scene_id, evaluation)
         one = found_finding(before, body.id)
         made = desk.trying(path.scene_id, body.edits)
-        return as_json(tried_view(one, (evaluation, before), (made, findings(made))))
+        after = desk.findings.tried(path.scene_id, made)
+        return as_json(tried_view(one, (evaluation, before), (made, after)))
 
     return api

@@ -68,8 +68,9 @@ class FindingQuery(Query):
 
 
 class OfferView(BaseModel):
-    """A remedy."""
+    """A remedy; ``kind`` tells it from the others of its check."""
 
+    kind: str
     text: str
     cost: str
     edits: list[OneEdit]

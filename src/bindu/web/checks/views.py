@@ -46,7 +46,7 @@ def finding_details(evaluation: Evaluation, finding: Finding, revision: int) -> 
         amounts=_amounts(finding),
         level=finding.level,
         offers=[
-            OfferView(text=one.text, cost=one.cost, edits=list(one.edits))
+            OfferView(kind=one.kind, text=one.text, cost=one.cost, edits=list(one.edits))
             for one in offers_of(evaluation, finding)
         ],
     )
