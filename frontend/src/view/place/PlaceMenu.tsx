@@ -109,7 +109,7 @@ function TurnAbout({ part, onDone }: Props) {
       <span>about the point <Input size="small" className="mono" aria-label="Point to turn about" style={{ width: 118 }} value={point} onChange={(event) => { setPoint(event.target.value); }} /> m</span>
       <span>or where <PartSelect label="Point from a part" value="–" none={[{ value: "–", label: "a part" }]} without="" width={130} onChange={(id) => { const at = placeOf(id); if (at) setPoint(at); }} /> is now</span>
       <span>by <Input size="small" className="mono" aria-label="Degrees about x, y, z" style={{ width: 118 }} value={turn} onChange={(event) => { setTurn(event.target.value); }} /> ° about x, y, z of the world</span>
-      <Button size="small" type="primary" disabled={!good} onClick={turned} style={{ justifySelf: "start" }}>Turn {parts.length > 1 ? `${String(parts.length)} parts` : "it"}</Button>
+      <Button size="small" type="primary" disabled={!good} title={good ? "" : threeNumbers} onClick={turned} style={{ justifySelf: "start" }}>Turn {parts.length > 1 ? `${String(parts.length)} parts` : "it"}</Button>
     </>
   );
 }
@@ -138,7 +138,7 @@ function Children({ part, name, onDone }: Props) {
     <>
       <span>move {name} by <Input size="small" className="mono" aria-label="Move by" style={{ width: 110 }} value={move} onChange={(event) => { setMove(event.target.value); }} /> m</span>
       <SpanFields span={span} />
-      <Button size="small" type="primary" disabled={!way} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
+      <Button size="small" type="primary" disabled={!way} title={way ? "" : threeNumbers} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
       <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" showSearch={byName} value={given} options={options} onChange={setGiven} />
       <Button size="small" disabled={!options.length} onClick={() => void command(onDone, { do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
@@ -209,9 +209,11 @@ function SpanFields({ span }: { span: Span }) {
   );
 }
 
-/** Three numbers with commas between. */
+const threeNumbers = "Write three numbers, such as 0, 90, 0";
+
+/** Three numbers with commas between, or else blanks. */
 function numbers(text: string): [number, number, number] | null {
-  const found = text.split(",").map((one) => (one.trim() ? typed(one, 0) : null));
+  const found = text.trim().split(text.includes(",") ? /\s*,\s*/ : /\s+/).map((one) => (one ? typed(one, 0) : null));
   const [x, y, z] = found;
   return found.length === 3 && x != null && y != null && z != null ? [x, y, z] : null;
 }
