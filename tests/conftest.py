@@ -101,6 +101,7 @@ class Server:
         if self._process is not None:
             os.killpg(self._process.pid, number)
             self._process.wait()
+            self._process = None
 
     def log(self) -> str:
         """What the server has written about itself; empty where that is not kept."""
@@ -173,3 +174,14 @@ def server(database_url: str) -> Iterator[Server]:
     made.start()
     yield made
     made.kill(signal.SIGTERM)
+
+
+@pytest.fixture
+def own_server(database_url: str) -> Iterator[Server]:
+    """A server on the tests' database for one test, which may kill it; it ends with the test."""
+    made = Server(database_url)
+    try:
+        made.start()
+        yield made
+    finally:
+        made.kill()

@@ -176,9 +176,8 @@ def test_a_handle_bends_the_curve(bench: Bench) -> None:
     bench.expect_drawn(FERRY)
 
 
-def test_undo_and_redo_also_after_the_server_was_killed(page: Page, database_url: str) -> None:
-    server = Server(database_url)
-    server.start()
+def test_undo_and_redo_also_after_the_server_was_killed(page: Page, own_server: Server) -> None:
+    server = own_server
     bench = Bench(page, server, server.bring(write_scene(ferry_crossing())))
     bench.open("p3", "rotation.z", 62)
     was = shown(bench.value(PADDLE, 62))

@@ -190,9 +190,8 @@ def test_a_stale_edit_is_refused_with_what_changed(server: Server) -> None:
     assert answer["changed"] == ["move the key of ferry.translation.x at 50"]
 
 
-def test_nothing_acknowledged_is_lost_when_the_server_is_killed(database_url: str) -> None:
-    server = Server(database_url)
-    server.start()
+def test_nothing_acknowledged_is_lost_when_the_server_is_killed(own_server: Server) -> None:
+    server = own_server
     number = server.bring(FERRY)
     for n in range(3):
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.1 * (n + 1)}
@@ -204,12 +203,10 @@ def test_nothing_acknowledged_is_lost_when_the_server_is_killed(database_url: st
         assert header["undo"] == f"set paddle.radius to {0.1 * (n + 1):g}"
     scene = read_scene(server.get(f"/scenes/{number}/export").text)
     assert scene.parts["p3"].values["c1"] == 0.1 * 3
-    server.kill()
 
 
-def test_several_processes_behind_one_database_agree(server: Server, database_url: str) -> None:
-    other = Server(database_url)
-    other.start()
+def test_several_processes_behind_one_database_agree(server: Server, own_server: Server) -> None:
+    other = own_server
     number = server.bring(FERRY)
     for n, one in enumerate([server, other, other, server]):
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 1.0 + n}
@@ -217,7 +214,6 @@ def test_several_processes_behind_one_database_agree(server: Server, database_ur
     exported = [one.get(f"/scenes/{number}/export").text for one in (server, other)]
     assert exported[0] == exported[1]
     assert read_scene(exported[0]).parts["p3"].values["c1"] == 4.0
-    other.kill()
 
 
 def test_the_openapi_document_is_that_of_the_code() -> None:
