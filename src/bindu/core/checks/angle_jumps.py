@@ -7,13 +7,12 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
-from bindu.core.checks.keyed_rotations import angles_at, rotation_keys
-from bindu.core.checks.motion import ROTATION
+from bindu.core.checks.keyed_rotations import angles_at, made_of, rotation_keys, turned_by_keys
 from bindu.core.curves.model import Array
 from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.continuity import jumping
-from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.channels import AXES
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import RotationOrder
 
@@ -32,14 +31,13 @@ class AngleJumps(Check):
     ) -> Iterator[Finding]:
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
-        for ref, at in rotation_keys(scene).items():
+        for ref in turned_by_keys(scene):
             order = scene.parts[ref].rotation_order
-            kept = (self.name, order, _made_of(scene, ref))
-
-            def jumps(part: str = ref, at: set[float] = at, order: RotationOrder = order) -> Jumps:
-                return _jumps(scene, part, np.array(sorted(at)), order)
-
-            frames, values, rows = looked.once(kept, jumps)
+            kept = (self.name, order, made_of(scene, ref))
+            frames, values, rows = looked.once(
+                kept,
+                lambda part=ref, order=order: _jumps(scene, part, order),  # type: ignore[misc]
+            )
             if not len(rows):
                 continue
             steps = np.abs(np.diff(values, axis=0)).max(axis=1)
@@ -81,17 +79,9 @@ class AngleJumps(Check):
         )
 
 
-def _jumps(scene: Scene, part: str, frames: Array, order: RotationOrder) -> Jumps:
+def _jumps(scene: Scene, part: str, order: RotationOrder) -> Jumps:
+    frames = rotation_keys(scene, part)
     values = angles_at(scene, part, frames)
     if len(frames) < 2:
         return frames, values, np.zeros(0, dtype=np.int64)
     return frames, values, np.flatnonzero(jumping(values, order, frames))
-
-
-def _made_of(scene: Scene, part: str) -> tuple[str | float, ...]:
-    """What a part's own angles are made of."""
-    found: list[str | float] = []
-    for channel in ROTATION:
-        curve = scene.curves.get(ChannelRef(part, channel))
-        found.append(curve.digest if curve else scene.set_value(ChannelRef(part, channel)))
-    return tuple(found)

@@ -39,11 +39,9 @@ class Gimbal(Check):
                 (self.name, order, moving.key),
                 lambda moving=moving, order=order: _nearness(moving, order),  # type: ignore[misc]
             )
-            if near is None:
+            if near is None or near.min() >= limits["degrees"]:
                 continue
             rows = np.flatnonzero(near < limits["degrees"])
-            if not len(rows):
-                continue
             worst = int(np.argmin(near))
             name, axis = scene.parts[moving.part].name, order[1]
             text = f"{name}: rotation.{axis} comes within {near[worst]:.2g}° of ±90 on "

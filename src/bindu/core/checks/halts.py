@@ -27,11 +27,17 @@ class Halts(Check):
     ) -> Iterator[Finding]:
         """One for each curve."""
         scene = evaluation.scene
-        for ref, curve in sorted(scene.curves.items()):
-            frames = looked.once(
-                (self.name, curve.digest),
-                lambda curve=curve: halting(curve),  # type: ignore[misc]
+        halts = {
+            ref: frames
+            for ref, curve in scene.curves.items()
+            if (
+                frames := looked.once(
+                    (self.name, curve.digest),
+                    lambda curve=curve: halting(curve),  # type: ignore[misc]
+                )
             )
+        }
+        for ref, frames in sorted(halts.items()):
             shown = [f for f in frames if scene.first <= f <= scene.last]
             if not shown:
                 continue

@@ -16,19 +16,28 @@ from bindu.core.scene.model import Scene
 
 def keyed_rotations(evaluation: Evaluation) -> Iterator[Moving]:
     """The rotations that move by keys, as they are after Driven."""
-    keyed = rotation_keys(evaluation.scene)
-    for moving in moving_groups(evaluation, "rotation", "driven"):
-        if moving.part in keyed:
-            yield moving
+    yield from moving_groups(evaluation, "rotation", "driven", turned_by_keys(evaluation.scene))
 
 
-def rotation_keys(scene: Scene) -> dict[str, set[float]]:
-    """By part the frames on which its rotation has keys of its own."""
-    found: dict[str, set[float]] = {}
-    for ref, curve in scene.curves.items():
-        if ref.channel in ROTATION:
-            found.setdefault(ref.part, set()).update(curve.frames.tolist())
-    return found
+def turned_by_keys(scene: Scene) -> tuple[str, ...]:
+    """The parts whose rotation has keys of its own."""
+    return tuple(dict.fromkeys(ref.part for ref in scene.curves if ref.channel in ROTATION))
+
+
+def rotation_keys(scene: Scene, part: str) -> Array:
+    """The frames on which a part's rotation has keys of its own, ascending."""
+    curves = (scene.curves.get(ChannelRef(part, channel)) for channel in ROTATION)
+    frames = [curve.frames for curve in curves if curve is not None]
+    return np.unique(np.concatenate(frames)) if frames else np.zeros(0)
+
+
+def made_of(scene: Scene, part: str) -> tuple[str | float, ...]:
+    """What a part's own angles are made of: curves by their digests, else values."""
+    found: list[str | float] = []
+    for channel in ROTATION:
+        curve = scene.curves.get(ChannelRef(part, channel))
+        found.append(curve.digest if curve else scene.set_value(ChannelRef(part, channel)))
+    return tuple(found)
 
 
 def angles_at(scene: Scene, part: str, frames: Array) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -43,10 +43,12 @@ class Moving:
         return np.stack([np.broadcast_to(one.values, self.frames) for one in self.results], axis=1)
 
 
-def moving_groups(evaluation: Evaluation, group: str, tap: Tap = "final") -> Iterator[Moving]:
-    """The parts of which a group (translation, rotation, scale) moves."""
+def moving_groups(
+    evaluation: Evaluation, group: str, tap: Tap = "final", parts: Iterable[str] | None = None
+) -> Iterator[Moving]:
+    """The parts, or those of some parts, of which a group (translation, rotation, scale) moves."""
     frames = len(evaluation.times.frames)
-    for part in evaluation.scene.parts:
+    for part in evaluation.scene.parts if parts is None else parts:
         refs = [ChannelRef(part, f"{group}.{axis}") for axis in AXES]
         results = tuple(evaluation.result(tap_node(evaluation.scene, ref, tap)) for ref in refs)
         if any(len(one.values) > 1 for one in results):

@@ -72,11 +72,21 @@ def _spare(
 ) -> dict[str, dict[ChannelRef, tuple[float, ...]]]:
     """By part the channels with keys that are spare, and the frames of these."""
     found: dict[str, dict[ChannelRef, tuple[float, ...]]] = {}
-    for ref, curve in sorted(scene.curves.items()):
-        if len(curve.keys) < 2 or ref.channel in scene.parts[ref.part].locked:
+    spares = {
+        ref: spare
+        for ref, curve in scene.curves.items()
+        if len(curve.keys) > 1
+        and (
+            spare := looked.once(
+                ("without effect", tolerance, curve.digest),
+                lambda curve=curve: spare_keys(curve, tolerance),  # type: ignore[misc]
+            )
+        )
+    }
+    for ref, spare in sorted(spares.items()):
+        curve = scene.curves[ref]
+        if ref.channel in scene.parts[ref.part].locked:
             continue
-        key = ("without effect", tolerance, curve.digest)
-        spare = looked.once(key, lambda curve=curve: spare_keys(curve, tolerance))  # type: ignore[misc]
         if layer_and_channel(ref.channel)[0] is not None and len(spare) == len(curve.keys):
             # A layer without a key would not hold the channel any more.
             spare = spare[1:]

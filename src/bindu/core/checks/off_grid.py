@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.curves.model import Array
 from bindu.core.edits.retime import KeyPick, SnapKeys
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluation import Evaluation
@@ -30,17 +31,15 @@ class OffGrid(Check):
     ) -> Iterator[Finding]:
         """One for each part and kind of place."""
         scene = evaluation.scene
-        for kind in (BETWEEN, OUTSIDE):
-            found: dict[str, dict[ChannelRef, list[float]]] = {}
-            for ref, curve in sorted(scene.curves.items()):
-                at = curve.frames
-                off = (at < scene.first) | (at > scene.last)
-                if kind == BETWEEN:
-                    off = at != np.floor(at)
-                if off.any():
-                    found.setdefault(ref.part, {})[ref] = at[off].tolist()
-            for part, refs in found.items():
-                yield _finding(scene, part, refs, kind)
+        found: dict[tuple[str, str], dict[ChannelRef, list[float]]] = {}
+        for ref, curve in scene.curves.items():
+            for kind, off in looked.once(
+                (self.name, scene.first, scene.last, curve.digest),
+                lambda at=curve.frames: _off(scene, at),  # type: ignore[misc]
+            ):
+                found.setdefault((kind, ref.part), {})[ref] = off
+        for (kind, part), refs in sorted(found.items()):
+            yield _finding(scene, part, dict(sorted(refs.items())), kind)
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Whole frames, or a longer range."""
@@ -62,6 +61,12 @@ class OffGrid(Check):
         return (
             Offer("range", f"range {first} … {last}", "the whole scene gets longer", (longer,)),
         )
+
+
+def _off(scene: Scene, at: Array) -> list[tuple[str, list[float]]]:
+    """The kinds of place at which some of the frames stand, and these."""
+    kinds = {BETWEEN: at != np.floor(at), OUTSIDE: (at < scene.first) | (at > scene.last)}
+    return [(kind, at[off].tolist()) for kind, off in kinds.items() if off.any()]
 
 
 def _is_off(scene: Scene, frame: float, kind: str) -> bool:

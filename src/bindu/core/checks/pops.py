@@ -47,15 +47,16 @@ class Pops(Check):
                 order = scene.parts[moving.part].rotation_order
                 key = (self.name, limits["times"], least, group, order, moving.key)
 
-                def stands_out(moving: Moving = moving, least: float = least) -> Array:
-                    way = speeds(evaluation, moving)
-                    return standing_out(way, limits["times"], least)
+                def stands_out(moving: Moving = moving, least: float = least) -> Array | None:
+                    out = standing_out(speeds(evaluation, moving), limits["times"], least)
+                    return out if out.any() else None
 
                 out = looked.once(key, stands_out)
+                if out is None:
+                    continue
+                meant = held_frames(scene, moving.part)
                 rows = [int(row) + 1 for row in np.flatnonzero(out)]
-                if rows:
-                    meant = held_frames(scene, moving.part)
-                    rows = [row for row in rows if first + row not in meant]
+                rows = [row for row in rows if first + row not in meant]
                 if rows:
                     factor = 1000.0 if unit == "mm" else 1.0
                     yield _finding(evaluation, moving, out * factor, rows, unit, least * factor)

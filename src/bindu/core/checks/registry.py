@@ -16,6 +16,7 @@ from bindu.core.checks.limb_reach import Reach
 from bindu.core.checks.limb_scale import UnevenLimb
 from bindu.core.checks.limb_straight import Straight
 from bindu.core.checks.limb_switch import JumpingSwitch
+from bindu.core.checks.limb_unseen import UnseenKeys
 from bindu.core.checks.loops import Loops
 from bindu.core.checks.moved_twice import MovedTwice
 from bindu.core.checks.no_effect import NoEffect
@@ -47,6 +48,7 @@ CHECKS: tuple[Check, ...] = (
     Straight(),
     PoleOnTheLine(),
     UnkeyedSwitch(),
+    UnseenKeys(),
     AimPoles(),
     Gimbal(),
     AngleJumps(),

@@ -6,8 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, spans_of
-from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, rotation_keys
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Threshold, spans_of
+from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, made_of, rotation_keys
+from bindu.core.checks.motion import Moving
 from bindu.core.curves.model import Array
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.evaluation import Evaluation
@@ -31,20 +32,22 @@ class TiltedSpin(Check):
     ) -> Iterator[Finding]:
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
-        keyed = rotation_keys(scene)
         for moving in keyed_rotations(evaluation):
-            keys = tuple(key - first for key in sorted(keyed[moving.part]))
             order = scene.parts[moving.part].rotation_order
-            off = looked.once(
-                (self.name, order, keys, moving.key),
-                lambda moving=moving, order=order, keys=keys: off_axis(  # type: ignore[misc]
-                    moving.values, order, keys
-                ),
+
+            def leaves(
+                moving: Moving = moving, order: RotationOrder = order
+            ) -> tuple[Array, int, tuple[Span, ...]]:
+                off = off_axis(moving.values, order, rotation_keys(scene, moving.part) - first)
+                rows = np.flatnonzero(off > limits["degrees"])
+                return off, int(np.argmax(off)), spans_of(rows, first)
+
+            made = made_of(scene, moving.part), moving.key
+            off, worst, spans = looked.once(
+                (self.name, order, first, limits["degrees"], *made), leaves
             )
-            rows = np.flatnonzero(off > limits["degrees"])
-            if not len(rows):
+            if not spans:
                 continue
-            worst = int(np.argmax(off))
             text = f"{scene.parts[moving.part].name}: between its keys it leaves the turn about "
             text += f"one axis by up to {off[worst]:.3g}°, most on {first + worst}. Key it in "
             text += "between, or give it another rotation order, poses kept."
@@ -58,7 +61,7 @@ class TiltedSpin(Check):
                 float(off[worst]),
                 "°",
                 None,
-                spans_of(rows, first),
+                spans,
                 first + worst,
                 off,
                 limits["degrees"],
@@ -68,7 +71,7 @@ class TiltedSpin(Check):
         """The rotation orders that stay nearer to the axis."""
         scene, first = evaluation.scene, evaluation.times.first
         part = scene.parts[finding.part]
-        keys = np.array(sorted(rotation_keys(scene)[part.id]))
+        keys = rotation_keys(scene, part.id)
         found = []
         for order in ORDERS:
             if order == part.rotation_order:
@@ -76,7 +79,7 @@ class TiltedSpin(Check):
             turned = ChangeRotationOrder(part.id, order).apply(scene)
             at = np.arange(first, evaluation.times.last + 1).astype(float)
             values = angles_at(turned, part.id, at)
-            off = off_axis(values, order, [float(key) - first for key in keys]).max()
+            off = off_axis(values, order, keys - first).max()
             if off < 0.75 * finding.amount:
                 text = f"rotation order {order}: at most {off:.3g}° off the axis"
                 edit = ChangeRotationOrder(part.id, order)
@@ -86,7 +89,7 @@ class TiltedSpin(Check):
         return tuple(offer for _, offer in sorted(found, key=lambda one: one[0])[:2])
 
 
-def off_axis(angles: Array, order: RotationOrder, keys: Sequence[float]) -> Array:
+def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:
     """How far a rotation leaves the turn about one axis between its keys, degrees, shape (F,).
 
     Args:
@@ -95,7 +98,7 @@ def off_axis(angles: Array, order: RotationOrder, keys: Sequence[float]) -> Arra
         keys: where its keys are, in frames from the first one, ascending.
     """
     count = len(angles)
-    at, ends = np.arange(count), np.array(keys)
+    at, ends = np.arange(count), keys
     place = np.clip(np.searchsorted(ends, at, side="right") - 1, 0, max(len(ends) - 2, 0))
     if len(ends) < 2:
         return np.zeros(count)

@@ -13,6 +13,7 @@ from bindu.core.evaluation import Evaluation
 from bindu.core.placing.matching import control_of
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, below_layers, step_channel
 from bindu.core.scene.model import Scene
+from bindu.core.scene.things import Limb
 
 MOVES = 1e-6
 """How much the keys of a curve must differ to move it."""
@@ -29,14 +30,10 @@ class UnkeyedSwitch(Check):
     ) -> Iterator[Finding]:
         """One for each limb."""
         scene = evaluation.scene
-        moved = _moved_by_keys(scene)
         for limb in limbs_of(scene):
+            if not never_switched(scene, limb):
+                continue
             blend = ChannelRef(limb.part, step_channel(limb.id, "blend"))
-            if blend in scene.curves or scene.writers(blend):
-                continue
-            steers = {control_of(scene, limb.goal), limb.goal, limb.pole}
-            if moved.isdisjoint(limb.chain) or moved.isdisjoint(steers):
-                continue
             seen = "IK" if float(np.max(limb_account(evaluation, limb).blend)) > 0.5 else "FK"
             lost = "the joints" if seen == "IK" else "goal and pole"
             text = f"{limb.name}: joints and goal are both keyed, but its blend has no key: it is "
@@ -55,13 +52,18 @@ class UnkeyedSwitch(Check):
             )
 
 
-def _moved_by_keys(scene: Scene) -> set[str]:
-    """The parts that move by keys of their own, on any layer."""
-    found = set()
-    for ref, curve in scene.curves.items():
-        base = below_layers(ref)
-        if base.channel in TRANSFORM_CHANNELS and len(curve.keys) > 1:
-            values = [key.value for key in curve.keys]
-            if max(values) - min(values) > MOVES:
-                found.add(ref.part)
-    return found
+def never_switched(scene: Scene, limb: Limb) -> bool:
+    """Whether a limb is animated both ways, and nothing moves its blend."""
+    blend = ChannelRef(limb.part, step_channel(limb.id, "blend"))
+    if blend in scene.curves or scene.writers(blend):
+        return False
+    steers = {control_of(scene, limb.goal), limb.goal, limb.pole} - {None}
+    chain = set(limb.chain)
+    moved = {
+        base.part
+        for ref, curve in scene.curves.items()
+        if (base := below_layers(ref)).part in chain | steers
+        and base.channel in TRANSFORM_CHANNELS
+        and np.ptp([key.value for key in curve.keys]) > MOVES
+    }
+    return not moved.isdisjoint(chain) and not moved.isdisjoint(steers)

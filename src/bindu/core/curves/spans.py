@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import replace
 
@@ -157,3 +158,14 @@ def _repeated(made: Curve, curve: Curve, part: tuple[float, float]) -> Curve:
 
 def _modes(curve: Curve) -> tuple[str, str]:
     return curve.before, curve.after
+
+
+def key_reach(curve: Curve, n: int) -> tuple[float, float]:
+    """Between which frames the n-th key has a part in a curve: from the key before to the one after
+    it, or one farther on each side where the tangents of its neighbours may lean on it; infinite
+    where there is none."""
+    keys, far = curve.keys, 1
+    if {key.interpolation for key in keys[max(n - 1, 0) : n + 1]} - {"hold", "linear"}:
+        far = 2
+    low = keys[n - far].frame if n >= far else -math.inf
+    return low, keys[n + far].frame if n + far < len(keys) else math.inf

@@ -12,8 +12,9 @@ from bindu.core.curves.model import Array
 from bindu.core.evaluation.results import Result
 from bindu.core.graph.graph import Graph
 from bindu.core.graph.kinds.channel import tap_node
+from bindu.core.graph.kinds.world import world_node
 from bindu.core.graph.reads import read_node
-from bindu.core.nodes.identity import NodeId, Read, at_tap
+from bindu.core.nodes.identity import NodeId, Read
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, Tap
@@ -56,7 +57,7 @@ class Evaluation:
 
     def world(self, part: str) -> Array:
         """A part's final world matrix, upper three rows, shape (F, 3, 4) or (1, 3, 4)."""
-        return self.results[NodeId(part, "world matrix", at_tap("final"))].values
+        return self.results[world_node(part)].values
 
     def read(self, read: Read) -> Array:
         """What a step reads, as it is before any loop is held."""

@@ -14,7 +14,6 @@ from bindu.core.nodes.identity import (
     WORLD_QUANTITIES,
     NodeId,
     after,
-    at_tap,
 )
 from bindu.core.nodes.node import Node
 from bindu.core.scene.channels import GROUPS
@@ -36,7 +35,7 @@ KINDS: Mapping[str, Make] = {
 def roots(scene: Scene, part: str) -> Iterator[NodeId]:
     """What is always computed of a part: its world matrix, its curves and its steps, each with
     the channels that it writes."""
-    yield NodeId(part, "world matrix", at_tap("final"))
+    yield world.world_node(part)
     for step in scene.steps_of.get(part, ()):
         if step.on:
             yield from step_nodes(step)

@@ -6,7 +6,7 @@ from __future__ import annotations
 from bindu.core.geometry.local_frame import local_frame
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find
-from bindu.core.nodes.identity import SIGNED_WAYS, NodeId
+from bindu.core.nodes.identity import SIGNED_WAYS, NodeId, at_tap
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
 from bindu.core.nodes.travelled import Speed, Travelled, TravelledAlong
@@ -20,6 +20,11 @@ WAYS: dict[str, tuple[str, Operation]] = {
     **{way: ("world matrix", TravelledAlong(axis)) for axis, way in enumerate(SIGNED_WAYS)},
 }
 """What is made of another world value of the same part at the same tap."""
+
+
+def world_node(part: str) -> NodeId:
+    """The node that holds where a part is in the world at last."""
+    return NodeId(part, "world matrix", at_tap("final"))
 
 
 def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
