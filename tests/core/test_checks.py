@@ -19,7 +19,7 @@ from bindu.core.checks.registry import (
 )
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
-from bindu.core.edits.channels import SetValue
+from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck, TakeBackAcceptance
 from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.keys import PutKeys
@@ -29,7 +29,9 @@ from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.edits.scene import ChangeScene
-from bindu.core.edits.steps import AddStep
+from bindu.core.edits.sets import PutMarker, PutSet
+from bindu.core.edits.spacing import EvenSpacing
+from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
@@ -279,6 +281,125 @@ def test_formulas_and_weights_that_do_nothing() -> None:
     assert {one.what for one in found(scene, "without effect")} == {"nothing", "off"}
 
 
+@pytest.mark.parametrize("jump", [0.3, -0.06])
+def test_an_even_motion_with_one_uneven_frame_is_found_and_evened_out(jump: float) -> None:
+    """Up a slope at 0.1 m a frame from 10 to 50, easing in and out; one frame goes otherwise."""
+
+    def way(frame: int) -> float:
+        even = 0.1 * np.clip(frame - 10, 0, 40) - 0.05 * np.cos(np.pi * np.clip(frame, 0, 10) / 10)
+        return float(even + (jump if frame > 30 else 0.0))
+
+    scene = plain(moving("translation.x", way), moving("translation.y", lambda f: 0.5 * way(f)))
+    (one,) = found(scene, "spacing")
+    assert one.frame == 31 and one.spans == ((31, 31),)
+    assert one.amount == pytest.approx(1000 * abs(jump), rel=1e-6)
+    here, whole = offers_of(evaluate(scene), one)
+    ways = {}
+    for offer in (here, whole):
+        mended = applied(scene, offer.edits)
+        left = found(mended, "spacing")
+        assert not left or left[0].amount < 0.5 * one.amount
+        at = evaluate(mended).world("foot")[:, :, 3]
+        np.testing.assert_allclose(at[:, 1], 0.5 * at[:, 0], atol=1e-12)
+        ways[offer.kind] = np.linalg.norm(np.diff(at, axis=0), axis=1)
+        assert ways[offer.kind].sum() == pytest.approx(
+            np.linalg.norm(np.diff(evaluate(scene).world("foot")[:, :, 3], axis=0), axis=1).sum(),
+            abs=0.15 if jump < 0 else 1e-9,
+        )
+    assert np.ptp(ways["here"][25:36]) < 1e-9 and np.ptp(ways["all"][12:48]) < 1e-9
+    eased = plain(PutKeys("foot", "translation.x", (Key(0.0, 0.0), Key(60.0, 3.0))))
+    stops = plain(moving("translation.x", lambda f: 0.1 * min(f, 20) + 0.1 * max(f - 40, 0)))
+    for quiet in (eased, stops, plain(), plain(moving("translation.x", lambda f: 0.1 * f))):
+        assert not found(quiet, "spacing")
+
+
+def test_a_curved_way_is_evened_out_by_true_length() -> None:
+    """Three quarters of a circle, at a speed that swings by a half."""
+    rate = [1.0 + (0.6 if f in (25, 26) else 0.0) for f in range(LAST)]
+    angle = np.concatenate([[0.0], np.cumsum(rate)]) * 270.0 / sum(rate)
+    scene = plain(
+        moving("translation.x", lambda f: float(np.cos(np.radians(angle[f])))),
+        moving("translation.z", lambda f: float(np.sin(np.radians(angle[f])))),
+    )
+    (one,) = found(scene, "spacing")
+    assert one.spans == ((26, 27),) and one.amount == pytest.approx(60.0, rel=0.01)
+    mended = applied(scene, offers_of(evaluate(scene), one)[1].edits)
+    at = evaluate(mended).world("foot")[:, :, 3]
+    ways = np.linalg.norm(np.diff(at, axis=0), axis=1)
+    assert np.ptp(ways) < 2e-3 * ways.mean()
+    np.testing.assert_allclose(np.linalg.norm(at, axis=1), 1.0, atol=2e-3)
+    for span in ((0, 1), (-3, 20), (40, 61)):
+        with pytest.raises(Refusal, match="choose two frames"):
+            applied(scene, [EvenSpacing("foot", *span)])
+    with pytest.raises(Refusal, match="no keys of its own"):
+        applied(scene, [EvenSpacing("body", 0, 20)])
+
+
+def test_a_dead_hold_is_found_when_asked_and_drifts() -> None:
+    keys = tuple(
+        Key(float(f), v) for f, v in ((0, 0.0), (10, 1.0), (30, 1.0), (40, 0.5), (60, 0.5))
+    )
+    scene = plain(PutKeys("foot", "translation.y", keys))
+    assert not [one for one in findings(evaluate(scene)) if one.check == "dead hold"]
+    (one,) = found(scene, "dead hold")
+    assert one.spans == ((10, 30),) and one.amount == 21
+    mended = applied(scene, offers_of(evaluate(scene), one)[0].edits)
+    assert not found(mended, "dead hold")
+    at = evaluate(mended).world("foot")[:, 1, 3]
+    assert at[30] == pytest.approx(1.04) and np.all(np.diff(at[10:31]) > 0)
+    assert not found(
+        applied(scene, [SetCheck("dead hold", limits=(("frames", 30.0),))]), "dead hold"
+    )
+
+
+def test_a_step_that_reads_what_is_muted_is_found() -> None:
+    moves = PutKeys("body", "translation.x", (Key(0.0, 0.0), Key(60.0, 1.0)))
+    scene = plain(
+        moves,
+        AddStep("foot", "lifts", FormulaSettings("translation.y", "{body.translation.x}")),
+        AddPart("hat", id="hat"),
+        AddStep("hat", "goes along", FormulaSettings("translation.y", "2 * {foot.translation.y}")),
+    )
+    assert not found(scene, "missing")
+    lifts, along = (next(s for s in scene.steps.values() if s.name == name).id
+                    for name in ("lifts", "goes along"))  # fmt: skip
+    muted = applied(scene, [ChangeStep(lifts, on=False)])
+    (one,) = found(muted, "missing", "hat")
+    assert one.step == along and "“lifts” is muted" in one.text
+    for offer in offers_of(evaluate(muted), one):
+        assert not found(applied(muted, offer.edits), "missing")
+    # What has keys, another step that is on, or nobody who reads it, is not missing.
+    keyed = applied(muted, [PutKeys("foot", "translation.y", (Key(0.0, 1.0),))])
+    other = AddStep("foot", "also", FormulaSettings("translation.y", "frame", "add"))
+    for quiet in (keyed, applied(muted, [other]), applied(muted, [ChangeStep(along, on=False)])):
+        assert not found(quiet, "missing")
+
+
+def test_a_switch_of_a_set_without_a_key_in_a_pose_is_found_and_keyed() -> None:
+    poses = [moving_pose(channel) for channel in ("translation.x", "rotation.y", "rotation.z")]
+    holds = (Key(0.0, 0.0, "hold"), Key(20.0, 1.0, "hold"))
+    scene = plain(
+        *poses,
+        AddChannel("body", "grips", "switch", id="c1"),
+        PutKeys("body", "c1", holds),
+    )
+    assert not found(scene, "switch without key")
+    scene = applied(scene, [PutSet("hand", parts=("foot",), channels=(ChannelRef("body", "c1"),))])
+    (one,) = found(scene, "switch without key")
+    assert one.spans == ((40, 40), (60, 60)) and "“hand”" in one.text
+    mended = applied(scene, offers_of(evaluate(scene), one)[0].edits)
+    assert not found(mended, "switch without key")
+    ref = ChannelRef("body", "c1")
+    a, b = (evaluate(s).channel(ref, "final") for s in (scene, mended))
+    np.testing.assert_array_equal(a, b)
+
+
+def moving_pose(channel: str) -> PutKeys:
+    """Keys on 0, 20, 40, 60, and one on 50 if it is a position."""
+    frames = (0, 20, 40, 50, 60) if channel.startswith("translation") else (0, 20, 40, 60)
+    return PutKeys("foot", channel, tuple(Key(float(f), 0.1 * f) for f in frames))
+
+
 def test_the_grid_stops_halts_and_motions_by_two_ways() -> None:
     between = plain(
         PutKeys("foot", "translation.x", (Key(2.5, 0.0), Key(30.0, 1.0), Key(80.0, 2.0)))
@@ -292,6 +413,12 @@ def test_the_grid_stops_halts_and_motions_by_two_ways() -> None:
         for offer in offers_of(evaluate(between), one):
             mended = found(applied(between, offer.edits), "off the grid")
             assert one.key not in {left.key for left in mended}
+
+    late = plain(PutMarker(70.0, "fin"), PutMarker(30.0, "lands"))
+    (one,) = found(late, "off the grid")
+    assert one.amount == 1 and "“fin” stands outside the range on 70" in one.text
+    longer = applied(late, offers_of(evaluate(late), one)[0].edits)
+    assert longer.last == 70 and not found(longer, "off the grid")
 
     cut = plain(
         PutKeys("foot", "translation.y", (Key(0.0, 0.0, "linear"), Key(60.0, 3.0))),
@@ -453,8 +580,8 @@ def test_the_hurried_heron_shows_what_was_planted_and_its_remedies_cure_it() -> 
 
 def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
     """The ferry's paddle is stopped by a pin while the ferry goes on; the mooring is a loop to be
-    mended; poses are keyed as a whole, so keys repeat and
-    one of a leg that is FK is not seen; two helpers of a foot wait to be used; the
+    mended; poses are keyed as a whole, so keys repeat and one of a leg that is FK is not seen;
+    spaces have keys where they change, poses or not; two helpers of a foot wait to be used; the
     gangway's hook and lantern move only when it is nearly down."""
     meant = {
         "Ferry crossing": {"slip"},
@@ -469,7 +596,13 @@ def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
         serious = {one.check for one in unsaid if one.severity != "untidy"}
         assert serious == meant.get(scene.name, set())
         untidy = {one.check for one in made if one.severity == "untidy"}
-        assert untidy <= {"without effect", "unseen keys", "outside stops", "driven rows"}
+        assert untidy <= {
+            "without effect",
+            "unseen keys",
+            "switch without key",
+            "outside stops",
+            "driven rows",
+        }
 
 
 @pytest.mark.parametrize("seed", range(12))

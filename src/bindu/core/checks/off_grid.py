@@ -16,7 +16,7 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
 
-BETWEEN, OUTSIDE = "between frames", "outside the range"
+BETWEEN, OUTSIDE, MARKERS = "between frames", "outside the range", "markers"
 
 
 class OffGrid(Check):
@@ -40,6 +40,7 @@ class OffGrid(Check):
                 found.setdefault((kind, ref.part), {})[ref] = off
         for (kind, part), refs in sorted(found.items()):
             yield _finding(scene, part, dict(sorted(refs.items())), kind)
+        yield from _of_markers(scene)
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Whole frames, or a longer range."""
@@ -54,9 +55,10 @@ class OffGrid(Check):
             cost = "each moves by half a frame at most"
             return (Offer("snap", "snap them to whole frames", cost, (SnapKeys(tuple(picks)),)),)
         # Of the whole scene, so that one of several such remedies does not undo another.
-        frames = tuple(key.frame for curve in scene.curves.values() for key in curve.keys)
-        first = min(scene.first, math.floor(min(frames)))
-        last = max(scene.last, math.ceil(max(frames)))
+        at = [key.frame for curve in scene.curves.values() for key in curve.keys]
+        at += [marker.frame for marker in scene.markers.values()]
+        first = min(scene.first, math.floor(min(at)))
+        last = max(scene.last, math.ceil(max(at)))
         longer = ChangeScene(first=first, last=last)
         return (
             Offer("range", f"range {first} … {last}", "the whole scene gets longer", (longer,)),
@@ -100,4 +102,26 @@ def _finding(
         tuple(dict.fromkeys(spans)),
         spans[0][0] if spans else None,
         key=kind,
+    )
+
+
+def _of_markers(scene: Scene) -> Iterator[Finding]:
+    """Markers belong to no part; they are told of at the first one of the tree."""
+    off = [one for one in scene.markers.values() if not scene.first <= one.frame <= scene.last]
+    if not off or not scene.parts:
+        return
+    one = min(off, key=lambda marker: (marker.frame, marker.id))
+    more = f" (and {len(off) - 1} more)" if len(off) > 1 else ""
+    text = f"Marker “{one.label}” stands outside the range on {one.frame:g}{more}."
+    part, count = scene.children[None][0], float(len(off))
+    yield Finding(
+        "off the grid",
+        "untidy",
+        part,
+        "translation.x",
+        MARKERS,
+        text,
+        count,
+        "markers",
+        key=MARKERS,
     )

@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from bindu.core.checks.angle_jumps import AngleJumps
 from bindu.core.checks.check import Check, Finding, Looked, Offer
 from bindu.core.checks.costs import Costs
+from bindu.core.checks.dead_holds import DeadHolds
 from bindu.core.checks.driven_rows import DrivenRows
 from bindu.core.checks.gimbal import Gimbal
 from bindu.core.checks.halts import Halts
@@ -18,6 +19,7 @@ from bindu.core.checks.limb_straight import Straight
 from bindu.core.checks.limb_switch import JumpingSwitch
 from bindu.core.checks.limb_unseen import UnseenKeys
 from bindu.core.checks.loops import Loops
+from bindu.core.checks.missing import Missing
 from bindu.core.checks.moved_twice import MovedTwice
 from bindu.core.checks.no_effect import NoEffect
 from bindu.core.checks.no_number import NoNumber
@@ -25,9 +27,11 @@ from bindu.core.checks.off_grid import OffGrid
 from bindu.core.checks.outside_stops import OutsideStops
 from bindu.core.checks.poles import AimPoles
 from bindu.core.checks.pops import Pops
+from bindu.core.checks.pose_switches import PoseSwitches
 from bindu.core.checks.shears import Shears
 from bindu.core.checks.slide import Slide
 from bindu.core.checks.slip import Slip
+from bindu.core.checks.spacing import Spacing
 from bindu.core.checks.tilted_spin import TiltedSpin
 from bindu.core.checks.unkeyed import UnkeyedSwitch
 from bindu.core.evaluation import Evaluation
@@ -48,6 +52,7 @@ CHECKS: tuple[Check, ...] = (
     Straight(),
     PoleOnTheLine(),
     UnkeyedSwitch(),
+    PoseSwitches(),
     UnseenKeys(),
     AimPoles(),
     Gimbal(),
@@ -57,7 +62,10 @@ CHECKS: tuple[Check, ...] = (
     OutsideStops(),
     MovedTwice(),
     Halts(),
+    DeadHolds(),
+    Spacing(),
     DrivenRows(),
+    Missing(),
     NoEffect(),
     OffGrid(),
     Costs(),

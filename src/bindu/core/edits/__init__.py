@@ -37,6 +37,7 @@ from bindu.core.edits.sets import SetEdit
 from bindu.core.edits.shapers import WriteOutShaper
 from bindu.core.edits.sharing import ShareKeys
 from bindu.core.edits.spaces import SpaceEdit
+from bindu.core.edits.spacing import EvenSpacing
 from bindu.core.edits.steps import StepEdit
 from bindu.core.edits.what_ifs import WhatIfEdit
 from bindu.core.scene.model import Scene
@@ -76,6 +77,7 @@ AnyEdit = (
     | WriteOutShaper
     | DegreeEdit
     | ShareKeys
+    | EvenSpacing
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000
