@@ -114,3 +114,84 @@ def test_a_plant_is_bound_and_its_span_typed(bench: Bench) -> None:
     last.fill("3")
     last.press("Enter")
     expect(page.get_by_text("it ends before it begins")).to_be_visible()
+
+
+def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) -> None:
+    page = bench.page
+    bench.open("p1", "translation.x", 90)
+    before = bench.evaluation().channel(X, "final")
+    page.get_by_role("button", name="carry…").click()
+    expect(page.get_by_text("Nothing was changed on frame 90")).to_be_visible()
+    page.keyboard.press("Escape")
+    field = bench.field("ferry.translation.x")
+    field.fill("+= 0.5")
+    field.press("Enter")
+    bench.saved(1)
+    page.get_by_role("button", name="carry…").click()
+    expect(page.get_by_role("listitem").filter(has_text="ferry.translation.x")).to_be_visible()
+    for name, value in (
+        ("first frame", "80"),
+        ("last frame", "100"),
+        ("frames of the fade in", "10"),
+        ("frames of the fade out", "10"),
+    ):
+        page.get_by_label(name, exact=True).fill(value)
+    bench.saved(1)
+    page.get_by_role("button", name="Carry", exact=True).click()
+    bench.saved(2)
+    by = bench.evaluation().channel(X, "final") - before
+    np.testing.assert_allclose(by[80:101], 0.5, atol=1e-9)
+    np.testing.assert_allclose(np.delete(by, np.arange(70, 111)), 0.0, atol=1e-9)
+    # What was carried is carried once.
+    page.get_by_role("button", name="carry…").click()
+    expect(page.get_by_text("Nothing was changed on frame 90")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Nothing was changed on frame 90")).to_be_hidden()
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    bench.saved(4)
+    np.testing.assert_array_equal(bench.evaluation().channel(X, "final"), before)
+
+
+def test_playing_shows_only_keys_on_twos_or_a_section(bench: Bench) -> None:
+    page = bench.page
+    bench.open("p1", "translation.x", 60)
+    keys = {int(key.frame) for key in bench.evaluation().scene.curves[X].keys}
+
+    def seen_while_playing() -> set[int]:
+        """Four frames that are shown."""
+        page.keyboard.press("Space")
+        found = page.evaluate(
+            """() => new Promise((done, failed) => {
+                setTimeout(() => failed(new Error("it does not play")), 15000);
+                const field = document.querySelector("input[aria-label='Frame']");
+                const seen = new Set();
+                const watch = setInterval(() => {
+                    seen.add(Number(field.value));
+                    if (seen.size < 4) return;
+                    clearInterval(watch);
+                    done([...seen]);
+                }, 5);
+            })"""
+        )
+        page.keyboard.press("Space")
+        return set(found)
+
+    menu = page.get_by_role("button", name="What playing shows")
+    menu.click()
+    page.get_by_label("first frame of the section").fill("40")
+    page.get_by_label("last frame of the section").fill("52")
+    page.get_by_label("last frame of the section").press("Enter")
+    expect(menu).to_contain_text("40–52")
+    menu.click()
+    page.get_by_text("on 3s", exact=True).click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("on 3s", exact=True)).to_be_hidden()
+    assert seen_while_playing() - {60} <= {40, 43, 46, 49, 52}
+    menu.click()
+    page.get_by_text("only keys", exact=True).click()
+    page.get_by_role("button", name="All", exact=True).click()
+    expect(menu).to_contain_text("keys")
+    expect(page.get_by_text("only keys", exact=True)).to_be_hidden()
+    assert seen_while_playing() - {40, 43, 46, 49, 52} <= keys | {0}
+    bench.saved(0)

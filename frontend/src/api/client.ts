@@ -22,6 +22,7 @@ export type Limb = Schemas["Limb"];
 export type SheetView = Schemas["SheetView"];
 export type DrivenView = Schemas["DrivenView"];
 export type Clip = Schemas["Clip"];
+export type ChangedView = Schemas["ChangedView"];
 export type CompareView = Schemas["CompareView"];
 export type CompareWish = Schemas["CompareWish"];
 export type Tangent = Schemas["Tangent"];

@@ -7,7 +7,9 @@ import { reasonNow, Refused } from "../api/client";
 import { undoUnseen, useLoadedScene } from "../state/scene";
 import { Bench } from "../bench/Bench";
 import { closeScene, useOpenScene } from "../state/openScene";
-import { setRange, stop } from "../state/player";
+import { keyedFrames } from "../state/keying";
+import { playWhat, setKeyedFrames, setRange, stop } from "../state/player";
+import { forgetParts } from "../state/showing";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
 import { useFollow } from "../state/useFollow";
@@ -46,11 +48,14 @@ export function ScenePage() {
     feed.open(sceneId);
     return () => {
       stop();
+      playWhat({ show: "every frame", section: null });
+      forgetParts();
       closeScene();
     };
   }, [sceneId]);
   useEffect(() => {
     if (ready) setRange({ first, last, fps });
+    setKeyedFrames(keyedFrames);
   }, [ready, first, last, fps]);
   useEffect(() => {
     if (!ready) return;

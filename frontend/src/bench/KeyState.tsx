@@ -5,6 +5,7 @@ import type { AutoKey, Scope } from "../state/keying";
 import { dropTryOuts, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { ink } from "../shared/theme";
+import { CarryChange } from "./CarryChange";
 import { keepTryOuts, keyScope } from "./commands";
 
 const scopes: { value: Scope; label: string }[] = [
@@ -37,12 +38,13 @@ export function KeyState() {
           Key <span className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
         </Button>
       </Tooltip>
-      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 114 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
+      <CarryChange />
+      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 100 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
       <Select<AutoKey>
         size="small"
         aria-label="What a change by hand does"
         title="What a change by hand does: only try it, key channels that have keys, or always key"
-        style={{ width: 128, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
+        style={{ width: 126, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
         popupMatchSelectWidth={false}
         value={autoKey}
         options={automatic}

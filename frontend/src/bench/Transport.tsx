@@ -7,6 +7,7 @@ import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
 import { KeyState } from "./KeyState";
+import { PlayWhat } from "./PlayWhat";
 import { SceneSettings } from "./SceneSettings";
 
 /** Playing, the frame, and the state of keying. */
@@ -25,6 +26,7 @@ export function Transport() {
       }}
     >
       <PlayButtons />
+      <PlayWhat />
       <FrameField />
       <Rate />
       <SceneSettings />

@@ -34,7 +34,7 @@ export function Popup({ title, placement = "bottom", content, children, id: give
       destroyOnHidden
       placement={placement}
       title={title}
-      content={<Inside onClose={close}>{content(close)}</Inside>}
+      content={<Inside id={id} onClose={close}>{content(close)}</Inside>}
     >
       {children}
     </Popover>
@@ -43,14 +43,19 @@ export function Popup({ title, placement = "bottom", content, children, id: give
 
 const able = "input:not([disabled]), button:not([disabled]), textarea, [tabindex='0']";
 
-/** What is inside an open popup: the keyboard comes here, stays here, and goes back. */
-function Inside({ onClose, children }: { onClose: () => void; children: ReactNode }) {
+/** What is inside an open popup: the keyboard comes here, stays here, and goes back as soon as it closes,
+ * while it still fades. */
+function Inside({ id, onClose, children }: { id: string; onClose: () => void; children: ReactNode }) {
+  const open = usePopup((state) => state.open === id);
   const box = useRef<HTMLDivElement>(null);
   const close = useRef(onClose);
+  const isOpen = useRef(open);
   useEffect(() => {
     close.current = onClose;
+    isOpen.current = open;
   });
   useEffect(() => {
+    if (!open) return undefined;
     const before = document.activeElement;
     const inside = box.current;
     // Once it stands where it belongs, so that nothing scrolls.
@@ -70,10 +75,12 @@ function Inside({ onClose, children }: { onClose: () => void; children: ReactNod
     return () => {
       cancelAnimationFrame(frame);
       window.removeEventListener("keydown", onKeyDown, true);
-      const lost = document.activeElement === document.body || inside?.contains(document.activeElement);
-      if (lost && before instanceof HTMLElement && before.isConnected) before.focus({ preventScroll: true });
+      const now = document.activeElement;
+      if (now !== document.body && !inside?.contains(now)) return;
+      if (before instanceof HTMLElement && before !== document.body && before.isConnected) before.focus({ preventScroll: true });
+      else if (now instanceof HTMLElement) now.blur();
     };
-  }, []);
+  }, [open]);
   const onKeyDown = (event: KeyboardEvent) => {
     event.stopPropagation();
     if (event.key !== "Tab") return;
@@ -86,7 +93,7 @@ function Inside({ onClose, children }: { onClose: () => void; children: ReactNod
   };
   // A field that gives the keyboard back gives it to the popup that it is in.
   const stay = () => {
-    requestAnimationFrame(() => { if (document.activeElement === document.body) box.current?.focus({ preventScroll: true }); });
+    requestAnimationFrame(() => { if (isOpen.current && document.activeElement === document.body) box.current?.focus({ preventScroll: true }); });
   };
   return (
     <div ref={box} data-popup tabIndex={-1} onKeyDown={onKeyDown} onBlur={stay} style={{ outline: "none" }}>

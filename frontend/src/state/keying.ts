@@ -145,3 +145,12 @@ export function keyedCurve(channel: ChannelView, layer: string | null) {
 export function keyedId(channel: ChannelView, layer: string | null) {
   return layer === null ? channel.id : `${layer}:${channel.id}`;
 }
+
+/** The frames with keys of the chosen parts, on any layer, ascending; where no part is chosen, of all. */
+export function keyedFrames(): number[] {
+  const { parts } = useOpenScene.getState();
+  const chosen = useSelection.getState().parts;
+  const of = chosen.length ? chosen : Object.keys(parts);
+  const curves = of.flatMap((id) => parts[id]?.channels ?? []).flatMap(({ curve, on_layers }) => [...(curve ? [curve] : []), ...Object.values(on_layers)]);
+  return [...new Set(curves.flatMap(({ keys }) => keys.map(({ frame }) => frame)))].sort((a, b) => a - b);
+}

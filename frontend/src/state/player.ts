@@ -1,5 +1,8 @@
 import { create } from "zustand";
 
+import type { PlayWhat } from "./playWhat";
+import { heldFrame, playedRange } from "./playWhat";
+
 interface Player {
   frame: number;
   playing: boolean;
@@ -7,10 +10,11 @@ interface Player {
   rate: number;
   /** Whether playing goes round, or ends at the last frame. */
   loop: boolean;
+  what: PlayWhat;
 }
 
 /** The playhead. It plays from arrays that the browser holds and asks nobody. */
-export const usePlayer = create<Player>(() => ({ frame: 0, playing: false, rate: 0, loop: true }));
+export const usePlayer = create<Player>(() => ({ frame: 0, playing: false, rate: 0, loop: true, what: { show: "every frame", section: null } }));
 
 interface Range {
   first: number;
@@ -19,6 +23,12 @@ interface Range {
 }
 
 let range: Range = { first: 0, last: 0, fps: 24 };
+let keyed: () => number[] = () => [];
+
+/** Says where playing only keys finds these, ascending. */
+export function setKeyedFrames(found: () => number[]) {
+  keyed = found;
+}
 
 export function setRange(next: Range) {
   range = next;
@@ -46,9 +56,12 @@ export function stop() {
 }
 
 function play() {
-  const count = range.last - range.first + 1;
-  const { frame: now, loop } = usePlayer.getState();
-  const from = !loop && now >= range.last ? 0 : now - range.first;
+  const { frame: now, loop, what } = usePlayer.getState();
+  const [first, last] = playedRange(what, range.first, range.last);
+  const count = last - first + 1;
+  const keys = what.show === "keys" ? keyed() : [];
+  const outside = now < first || now > last || (!loop && now >= last);
+  const from = outside ? 0 : now - first;
   const start = performance.now();
   let shown = 0;
   let since = start;
@@ -58,10 +71,11 @@ function play() {
     if (!playing) return;
     const passed = Math.floor(((now - start) / 1000) * range.fps);
     if (!loop && from + passed >= count - 1) {
-      usePlayer.setState({ frame: range.last, playing: false });
+      usePlayer.setState({ frame: last, playing: false });
       return;
     }
-    const next = range.first + ((((from + passed) % count) + count) % count);
+    const at = first + ((((from + passed) % count) + count) % count);
+    const next = heldFrame(what.show, at, first, keys);
     if (next !== frame) {
       shown += 1;
       usePlayer.setState({ frame: next });
@@ -74,4 +88,12 @@ function play() {
     requestAnimationFrame(tick);
   };
   requestAnimationFrame(tick);
+}
+
+/** What playing shows from now on; what plays begins again with it. */
+export function playWhat(what: PlayWhat) {
+  usePlayer.setState({ what });
+  if (!usePlayer.getState().playing) return;
+  stop();
+  requestAnimationFrame(play);
 }

@@ -6,6 +6,12 @@ type Role = PartView["role"];
 export type HandleTool = "none" | "move" | "turn" | "scale";
 export type HandleAxes = "local" | "parent" | "world";
 
+/** In which part ways are counted, null for the world, and of which point of the parts, metres. */
+export interface PathsIn {
+  space: string | null;
+  point: [number, number, number];
+}
+
 interface Showing {
   roles: Role[];
   /** Parts hidden in this browser only. */
@@ -15,6 +21,7 @@ interface Showing {
   grid: boolean;
   labels: boolean;
   paths: boolean;
+  pathsIn: PathsIn;
   onionSkins: boolean;
   /** FK and IK of the chosen limbs, each alone. */
   bothWays: boolean;
@@ -32,6 +39,7 @@ export const useShowing = create<Showing>(() => ({
   grid: true,
   labels: false,
   paths: true,
+  pathsIn: { space: null, point: [0, 0, 0] },
   onionSkins: false,
   bothWays: false,
   tool: "none",
@@ -45,6 +53,11 @@ export function hideParts(parts: string[]) {
 
 export function showAll() {
   useShowing.setState({ hidden: [], isolated: null });
+}
+
+/** Another scene has other parts: what was chosen among these is forgotten. */
+export function forgetParts() {
+  useShowing.setState(({ pathsIn }) => ({ hidden: [], isolated: null, pathsIn: { ...pathsIn, space: null } }));
 }
 
 export function isolateParts(parts: string[]) {

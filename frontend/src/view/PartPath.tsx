@@ -1,28 +1,53 @@
-import { useMemo } from "react";
+import { useFrame } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import type { Group } from "three";
 import { BufferAttribute, BufferGeometry } from "three";
 
-import { useSamples } from "../state/samples";
+import { useBlock, useSamples } from "../state/samples";
+import { useShowing } from "../state/showing";
+import { ink } from "../shared/theme";
+import { matrixAt } from "./matrix";
+import { pathName } from "./paths";
 import { worldName } from "./world";
 
-/** The way of a part's origin through the world, a point for each frame. */
+/** The way of a point on a part through the world, or through another part as that stands now: a tick for
+ * each frame, a large one where its way stands out of an even motion. */
 export function PartPath({ part }: { part: string }) {
-  const block = useSamples((samples) => samples.blocks[worldName(part)]);
-  const geometry = useMemo(() => {
-    if (!block || block.frames === 1) return null;
-    const places = new Float32Array(block.frames * 3);
+  const showing = useShowing((showing) => showing.pathsIn);
+  const block = useBlock(pathName(part, showing));
+  const group = useRef<Group>(null);
+  const space = showing.space;
+  useFrame(() => {
+    if (!group.current || space === null) return;
+    const found = matrixAt(useSamples.getState().blocks[worldName(space)], group.current.matrix);
+    if (found) group.current.matrixWorldNeedsUpdate = true;
+  });
+  const [even, uneven] = useMemo(() => {
+    if (!block || block.frames === 1) return [null, null];
+    const places: [number[], number[]] = [[], []];
     for (let n = 0; n < block.frames; n += 1) {
-      for (let axis = 0; axis < 3; axis += 1) {
-        places[n * 3 + axis] = block.data[n * 12 + axis * 4 + 3] ?? 0;
-      }
+      const [x = 0, y = 0, z = 0, out = 0] = block.data.subarray(n * 4, n * 4 + 4);
+      places[out === 0 ? 0 : 1].push(x, y, z);
     }
-    const made = new BufferGeometry();
-    made.setAttribute("position", new BufferAttribute(places, 3));
-    return made;
+    return places.map((numbers) => new BufferGeometry().setAttribute("position", new BufferAttribute(new Float32Array(numbers), 3)));
   }, [block]);
-  if (!geometry) return null;
+  useEffect(() => () => {
+    even?.dispose();
+    uneven?.dispose();
+  }, [even, uneven]);
+  if (!even || !uneven) return null;
   return (
-    <points geometry={geometry}>
-      <pointsMaterial color="#0E6F73" size={3} sizeAttenuation={false} depthTest={false} transparent />
+    <group key={space ?? "0"} ref={group} matrixAutoUpdate={space === null}>
+      <Ticks geometry={even} size={3} colour="#0E6F73" />
+      <Ticks geometry={uneven} size={8} colour={ink.trouble} />
+    </group>
+  );
+}
+
+function Ticks({ geometry, size, colour }: { geometry: BufferGeometry; size: number; colour: string }) {
+  return (
+    <points geometry={geometry} frustumCulled={false} renderOrder={4}>
+      <pointsMaterial color={colour} size={size} sizeAttenuation={false} depthTest={false} transparent />
     </points>
   );
 }

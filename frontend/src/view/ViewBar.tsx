@@ -7,6 +7,7 @@ import type { HandleAxes, HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { typed } from "../shared/arithmetic";
 import { Popup } from "../shared/Popup";
+import { PathChoices } from "./PathChoices";
 import { PlaceMenu } from "./place/PlaceMenu";
 import { givePlace, placeEdit } from "./place";
 
@@ -118,6 +119,7 @@ function ShowMenu() {
       {flag("grid", "grid", "A square is a metre")}
       {flag("labels", "labels", "The parts’ names")}
       {flag("paths", "paths", "The ways of the chosen parts, a tick for each frame")}
+      {showing.paths && <PathChoices />}
       {flag("onionSkins", "onion skins", "The poses 6 and 12 frames before and after")}
       {flag("bothWays", "FK and IK of limbs", "The chains of the chosen limbs by FK alone and by IK alone")}
       <Space size={4}>

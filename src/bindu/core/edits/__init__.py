@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bindu.core.edits.binding import BindingEdit
+from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.checks import CheckEdit
 from bindu.core.edits.continuous import ContinuousAngles
@@ -78,6 +79,7 @@ AnyEdit = (
     | DegreeEdit
     | ShareKeys
     | EvenSpacing
+    | CarryChange
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -15,13 +15,16 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from bindu.core.account.limbs import both_ways
+from bindu.core.account.paths import part_path
 from bindu.core.account.visibility import seen
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.nodes.identity import OWN, NodeId, at_tap, stage_of, tap_of
+from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.names import known_channel
+from bindu.core.scene.settings import WORLD_KEY
 from bindu.web.scene.schemas import SceneView, Shown, Want
 from bindu.web.scene.views import node_name
 
@@ -69,6 +72,8 @@ def packed_samples(
     return b"".join((struct.pack("<I", len(text)), text, *data))
 
 
+FARTHEST = 1e9
+"""Metres from a part's origin up to which a point on it may be."""
 Block = tuple[str, Array]
 """The key of a result, and its values."""
 
@@ -86,6 +91,8 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
                 shown = seen(evaluation, part)
                 key = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
                 yield f"{part}/seen/final", (key, shown)
+        elif want.quantity == "path":
+            yield f"{want.part}/{want.quantity}/{want.stage}", _path(evaluation, want)
         elif want.quantity == "both ways":
             yield f"{want.part}/{want.quantity}/{want.stage}", _both_ways(evaluation, want)
         else:
@@ -94,6 +101,25 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
             node = _node(evaluation, NodeId(want.part, want.quantity, stage)) if stage else None
             chosen = evaluation.result(node) if node else None
             yield name, (chosen.key, chosen.values) if chosen else None
+
+
+def _path(evaluation: Evaluation, want: Want) -> Block | None:
+    """The way of a point on a part; ``want.stage`` is the part in which it is counted, ``0`` for
+    the world, and the point: ``p7 0.1 0 -2``."""
+    space, *numbers = want.stage.split(" ")
+    try:
+        x, y, z = (float(number) for number in numbers)
+    except ValueError:
+        return None
+    parts = evaluation.scene.parts
+    far = not np.all(np.abs((x, y, z)) <= FARTHEST)
+    if want.part not in parts or not (space in parts or space == WORLD_KEY) or far:
+        return None
+    try:
+        way = part_path(evaluation, want.part, (x, y, z), None if space == WORLD_KEY else space)
+    except Refusal:
+        return None  # the other part is scaled to nothing: there is no way in it
+    return f"path {hashlib.blake2b(way.tobytes(), digest_size=16).hexdigest()}", way
 
 
 def _both_ways(evaluation: Evaluation, want: Want) -> Block | None:

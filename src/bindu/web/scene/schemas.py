@@ -161,6 +161,30 @@ class Revision(BaseModel):
     revision: int
 
 
+class ChangedQuery(Query):
+    """On which frame, and since which revision."""
+
+    frame: int = Field(ge=-(10**6), le=10**7)
+    since: int = Field(ge=0, le=2**31 - 1)
+
+
+class ChangedChannelView(BaseModel):
+    """A channel, or its curve on a layer, and its own value on the frame before and after."""
+
+    part: str
+    channel: str
+    name: str
+    before: float
+    after: float
+
+
+class ChangedView(BaseModel):
+    """What was changed on a frame."""
+
+    revision: int
+    channels: list[ChangedChannelView]
+
+
 class LedgerQuery(Query):
     """Which channel."""
 

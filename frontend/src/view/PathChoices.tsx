@@ -1,0 +1,75 @@
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+
+import { useOpenScene } from "../state/openScene";
+import { useBlock, useSamples } from "../state/samples";
+import { useSelection } from "../state/selection";
+import { useShowing } from "../state/showing";
+import { useCommand } from "../state/useEdit";
+import { typed } from "../shared/arithmetic";
+import { ink } from "../shared/theme";
+import { pathName, unevenOf } from "./paths";
+
+const around = 6;
+
+/** In what the paths are counted, of which point, and where the chosen part's is uneven. */
+export function PathChoices() {
+  const { pathsIn } = useShowing();
+  const order = useOpenScene((scene) => scene.order);
+  const parts = useOpenScene((scene) => scene.parts);
+  const part = useSelection((selection) => selection.part);
+  const [draft, setDraft] = useState(pathsIn.point.map(String));
+  const take = () => {
+    const [x, y, z] = draft.map((text, n) => typed(text, pathsIn.point[n] ?? 0));
+    if (x === undefined || y === undefined || z === undefined) {
+      setDraft(pathsIn.point.map(String));
+      return;
+    }
+    useShowing.setState({ pathsIn: { ...pathsIn, point: [x, y, z] } });
+    setDraft([x, y, z].map(String));
+  };
+  const options = [{ value: "0", label: "the world" }, ...order.map((id) => ({ value: id, label: parts[id]?.name ?? id }))];
+  return (
+    <div style={{ display: "grid", gap: 4, marginLeft: 24, width: 236 }}>
+      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+        <span style={{ color: ink.quiet, width: 34 }}>in</span>
+        <Select
+          size="small"
+          aria-label="Paths are counted in"
+          title="In which part the ways are counted: one that looks on, or carries"
+          showSearch={{ optionFilterProp: "label" }}
+          style={{ flex: 1 }}
+          value={pathsIn.space !== null && parts[pathsIn.space] ? pathsIn.space : "0"}
+          options={options}
+          onChange={(space) => { useShowing.setState({ pathsIn: { ...pathsIn, space: space === "0" ? null : space } }); }}
+        />
+      </span>
+      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+        <span style={{ color: ink.quiet, width: 34 }}>point</span>
+        {["x", "y", "z"].map((axis, n) => (
+          <Input key={axis} size="small" className="mono" aria-label={`point of the path, ${axis}`} title="Metres from the part’s origin, along its own axes" value={draft[n] ?? ""} onChange={(event) => { setDraft(draft.map((old, m) => (m === n ? event.target.value : old))); }} onPressEnter={take} onBlur={take} />
+        ))}
+      </span>
+      {part !== null && <Spacing key={part} part={part} />}
+    </div>
+  );
+}
+
+/** Where the way of a part stands out of an even motion, and evening it out. */
+function Spacing({ part }: { part: string }) {
+  const pathsIn = useShowing((showing) => showing.pathsIn);
+  const block = useBlock(pathName(part, pathsIn));
+  const first = useSamples((samples) => samples.first);
+  const range = useOpenScene((scene) => [scene.header.first, scene.header.last].join(" "));
+  const command = useCommand();
+  const uneven = block ? unevenOf(block.data, first) : null;
+  if (!uneven) return <span style={{ color: ink.quiet, fontSize: 12 }}>{block ? "No tick stands out of an even motion." : ""}</span>;
+  const [low = 0, high = 0] = range.split(" ").map(Number);
+  const [from, to] = [Math.max(uneven.from - 1 - around, low), Math.min(uneven.to + around, high)];
+  return (
+    <span style={{ fontSize: 12, display: "flex", gap: 6, alignItems: "center" }}>
+      <span style={{ color: ink.trouble, flex: 1 }}>{uneven.count} large {uneven.count === 1 ? "tick" : "ticks"}: {String(Math.round(uneven.worst * 100))} % off</span>
+      <Button size="small" title={`Equal shares of the true length of its own way, frames ${String(from)} to ${String(to)}`} onClick={() => void command(() => undefined, { do: "even spacing", part, first: from, last: to })}>Even out {from}–{to}</Button>
+    </span>
+  );
+}
