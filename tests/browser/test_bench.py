@@ -221,7 +221,7 @@ def test_playing_stepping_and_finding_by_keyboard(bench: Bench) -> None:
     expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
     expect(frame).not_to_have_value("10")
     page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Play")).to_be_visible()
+    expect(page.get_by_role("button", name="Play", exact=True)).to_be_visible()
     page.keyboard.press("/")
     page.keyboard.type("bite")
     page.keyboard.press("Enter")

@@ -156,7 +156,10 @@ def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) 
 def test_playing_shows_only_keys_on_twos_or_a_section(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.x", 60)
-    keys = {int(key.frame) for key in bench.evaluation().scene.curves[X].keys}
+    curves = bench.evaluation().scene.curves
+    keys = {
+        int(key.frame) for ref, curve in curves.items() if ref.part == "p1" for key in curve.keys
+    }
 
     def seen_while_playing() -> set[int]:
         """Four frames that are shown."""
@@ -195,3 +198,30 @@ def test_playing_shows_only_keys_on_twos_or_a_section(bench: Bench) -> None:
     expect(page.get_by_text("only keys", exact=True)).to_be_hidden()
     assert seen_while_playing() - {40, 43, 46, 49, 52} <= keys | {0}
     bench.saved(0)
+
+
+def test_keys_are_tinted_found_by_their_tint_and_moved_together(bench: Bench) -> None:
+    page = bench.page
+    bench.open("p1", "translation.x", 0)
+    for n, frame in enumerate((50, 110)):
+        bench.key(frame).click()
+        page.get_by_role("button", name="Tint…").click()
+        page.get_by_label("word of the tint").fill("breakdown")
+        if n == 0:
+            page.get_by_role("radio", name="violet").click()
+        page.get_by_role("button", name="Tint", exact=True).first.click()
+        bench.saved(n + 1)
+    keys = bench.evaluation().scene.curves[X].keys
+    assert {k.frame: k.tint.word if k.tint else "" for k in keys} == {
+        10: "", 50: "breakdown", 70: "", 110: "breakdown",
+    }  # fmt: skip
+    assert len({k.tint.colour for k in keys if k.tint}) == 1
+    expect(page.locator("[data-frame-lane='50'] title")).to_contain_text("“breakdown”")
+    bench.key(10).click()
+    page.get_by_role("button", name="Tint…").click()
+    expect(page.get_by_role("list", name="Tints")).to_contain_text("2 keys")
+    page.get_by_role("button", name="Choose", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^key at frame (50|110),"))).to_have_count(2)
+    page.keyboard.press("Delete")
+    bench.saved(3)
+    assert [k.frame for k in bench.evaluation().scene.curves[X].keys] == [10, 70]

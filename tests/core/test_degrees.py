@@ -142,6 +142,9 @@ def test_shared_keys_change_no_curve_on_whole_frames() -> None:
     assert only.curves[X].key_at(3.0) and not only.curves[X].key_at(22.0)
     with pytest.raises(Refusal, match="two channels"):
         applied(two, [ShareKeys((KeyPick(*X),))])
+    for frame in (11.0, 1e308):
+        with pytest.raises(Refusal, match="no key at frame"):
+            applied(two, [ShareKeys((KeyPick(*X, (frame,)), KeyPick("p", "translation.y")))])
 
 
 def test_what_cannot_be_is_refused() -> None:

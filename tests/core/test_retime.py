@@ -10,8 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bindu.core.curves.evaluate import curve_values, end_slope
-from bindu.core.curves.model import Curve, Key, Tangent
+from bindu.core.curves.model import Curve, Key, Tangent, Tint
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.degrees import ByDegrees
+from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.keys import PutKeys, SetOutside
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.retime import (
@@ -30,9 +32,11 @@ from bindu.core.edits.retime import (
 )
 from bindu.core.edits.scene import ChangeRate, ChangeScene
 from bindu.core.edits.sets import PutMarker
+from bindu.core.edits.tints import TintKeys
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
+from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core.shape import assert_same_shape
 from tests.strategies import FRAMES, curves
 
@@ -248,3 +252,38 @@ def test_all_keys_deleted_leave_the_value() -> None:
     bare = applied(foot(Key(5.0, 7.0, left=Tangent())), [DeleteKeys(ALL)])
     assert STEP not in bare.curves
     assert bare.parts["p1"].values["translation.y"] == 7.0
+
+
+def test_a_tint_goes_along_with_its_keys_and_is_taken_away() -> None:
+    """Whatever is done to tinted keys by hand, they stay tinted; what is new is not."""
+    keys = tuple(Key(float(f), 0.1 * f) for f in (0, 10, 20, 30))
+    scene = applied(Scene(), [AddPart("reed", id="p1"), PutKeys("p1", "translation.x", keys)])
+    ref, red = ChannelRef("p1", "translation.x"), Tint("breakdown", "#B23A2B")
+
+    def tinted(scene: Scene) -> list[float]:
+        return [key.frame for key in scene.curves[ref].keys if key.tint == red]
+
+    scene = applied(scene, [TintKeys((KeyPick("p1", "translation.x", (10.0, 20.0)),), red)])
+    assert tinted(scene) == [10, 20]
+    assert read_scene(write_scene(scene)) == scene
+    one, whole = KeyPick("p1", "translation.x", (10.0,)), KeyPick("p1", "translation.x")
+    for edit, left in (
+        (MoveKeys((one,), 3.0), [13, 20]),
+        (MoveKeys((one,), 3.0, copy=True), [10, 13, 20]),
+        (ScaleTime((whole,), 0.0, 2.0), [20, 40]),
+        (KeyValue(10.0, (("p1", "translation.x", 4.0),)), [10, 20]),
+        (SetChannels(10.0, (("p1", "translation.x", 4.0),)), [10, 20]),
+        (KeyValue(15.0, (("p1", "translation.x", 4.0),)), [10, 20]),
+        (SetInterpolation((whole,), "linear"), [10, 20]),
+        (SetTangents((whole,), "flat"), [10, 20]),
+        (ScaleValues((whole,), 2.0, "average"), [10, 20]),
+        (InsertFrames(5, 4), [14, 24]),
+        (ByDegrees((whole,), "average", 0.5), [10, 20]),
+        (TintKeys((one,)), [20]),
+    ):
+        assert tinted(applied(scene, [edit])) == left, edit
+    for word, colour in (("", "#B23A2B"), (" x", "#B23A2B"), ("a\nb", "#B23A2B"), ("a", "red")):
+        with pytest.raises(Refusal, match="a tint has a word|write a colour"):
+            applied(scene, [TintKeys((whole,), Tint(word, colour))])
+    with pytest.raises(Refusal, match="no key"):
+        applied(scene, [TintKeys((KeyPick("p1", "translation.x", (11.0,)),), red)])

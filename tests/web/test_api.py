@@ -227,3 +227,35 @@ def test_the_page_asks_nobody_else_for_anything(server: Server) -> None:
     assert Path(built, "index.html").read_text() == page.text
     assert "http" not in page.text.replace("http://www.w3.org/2000/svg", "")
     assert requests.get(f"{server.url}/assets/../../pyproject.toml", timeout=9).status_code == 404
+
+
+def test_what_was_changed_on_a_frame_since_a_revision(server: Server) -> None:
+    path = f"/scenes/{server.bring(FERRY)}"
+    edits = [{"do": "set value", "part": "p1", "channel": "translation.z", "value": 2.0}]
+    server.post(f"{path}/edits", {"revision": 0, "edits": edits})
+    keyed = [{"do": "key value", "frame": 50, "values": [["p1", "translation.x", 7.0]]}]
+    server.post(f"{path}/edits", {"revision": 1, "edits": keyed})
+    found = server.get(f"{path}/changed?frame=50&since=0").json()
+    told = {one["name"]: (one["before"], one["after"]) for one in found["channels"]}
+    assert told["ferry.translation.z"] == (0.0, 2.0) and told["ferry.translation.x"][1] == 7.0
+    assert len(told) == 2 and found["revision"] == 2
+    later = server.get(f"{path}/changed?frame=50&since=1").json()["channels"]
+    assert [one["name"] for one in later] == ["ferry.translation.x"]
+    assert server.get(f"{path}/changed?frame=110&since=1").json()["channels"] == []
+    for query in ("frame=50&since=9", "frame=x&since=0", "frame=50", "frame=50&since=-1"):
+        server.get(f"{path}/changed?{query}", 422)
+
+
+def test_paths_are_counted_in_the_world_or_in_a_part(server: Server) -> None:
+    number = server.bring(FERRY)
+    wants = ["0 0 0 0", "0 0.5 0 0", "p1 0 0 0", "p1 0 0", "p99 0 0 0", "0 nan 0 0", "0 1e99 0 0"]
+    body = {"wants": [{"part": "p2", "quantity": "path", "stage": one} for one in wants]}
+    head, found = unpacked(server.post(f"/scenes/{number}/samples", body).content)
+    places = {name: values.reshape(-1, 4)[:, :3] for name, values in found.items()}
+    world = evaluate(ferry_crossing()).world("p2")
+    np.testing.assert_allclose(places["p2/path/0 0 0 0"], world[:, :, 3], atol=1e-6)
+    point = world[:, :, 3] + 0.5 * world[:, :, 0]
+    np.testing.assert_allclose(places["p2/path/0 0.5 0 0"], point, atol=1e-6)
+    inside = places["p2/path/p1 0 0 0"]
+    np.testing.assert_allclose(inside, np.broadcast_to(inside[0], inside.shape), atol=1e-6)
+    assert head["missing"] == [f"p2/path/{one}" for one in wants[3:]]

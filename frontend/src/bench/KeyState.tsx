@@ -39,7 +39,7 @@ export function KeyState() {
         </Button>
       </Tooltip>
       <CarryChange />
-      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 100 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
+      <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 112 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
       <Select<AutoKey>
         size="small"
         aria-label="What a change by hand does"

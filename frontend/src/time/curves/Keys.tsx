@@ -56,8 +56,8 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
         cx={scales.x(seen.frame)}
         cy={scales.y(seen.value)}
         r={isChosen ? 5.5 : 4.5}
-        fill={isChosen ? ink.ink : "#fff"}
-        stroke={isChosen ? "#fff" : "#5B666F"}
+        fill={isChosen ? ink.ink : (key.tint?.colour ?? "#fff")}
+        stroke={isChosen ? (key.tint?.colour ?? "#fff") : "#5B666F"}
         strokeWidth="1.6"
         style={{ cursor: "move" }}
         onPointerDown={(event) => {
@@ -67,7 +67,7 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
         onPointerUp={dragged.end}
         onPointerCancel={dragged.giveUp}
       >
-        <title>{`frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
+        <title>{`${key.tint ? `“${key.tint.word}”, ` : ""}frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
       </circle>
       {held?.what === "key" && held.moved && (
         <text x={scales.x(seen.frame) + 9} y={scales.y(seen.value) - 9} fontSize="11" fontFamily="IBM Plex Mono" fill={ink.ink}>

@@ -9,6 +9,7 @@ import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { Degrees } from "./Degrees";
+import { Tints } from "./Tints";
 import { chosenPicks, keyCommands, pickedWords } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
@@ -35,6 +36,9 @@ export function KeyTools() {
       </Popup>
       <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <><Degrees onDone={close} /><ValueForm onDone={close} /></>}>
         <Button size="small" style={tight} title="By degrees toward a neighbour, the default, the mirrored pose, another frame; smooth; thin; scale, add">Values…</Button>
+      </Popup>
+      <Popup placement="topRight" title={<Heading what="Tint" />} content={(close) => <Tints onDone={close} />}>
+        <Button size="small" style={tight} title="Tints keys with a word and a colour, and finds them again by it">Tint…</Button>
       </Popup>
     </Space>
   );

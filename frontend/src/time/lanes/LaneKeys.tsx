@@ -123,15 +123,16 @@ const Lane = memo(function Lane({ row, place, x, width, chosen, by }: LaneProps)
     <g>
       {own && <rect x={nameWidth} y={y - laneHeight / 2} width={width} height={laneHeight} fill={ink.chosen} />}
       <line x1={margin.left} x2={width - margin.right} y1={y} y2={y} stroke="#E9E4D9" />
-      {row.curve.keys.map(({ frame, interpolation }) => {
+      {row.curve.keys.map(({ frame, interpolation, tint }) => {
         const isChosen = chosen.includes(frame);
         const at = x(frame + (isChosen ? by : 0));
         if (at < low - 5 || at > high + 5) return null;
         const shape = interpolation === "hold" ? <rect x={at - 4} y={y - 4} width="8" height="8" /> : <circle cx={at} cy={y} r="4.5" />;
         return (
-          <g key={frame} data-lane={row.name} data-frame-lane={frame} fill={isChosen ? ink.ink : ink.key} style={{ cursor: "pointer" }}>
-            <title>{`${row.name}: key at ${String(frame)}, ${interpolation ?? "smooth"}`}</title>
+          <g key={frame} data-lane={row.name} data-frame-lane={frame} fill={isChosen ? ink.ink : (tint?.colour ?? ink.key)} style={{ cursor: "pointer" }}>
+            <title>{`${row.name}: key at ${String(frame)}, ${interpolation ?? "smooth"}${tint ? `, “${tint.word}”` : ""}`}</title>
             {shape}
+            {tint && <rect x={at - 4} y={y + 6} width="8" height="2" fill={tint.colour} />}
           </g>
         );
       })}

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from bindu.core.curves.bezier import solve_time
 from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values
-from bindu.core.curves.model import Array, Curve, Interpolation, Key, Tangent
+from bindu.core.curves.model import Array, Curve, Interpolation, Key, Tangent, Tint
 from bindu.core.curves.segments import segments
 from bindu.core.curves.tangents import with_smart_tangents
 from bindu.core.refusal import Refusal
@@ -17,6 +18,9 @@ from bindu.core.refusal import Refusal
 MOST_KEYS = 100_000
 LARGEST = 1e9
 NO_LENGTH = 1e-9
+LONGEST_TINT = 40
+TINT_WORD = re.compile(rf"(?=\S)[^\x00-\x1f\x7f\u2028\u2029]{{1,{LONGEST_TINT}}}(?<=\S)")
+COLOUR = re.compile("#[0-9a-fA-F]{6}")
 ONE_ANGLE = 1e-6
 """Degrees up to which two tangents have one angle: what arithmetic leaves."""
 
@@ -27,9 +31,12 @@ def checked(key: Key) -> Key:
 
     Raises:
         Refusal: when a number is not finite or beyond ±1e9, a tangent has a negative length or
-            leads backwards, or the tangents of a joined key have two angles.
+            leads backwards, the tangents of a joined key have two angles, or a tint has no word or
+            colour.
     """
     key = _joined(key)
+    if key.tint is not None:
+        _check_tint(key.tint, f"the key at frame {key.frame:g}")
     left, right = key.left, key.right
     if max(abs(left.angle), abs(right.angle)) > 90.0:
         angle = max(left.angle, right.angle, key=abs)
@@ -60,6 +67,14 @@ def checked(key: Key) -> Key:
             f"the key at frame {key.frame:g} has a tangent of negative length.", code="number"
         )
     return key
+
+
+def _check_tint(tint: Tint, place: str) -> None:
+    if not TINT_WORD.fullmatch(tint.word):
+        text = f"a tint has a word of 1 to {LONGEST_TINT} characters, without line breaks."
+        raise Refusal(text, code="text", place=place)
+    if not COLOUR.fullmatch(tint.colour):
+        raise Refusal("write a colour as #RRGGBB.", code="text", place=place)
 
 
 def _joined(key: Key) -> Key:

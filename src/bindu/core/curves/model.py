@@ -48,6 +48,14 @@ class Tangent:
 
 
 @dataclass(frozen=True, slots=True)
+class Tint:
+    """A mark that people give to keys to find them again: a word, and a colour as #RRGGBB."""
+
+    word: str
+    colour: str
+
+
+@dataclass(frozen=True, slots=True)
 class Key:
     """A value at a frame, its tangents, and the interpolation of the segment to its right.
 
@@ -61,6 +69,7 @@ class Key:
     left: Tangent = Tangent()
     right: Tangent = Tangent()
     mode: TangentMode = "smart"
+    tint: Tint | None = None
 
 
 @dataclass(frozen=True)
@@ -103,6 +112,8 @@ class Curve:
         words: list[str] = [self.before, self.after]
         for key in self.keys:
             words += (key.interpolation, key.mode)
+            if key.tint:
+                words += (key.tint.word, key.tint.colour)
         made = hashlib.blake2b("\n".join(words).encode(), digest_size=16)
         made.update(self.numbers.tobytes())
         return made.hexdigest()

@@ -30,7 +30,7 @@ def _smart(keys: tuple[Key, ...], i: int) -> Key:
     made = one, one if left == right else Tangent.reaching(right, slope * right)
     if made == (key.left, key.right):
         return key
-    return Key(key.frame, key.value, key.interpolation, *made, key.mode)
+    return Key(key.frame, key.value, key.interpolation, *made, key.mode, key.tint)
 
 
 def guessed_slope(before: float, rise_in: float, after: float, rise_out: float) -> float:

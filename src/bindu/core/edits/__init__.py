@@ -40,6 +40,7 @@ from bindu.core.edits.sharing import ShareKeys
 from bindu.core.edits.spaces import SpaceEdit
 from bindu.core.edits.spacing import EvenSpacing
 from bindu.core.edits.steps import StepEdit
+from bindu.core.edits.tints import TintKeys
 from bindu.core.edits.what_ifs import WhatIfEdit
 from bindu.core.scene.model import Scene
 
@@ -80,6 +81,7 @@ AnyEdit = (
     | ShareKeys
     | EvenSpacing
     | CarryChange
+    | TintKeys
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

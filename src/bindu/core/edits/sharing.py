@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from bindu.core.curves.keys import found_key
 from bindu.core.curves.model import Curve
 from bindu.core.curves.spans import with_key_held
 from bindu.core.edits.retime import KeyPick, Picks, changed_curves
@@ -42,7 +43,9 @@ class ShareKeys:
 
 
 def _frames(scene: Scene, pick: KeyPick) -> tuple[float, ...]:
-    if pick.frames is not None:
-        return pick.frames
     curve = scene.curves.get(ChannelRef(pick.part, pick.channel))
-    return tuple(curve.frames.tolist()) if curve else ()
+    if curve is None:
+        return ()
+    if pick.frames is not None:
+        return tuple(found_key(curve, frame).frame for frame in pick.frames)
+    return tuple(curve.frames.tolist())

@@ -16,7 +16,8 @@ from pydantic import (
     WrapValidator,
 )
 
-from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode
+from bindu.core.curves.keys import LONGEST_TINT
+from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent, TangentMode, Tint
 
 Number = Annotated[float, Strict()]
 """A number; neither a text nor true or false stands for one."""
@@ -42,6 +43,13 @@ class TangentEntry(Entry):
     length: Number = Field(ge=0.0)
 
 
+class TintEntry(Entry):
+    """A mark of a key: a word, and a colour as #RRGGBB."""
+
+    word: str = Field(min_length=1, max_length=LONGEST_TINT)
+    colour: str = Field(pattern="^#[0-9a-fA-F]{6}$")
+
+
 class KeyEntry(Entry):
     """A key. Tangents of a smart key follow from its neighbours and are left out."""
 
@@ -53,6 +61,7 @@ class KeyEntry(Entry):
     tangents: TangentMode = "smart"
     left: TangentEntry | None = None
     right: TangentEntry | None = None
+    tint: TintEntry | None = None
 
 
 class CurveEntry(Entry):
@@ -73,7 +82,15 @@ def curve_of(entry: CurveEntry) -> Curve:
     if count > 1:
         raise ValueError(f"two keys stand at frame {twice:g}")
     keys = (
-        Key(k.frame, k.value, k.interpolation, _tangent(k.left), _tangent(k.right), k.tangents)
+        Key(
+            k.frame,
+            k.value,
+            k.interpolation,
+            _tangent(k.left),
+            _tangent(k.right),
+            k.tangents,
+            Tint(k.tint.word, k.tint.colour) if k.tint else None,
+        )
         for k in entry.keys
     )
     return Curve(tuple(keys), entry.before, entry.after)
@@ -94,6 +111,7 @@ def _key_entry(key: Key) -> KeyEntry:
         tangents=key.mode,
         left=None if smart else _tangent_entry(key.left),
         right=None if smart else _tangent_entry(key.right),
+        tint=TintEntry(word=key.tint.word, colour=key.tint.colour) if key.tint else None,
     )
 
 
