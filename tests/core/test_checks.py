@@ -19,6 +19,7 @@ from bindu.core.checks.registry import (
 )
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck, TakeBackAcceptance
 from bindu.core.edits.continuous import ContinuousAngles
@@ -228,9 +229,56 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
     off = np.degrees((about.inv() * way).magnitude())
     np.testing.assert_allclose(np.asarray(one.amounts), off, atol=1e-5)
     for offer in offers_of(evaluate(scene), one):
-        left = found(applied(scene, offer.edits), "tilted spin")
+        mended = applied(scene, offer.edits)
+        left = found(mended, "tilted spin")
         assert not left or left[0].amount < 0.76 * one.amount
+        worlds = [evaluate(s).world("foot")[[0, 60]] for s in (scene, mended)]
+        np.testing.assert_allclose(worlds[1], worlds[0], atol=1e-9)
+    helper = offers_of(evaluate(scene), one)[0]
+    assert helper.kind == "helper"
+    straight = Rotation.from_matrix(evaluate(applied(scene, helper.edits)).world("foot")[:, :, :3])
+    whole = way[-1].as_rotvec()
+    wanted = turns[0] * Rotation.from_rotvec(share * whole)
+    assert (wanted.inv() * straight).magnitude().max() < 1e-9
     assert not found(plain(*turned({0.0: (0, 0, 0), 60.0: (0, 170, 0)})), "tilted spin")
+
+
+def test_a_helper_about_one_axis_keeps_every_key_and_says_why_it_cannot() -> None:
+    """A disc that hangs askew, keyed at four places of a turn about its own axis, moved by 0.3."""
+    tilt, axis = Rotation.from_euler("xyz", (35, 50, -20), degrees=True), np.array([0.2, 0.9, 0.4])
+    axis /= np.linalg.norm(axis)
+    at = {0.0: 0.0, 20.0: 130.0, 40.0: 20.0, 60.0: 170.0}
+    scene = plain(
+        *turned({f: tuple((tilt * Rotation.from_rotvec(np.radians(a) * axis)).as_euler("xyz", True))
+                 for f, a in at.items()}),
+        SetValue("foot", "translation.x", 0.3),
+        SetValue("foot", "scale.y", 2.0),
+        AddPart("toe", "foot", id="toe", rest=Rest((0.0, 1.0, 0.0))),
+    )  # fmt: skip
+    order = scene.parts["foot"].rotation_order
+    assert order == "xyz"
+    made = applied(scene, [TurnAboutAxis("foot")])
+    frames = [int(f) for f in at]
+    for part in ("foot", "toe"):
+        a, b = (evaluate(s).world(part)[frames] for s in (scene, made))
+        np.testing.assert_allclose(b, a, atol=1e-9)
+    helper = made.parts["foot"].parent
+    assert helper and made.parts[helper].name == "foot axis" and made.parts[helper].role == "helper"
+    keys = made.curves[ChannelRef(helper, "rotation.x")].keys
+    spun = [abs(b.value - a.value) for a, b in zip(keys, keys[1:], strict=False)]
+    np.testing.assert_allclose(spun, [130, 110, 150], atol=1e-9)
+    again = AddStep("hat", "reads", FormulaSettings("rotation.x", "{foot.rotation.x}"))
+    refused: list[tuple[list[AnyEdit], str]] = [
+        ([PutKeys("foot", "translation.x", (Key(0.0, 0.0), Key(9.0, 1.0)))], "position is keyed"),
+        ([PutKeys("foot", "rotation.x", (Key(30.0, 80.0),))], "about several axes"),
+        ([AddPart("hat", id="hat"), again], "reads its channels"),
+        ([AddStep("foot", "spins", FormulaSettings("rotation.y", "frame"))], "is written by"),
+    ]
+    for edits, why in refused:
+        with pytest.raises(Refusal, match=why):
+            applied(scene, [*edits, TurnAboutAxis("foot")])
+    with pytest.raises(Refusal, match="fewer than two keys"):
+        applied(scene, [TurnAboutAxis("body")])
 
 
 def test_leavings_are_found_and_what_is_taken_away_changes_nothing() -> None:

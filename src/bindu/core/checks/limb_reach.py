@@ -7,9 +7,12 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.account.limbs import limb_account
-from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, spans_of
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Threshold, spans_of
+from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
-from bindu.core.evaluation import Evaluation
+from bindu.core.evaluation import Evaluation, evaluate_after
+from bindu.core.placing.matching import control_of
+from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.things import Limb
@@ -76,3 +79,25 @@ def is_free(scene: Scene, limb: Limb, key: str) -> bool:
     ref = ChannelRef(limb.part, step_channel(limb.id, key))
     locked = ref.channel in scene.parts[limb.part].locked
     return ref not in scene.curves and not scene.writers(ref) and not locked
+
+
+def reach_after(evaluation: Evaluation, edit: AnyEdit, steer: str, span: Span) -> str:
+    """How far the limbs that a part steers would reach on a span after an edit, as the end of a
+    sentence; empty where it steers none, or where the edit cannot be done."""
+    scene, first = evaluation.scene, evaluation.times.first
+    steered = [x for x in limbs_of(scene) if steer in (x.goal, control_of(scene, x.goal))]
+    if not steered:
+        return ""
+    try:
+        after = evaluate_after(evaluation, applied(scene, [edit]))
+    except Refusal:
+        return ""
+    rows = slice(span[0] - first, span[1] - first + 1)
+    text = ""
+    for limb in steered:
+        said = limb_account(after, after.scene.limbs[limb.id])
+        far = float((said.distance[rows] / np.maximum(said.reach[rows], 1e-12)).max())
+        missed = 1000.0 * float(said.missed[rows].max())
+        text += f"; {limb.name} is stretched out to {100.0 * far:.0f} % of its reach at most"
+        text += f", its goal missed by {missed:.0f} mm" if missed >= 1.0 else ""
+    return text

@@ -8,7 +8,7 @@ import numpy as np
 
 from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
-from bindu.core.checks.limb_reach import limbs_of
+from bindu.core.checks.limb_reach import limbs_of, reach_after
 from bindu.core.checks.probes import probes_of
 from bindu.core.curves.model import Array
 from bindu.core.drivers.slip import slip_of
@@ -87,6 +87,7 @@ class Slide(Check):
         for kind, keep in (("as it ends", last), ("as it begins", first)):
             edit = PlantPart(part, first, last, keep)
             cost = f"keeps the place of frame {keep}, joins and leaves over 3 frames"
+            cost += reach_after(evaluation, edit, part, finding.spans[0])
             found.append(Offer(kind, f"plant {name} {first} … {last} as on {keep}", cost, (edit,)))
         return tuple(found)
 

@@ -10,10 +10,13 @@ from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Thresho
 from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, made_of, rotation_keys
 from bindu.core.checks.motion import Moving
 from bindu.core.curves.model import Array
+from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
-from bindu.core.scene.parts import ORDERS, RotationOrder
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import ORDERS, Part, RotationOrder
 
 HALF = 180.0
 
@@ -68,7 +71,7 @@ class TiltedSpin(Check):
             )
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """The rotation orders that stay nearer to the axis."""
+        """A helper that turns it about the axis, and the rotation orders that stay nearer to it."""
         scene, first = evaluation.scene, evaluation.times.first
         part = scene.parts[finding.part]
         keys = rotation_keys(scene, part.id)
@@ -86,7 +89,20 @@ class TiltedSpin(Check):
                 found.append(
                     (off, Offer(f"order {order}", text, "the pose on every key stays", (edit,)))
                 )
-        return tuple(offer for _, offer in sorted(found, key=lambda one: one[0])[:2])
+        orders = [offer for _, offer in sorted(found, key=lambda one: one[0])[:2]]
+        return (*_helper(scene, part), *orders)
+
+
+def _helper(scene: Scene, part: Part) -> Iterator[Offer]:
+    """A helper turned about its own axis, where the part's keys turn it about one."""
+    edit = TurnAboutAxis(part.id)
+    try:
+        edit.apply(scene)
+    except Refusal:
+        return
+    text = "turn it by a helper about one axis"
+    cost = f"“{part.name} axis” above it holds the tilt as its rest and turns by one angle; the "
+    yield Offer("helper", text, cost + "pose on every key stays", (edit,))
 
 
 def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:

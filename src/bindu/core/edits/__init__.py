@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
@@ -82,6 +83,7 @@ AnyEdit = (
     | EvenSpacing
     | CarryChange
     | TintKeys
+    | TurnAboutAxis
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000
