@@ -1,3 +1,4 @@
+import { BgColorsOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Input, Select, Space, Tooltip } from "antd";
 import { useState } from "react";
 
@@ -38,7 +39,7 @@ export function KeyTools() {
         <Button size="small" style={tight} title="By degrees toward a neighbour, the default, the mirrored pose, another frame; smooth; thin; scale, add">Values…</Button>
       </Popup>
       <Popup placement="topRight" title={<Heading what="Tint" />} content={(close) => <Tints onDone={close} />}>
-        <Button size="small" style={tight} title="Tints keys with a word and a colour, and finds them again by it">Tint…</Button>
+        <Button size="small" aria-label="Tint…" icon={<BgColorsOutlined />} title="Tints keys with a word and a colour, and finds them again by it" />
       </Popup>
     </Space>
   );

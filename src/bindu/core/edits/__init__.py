@@ -15,6 +15,7 @@ from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.feet import FootEdit
 from bindu.core.edits.formulas import FormulaEdit
+from bindu.core.edits.gaits import PutGait, RemoveGait
 from bindu.core.edits.keying import KeyingEdit
 from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
@@ -84,6 +85,8 @@ AnyEdit = (
     | CarryChange
     | TintKeys
     | TurnAboutAxis
+    | PutGait
+    | RemoveGait
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -1,4 +1,5 @@
-"""What lead groups and limbs share: steps that make parts members of what is solved for several."""
+"""What lead groups, limbs and gaits share: steps that make parts members of what is solved for
+several."""
 
 from __future__ import annotations
 
@@ -43,4 +44,5 @@ def without_owner(scene: Scene, owner: Owner, steps: set[str]) -> Scene:
     scene = without_channels(without_steps(scene, steps), owner_channels(owner))
     leads = {i: one for i, one in scene.leads.items() if i != owner.id}
     limbs = {i: one for i, one in scene.limbs.items() if i != owner.id}
-    return replace(scene, leads=leads, limbs=limbs)
+    gaits = {i: one for i, one in scene.gaits.items() if i != owner.id}
+    return replace(scene, leads=leads, limbs=limbs, gaits=gaits)

@@ -17,6 +17,7 @@ from bindu.core.edits.base import (
     without_members,
     without_steps,
 )
+from bindu.core.edits.gaits import without_gait_parts
 from bindu.core.edits.leads import without_member_parts
 from bindu.core.edits.limbs import refuse_chain_move, without_limb_parts
 from bindu.core.edits.remains import without_read_parts
@@ -211,6 +212,7 @@ class RemoveParts:
                 raise Refusal(text, code="choice", place=name)
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         scene = without_limb_parts(scene, gone, self.readers)
+        scene = without_gait_parts(scene, gone)
         steps &= scene.steps.keys()
         if self.readers:
             scene = without_read_parts(scene, gone)

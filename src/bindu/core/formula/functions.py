@@ -182,6 +182,7 @@ MEASURES: dict[str, MeasureKind] = {
     ),
     "travelled": MeasureKind(("travelled",), _same, "travelled({a})"),
     "speed": MeasureKind(("speed",), _same, "speed({a})"),
+    "phase": MeasureKind(("phase",), _same, "phase({a})"),
 }
 for _n, _axis in enumerate("xyz"):
     MEASURES |= {

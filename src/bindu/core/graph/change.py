@@ -108,6 +108,11 @@ def _touched_parts(old: Scene, new: Scene) -> Iterator[str]:
             one, other = old.limbs.get(key), new.limbs.get(key)
             if one is not other:
                 yield from (p for limb in (one, other) if limb for p in (limb.part, *limb.chain))
+    if old.gaits is not new.gaits:
+        for key in old.gaits.keys() | new.gaits.keys():
+            was, is_now = old.gaits.get(key), new.gaits.get(key)
+            if was is not is_now:
+                yield from (p for gait in (was, is_now) if gait for p in (gait.part, *gait.members))
     if old.curves is not new.curves:
         for ref in old.curves.keys() | new.curves.keys():
             if old.curves.get(ref) is not new.curves.get(ref):

@@ -8,7 +8,8 @@ from bindu.core.scene.channels import AXES, TAPS, Tap
 from bindu.core.scene.parts import Step
 
 SIGNED_WAYS = tuple(f"travelled {axis}" for axis in AXES)
-WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed", *SIGNED_WAYS)
+PHASE = "phase"
+WORLD_QUANTITIES = ("world position", "world matrix", "travelled", "speed", *SIGNED_WAYS, PHASE)
 QUATERNION = "quaternion"
 SOLVE = "solve"
 

@@ -24,6 +24,7 @@ from bindu.core.scene.things import (
     Accepted,
     CheckSetting,
     DrivenKeys,
+    Gait,
     Layer,
     LeadGroup,
     Limb,
@@ -33,7 +34,7 @@ from bindu.core.scene.things import (
     WhatIf,
 )
 
-Owner = LeadGroup | Limb
+Owner = LeadGroup | Limb | Gait
 WEIGHT = StepInput("weight")
 """The weight that every step has."""
 
@@ -57,6 +58,7 @@ class Scene:
     probes: Mapping[str, Probe] = field(default_factory=dict)
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
     limbs: Mapping[str, Limb] = field(default_factory=dict)
+    gaits: Mapping[str, Gait] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)
@@ -227,7 +229,7 @@ class Scene:
         return (*BUILT_IN_CHANNELS, *given, *self.inputs_of(part))
 
     def inputs_of(self, part: str) -> Mapping[str, StepInput]:
-        """The channels that a part's steps, lead groups and limbs have of their own, by id."""
+        """The channels that a part's steps, lead groups, limbs and gaits have, by id."""
         found: dict[str, StepInput] = {}
         for step in self.steps_of.get(part, ()):
             if step.id in self.steps:
@@ -240,12 +242,12 @@ class Scene:
 
     @cached_property
     def owners(self) -> Mapping[str, Owner]:
-        """The things that solve something for several parts: lead groups and limbs."""
-        return {**self.leads, **self.limbs}
+        """The things that solve something for several parts: lead groups, limbs and gaits."""
+        return {**self.leads, **self.limbs, **self.gaits}
 
     @cached_property
     def owners_of(self) -> Mapping[str, tuple[Owner, ...]]:
-        """The lead groups and limbs whose channels are those of a part, by name."""
+        """The lead groups, limbs and gaits whose channels are those of a part, by name."""
         found: dict[str, list[Owner]] = {}
         for owner in sorted(self.owners.values(), key=lambda one: (one.name, one.id)):
             found.setdefault(owner.part, []).append(owner)
@@ -253,7 +255,7 @@ class Scene:
 
     @cached_property
     def members_of(self) -> Mapping[str, Mapping[str, Step]]:
-        """The steps that make parts members of each lead group and limb, by part."""
+        """The steps that make parts members of each lead group, limb and gait, by part."""
         found: dict[str, dict[str, Step]] = {}
         for step in self.steps.values():
             owner = step.settings.member_of

@@ -148,6 +148,71 @@ class Limb:
 
 
 @dataclass(frozen=True)
+class GaitFoot:
+    """A foot of a gait.
+
+    Attributes:
+        part: what walks: the goal of a limb, or any part.
+        phase: at which share of a cycle it lands, 0 to 1.
+        offset: from the root's place on the ground to the foot as it stands: to the side, up and
+            ahead, metres.
+        turn: its rotation as seen from the root's heading, degrees, in the order xyz.
+    """
+
+    part: str
+    phase: float = 0.0
+    offset: Vector = (0.0, 0.0, 0.0)
+    turn: Vector = (0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Gait:
+    """Walking by rule: feet that go along with a root's path on a ground; they have steps that name
+    it.
+
+    Attributes:
+        part: the root, whose channels ``<gait>.step length`` and so on are its numbers.
+        feet: in the order in which they were chosen.
+        ground: the part whose plane y = 0 they walk on; None: the world's.
+        forward: the root's own axis that looks ahead.
+        width: between the feet of both sides as they stand, metres.
+    """
+
+    id: str
+    name: str
+    part: str
+    feet: tuple[GaitFoot, ...] = ()
+    ground: str | None = None
+    forward: Vector = (0.0, 0.0, 1.0)
+    width: float = 0.0
+
+    @property
+    def members(self) -> tuple[str, ...]:
+        """The parts whose steps name it."""
+        return tuple(foot.part for foot in self.feet)
+
+    @property
+    def inputs(self) -> tuple[StepInput, ...]:
+        """Its numbers: metres, shares, degrees."""
+        return (
+            StepInput("step length", 0.5, 0.0, None),
+            StepInput("stance", 0.6, 0.05, 0.95),
+            StepInput("lift", 0.08, 0.0, None),
+            StepInput("heel roll", 15.0, None, None, unit="°"),
+            StepInput("toe roll", 25.0, None, None, unit="°"),
+            StepInput("width", self.width, 0.0, None),
+            StepInput("hip rise", 0.02, None, None),
+            StepInput("hip sway", 0.02, None, None),
+            StepInput("hip turn", 6.0, None, None, unit="°"),
+            StepInput("arm swing", 20.0, None, None, unit="°"),
+            StepInput("lean", 0.0, None, None, unit="°"),
+            StepInput("size", 1.0, 0.001, None),
+            StepInput("turn out", 0.0, None, None, unit="°"),
+            StepInput("weight", 1.0),
+        )
+
+
+@dataclass(frozen=True)
 class StepVariant:
     """Another place of a step in the order, or on or off; what is None stays as it is."""
 

@@ -16,6 +16,7 @@ from bindu.core.steps.bound.lead import LeadKind, LeadSolve
 from bindu.core.steps.bound.path import PathKind
 from bindu.core.steps.bound.plant import PlantStepKind
 from bindu.core.steps.bound.space import SpaceStepKind
+from bindu.core.steps.bound.walk import GaitSolve, WalkKind
 from bindu.core.steps.driven.driven_keys import DrivenKind
 from bindu.core.steps.driven.formula import FormulaKind
 from bindu.core.steps.final.limit import LimitKind
@@ -44,12 +45,17 @@ _ALL: tuple[StepKind, ...] = (
     FollowKind(),
     SpaceStepKind(),
     PlantStepKind(),
+    WalkKind(),
     LeadKind(),
     LimbKind(),
     LimitKind(),
 )
 KINDS: Mapping[str, StepKind] = {kind.name: kind for kind in _ALL}
-SOLVES: Mapping[str, SharedSolve] = {"leads": LeadSolve(), "limbs": LimbSolve()}
+SOLVES: Mapping[str, SharedSolve] = {
+    "leads": LeadSolve(),
+    "limbs": LimbSolve(),
+    "gaits": GaitSolve(),
+}
 """What things solve for their members, by the table of the scene that holds the things."""
 
 

@@ -6,13 +6,15 @@ from __future__ import annotations
 from bindu.core.geometry.local_frame import local_frame
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find
-from bindu.core.nodes.identity import SIGNED_WAYS, NodeId, at_tap
+from bindu.core.nodes.channel import StillNumber
+from bindu.core.nodes.identity import PHASE, SIGNED_WAYS, SOLVE, NodeId, Stage, at_tap
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
 from bindu.core.nodes.travelled import Speed, Travelled, TravelledAlong
 from bindu.core.nodes.world import WorldMatrix, WorldPosition
 from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
+from bindu.core.steps.bound.walk import PhaseOfGait
 
 WAYS: dict[str, tuple[str, Operation]] = {
     "travelled": ("world position", Travelled()),
@@ -34,6 +36,8 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     if quantity in WAYS:
         source, operation = WAYS[quantity]
         return Node(node_id, (NodeId(part, source, stage),), operation, 0)
+    if quantity == PHASE:
+        return _phase(scene, node_id)
     data = scene.parts[part]
     parent = (NodeId(data.parent, "world matrix", stage),) if data.parent else ()
     local = local_frame(data.rest, data.rotation_order)
@@ -42,3 +46,12 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
         return Node(node_id, parent + own, WorldPosition(local), 0)
     groups = tuple(group_node(scene, part, group, stage) for group in GROUPS)
     return Node(node_id, parent + groups, WorldMatrix(local), 0)
+
+
+def _phase(scene: Scene, node_id: NodeId) -> Node:
+    """The phase of the gait of a part, which stays 0 where it has none."""
+    gait = next((one for one in scene.gaits.values() if one.part == node_id.part), None)
+    if gait is None:
+        return Node(node_id, (), StillNumber(0.0), 0)
+    solve = NodeId(node_id.part, SOLVE, Stage("owner", gait.id))
+    return Node(node_id, (solve,), PhaseOfGait(), 0)

@@ -48,6 +48,7 @@ from bindu.core.scene.settings.space import (
     Keep,
     SpaceSettings,
 )
+from bindu.core.scene.settings.walk import WalkSettings
 
 BindingSettings = (
     ConstraintSettings
@@ -58,6 +59,7 @@ BindingSettings = (
     | LeadSettings
     | LimbSettings
     | PlantSettings
+    | WalkSettings
 )
 """The settings of steps that work on whole groups."""
 GivenSettings = FormulaSettings | LimitSettings | DrivenSettings | BindingSettings | ShaperSettings
@@ -105,6 +107,7 @@ __all__ = [
     "LayerSettings",
     "LeadSettings",
     "LimbSettings",
+    "WalkSettings",
     "LimitSettings",
     "Offset",
     "PathPoint",

@@ -1,0 +1,202 @@
+"""Walking by rule: a gait is solved once for all its feet, and each foot takes its own place."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bindu.core.curves.model import Array
+from bindu.core.geometry.local_frame import LocalFrame
+from bindu.core.geometry.places import (
+    points_inside,
+    points_outside,
+    rest_place,
+    rotation_of,
+    seen_from,
+    turned_inside,
+)
+from bindu.core.geometry.rotation import angles_quaternion, product
+from bindu.core.nodes.identity import QUATERNION, SOLVE, Read, Stage
+from bindu.core.nodes.operation import Operation, Reach, Times
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import Zone, step_channel
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Step
+from bindu.core.scene.settings import Space, WalkSettings
+from bindu.core.scene.things import Gait, GaitFoot
+from bindu.core.steps.base import SharedSolve, StepKind, weighed
+from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads
+from bindu.core.steps.bound.walking import Foot, Style, track, walked
+
+WORLD = Space("world")
+STYLE = ("step length", "stance", "lift", "width", "turn out", "size")
+"""The numbers of a gait that its feet go by; the others are read by formulas."""
+REST_SECONDS = 0.3
+PHASE = -1
+"""The row behind those of the feet: the phase, and by which share the figure rests."""
+COLUMNS = 8
+"""Of a foot: its position, its rotation as a quaternion, and how far it has swung."""
+
+
+@dataclass(frozen=True)
+class GaitOperation(Operation):
+    """Where all feet of a gait are in the world, shape (F, feet + 1, 8); the last row holds the
+    phase. Inputs: the root's world matrix, the ground's where there is one, and the ``STYLE``."""
+
+    feet: tuple[GaitFoot, ...]
+    grounded: bool
+    forward: tuple[float, float, float]
+    width: float
+
+    @cached_property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return f"gait {self!r}"
+
+    @property
+    def reach(self) -> Reach:
+        """Of all frames: prints lie where the root will be."""
+        return "all frames"
+
+    @property
+    def calculations(self) -> int:
+        """See ``Operation``."""
+        return 400 * len(self.feet)
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, feet + 1, 8)."""
+        count = len(times.frames)
+        root, *rest = (np.broadcast_to(one, (count, *one.shape[1:])) for one in inputs)
+        ground = rest.pop(0) if self.grounded else None
+        style = Style(*rest)
+        seen = root if ground is None else np.asarray(seen_from(ground, root))
+        way = track(seen, np.array(self.forward), style)
+        made = np.zeros((count, len(self.feet) + 1, COLUMNS))
+        rest_frames = max(round(REST_SECONDS * times.fps), 1)
+        for n, foot in enumerate(self.feet):
+            turn = angles_quaternion(np.array([foot.turn]), "xyz")
+            one = Foot(foot.phase, np.array(foot.offset), turn)
+            found = walked(way, style, one, self.width, rest_frames)
+            made[:, n, :3] = found.points
+            made[:, n, 3:7] = product(_about_up(found.heading), turn)
+            made[:, n, 7] = found.swing
+        if ground is not None:
+            turns = rotation_of(np.array(ground))
+            for n in range(len(self.feet)):
+                made[:, n, :3] = points_outside(np.array(ground), made[:, n, :3])
+                made[:, n, 3:7] = product(turns, made[:, n, 3:7])
+        made[:, PHASE, 0] = way.phase
+        return made
+
+
+def _about_up(angles: Array) -> Array:
+    """Turns about y by angles in radians, quaternions, shape (F, 4)."""
+    half = angles / 2.0
+    still = np.zeros(len(half))
+    return np.stack([still, np.sin(half), still, np.cos(half)], axis=1)
+
+
+@dataclass(frozen=True)
+class WalkOperation(Operation):
+    """A foot's own place in what its gait solves. Inputs: incoming, the solution, the gait's
+    weight, and what ``owner_reads`` asks for."""
+
+    quantity: str
+    place: int
+    local: LocalFrame
+    parented: bool
+
+    @cached_property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return f"walk {self!r}"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F, 3); of the rotation quaternions, (F, 4)."""
+        incoming, solution, weight, *around = inputs
+        base = owner_base(rest_place(self.local), self.parented, WORLD, iter(around))
+        own = solution[:, self.place]
+        if self.quantity == QUATERNION:
+            return weighed(incoming, turned_inside(base, own[:, 3:7]), weight, True)
+        return weighed(incoming, points_inside(base, own[:, :3]), weight, False)
+
+
+@dataclass(frozen=True)
+class PhaseOfGait(Operation):
+    """The phase in what a gait solves, shape (F,)."""
+
+    @property
+    def digest(self) -> str:
+        """See ``Operation``."""
+        return "phase of gait"
+
+    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
+        """Shape (F,), cycles."""
+        return np.ascontiguousarray(inputs[0][:, PHASE, 0])
+
+
+class WalkKind(StepKind):
+    """See ``StepKind``."""
+
+    name = "walk"
+    zones: tuple[Zone, ...] = ("bound",)
+    zone_reason = "a foot walks on whole transforms, before the limbs reach for it"
+
+    def checked(self, scene: Scene, part: str, settings: WalkSettings) -> WalkSettings:
+        """Always refused: feet are chosen with their gait."""
+        if settings.gait not in scene.gaits:
+            raise Refusal("there is no such gait any more.", code="gone", place="gait")
+        raise Refusal("change the feet of the gait instead.", code="impossible", place="gait")
+
+    def reads(self, scene: Scene, step: Step, quantity: str) -> tuple[Read, ...]:
+        """The solution, its weight, and what the foot hangs on."""
+        assert isinstance(step.settings, WalkSettings)
+        gait = scene.gaits[step.settings.gait]
+        weight = Read(gait.part, step_channel(gait.id, "weight"), "final")
+        return (gait_read(gait), weight, *owner_reads(scene, step, WORLD, "final"))
+
+    def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
+        """See ``WalkOperation``."""
+        assert isinstance(step.settings, WalkSettings)
+        gait = scene.gaits[step.settings.gait]
+        parented = scene.parts[step.part].parent is not None
+        place = gait.members.index(step.part)
+        return WalkOperation(quantity, place, owner_frame(scene, step.part), parented)
+
+    def described(self, scene: Scene, settings: WalkSettings) -> str:
+        """The gait, and whose path it goes along."""
+        gait = scene.gaits[settings.gait]
+        ground = f" on {scene.parts[gait.ground].name}" if gait.ground else ""
+        return f"{gait.name}: {len(gait.feet)} feet along {scene.parts[gait.part].name}{ground}"
+
+    def trouble(self, scene: Scene, settings: WalkSettings) -> str:
+        """See ``StepKind``."""
+        return "The ground, or what the foot hangs on, is scaled to nothing there; scale it less."
+
+
+class GaitSolve(SharedSolve):
+    """See ``SharedSolve``: where all feet of a gait are."""
+
+    zone: Zone = "bound"
+
+    def reads(self, scene: Scene, owner: str) -> tuple[Read, ...]:
+        """See ``GaitOperation``."""
+        gait = scene.gaits[owner]
+        places = [gait.part, *([gait.ground] if gait.ground else [])]
+        return (
+            *(Read(part, "world matrix", "final") for part in places),
+            *(Read(gait.part, step_channel(gait.id, key), "final") for key in STYLE),
+        )
+
+    def operation(self, scene: Scene, owner: str) -> Operation:
+        """See ``GaitOperation``."""
+        gait = scene.gaits[owner]
+        return GaitOperation(gait.feet, gait.ground is not None, gait.forward, gait.width)
+
+
+def gait_read(gait: Gait) -> Read:
+    """The read of what a gait solves for its feet."""
+    return Read(gait.part, SOLVE, Stage("owner", gait.id))
