@@ -205,11 +205,11 @@ def test_keys_are_tinted_found_by_their_tint_and_moved_together(bench: Bench) ->
     bench.open("p1", "translation.x", 0)
     for n, frame in enumerate((50, 110)):
         bench.key(frame).click()
-        page.get_by_role("button", name="Tint…").click()
+        page.get_by_role("button", name="tint", exact=True).click()
         page.get_by_label("word of the tint").fill("breakdown")
         if n == 0:
             page.get_by_role("radio", name="violet").click()
-        page.get_by_role("button", name="Tint", exact=True).first.click()
+        page.get_by_role("tooltip").get_by_role("button", name="Tint", exact=True).first.click()
         bench.saved(n + 1)
     keys = bench.evaluation().scene.curves[X].keys
     assert {k.frame: k.tint.word if k.tint else "" for k in keys} == {
@@ -218,7 +218,7 @@ def test_keys_are_tinted_found_by_their_tint_and_moved_together(bench: Bench) ->
     assert len({k.tint.colour for k in keys if k.tint}) == 1
     expect(page.locator("[data-frame-lane='50'] title")).to_contain_text("“breakdown”")
     bench.key(10).click()
-    page.get_by_role("button", name="Tint…").click()
+    page.get_by_role("button", name="tint", exact=True).click()
     expect(page.get_by_role("list", name="Tints")).to_contain_text("2 keys")
     page.get_by_role("button", name="Choose", exact=True).click()
     expect(page.get_by_role("button", name=re.compile("^key at frame (50|110),"))).to_have_count(2)

@@ -1,4 +1,3 @@
-import { BgColorsOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Input, Select, Space, Tooltip } from "antd";
 import { useState } from "react";
 
@@ -10,7 +9,6 @@ import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { Degrees } from "./Degrees";
-import { Tints } from "./Tints";
 import { chosenPicks, keyCommands, pickedWords } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
@@ -38,15 +36,12 @@ export function KeyTools() {
       <Popup placement="topRight" title={<Heading what="Values" />} content={(close) => <><Degrees onDone={close} /><ValueForm onDone={close} /></>}>
         <Button size="small" style={tight} title="By degrees toward a neighbour, the default, the mirrored pose, another frame; smooth; thin; scale, add">Values…</Button>
       </Popup>
-      <Popup placement="topRight" title={<Heading what="Tint" />} content={(close) => <Tints onDone={close} />}>
-        <Button size="small" aria-label="Tint…" icon={<BgColorsOutlined />} title="Tints keys with a word and a colour, and finds them again by it" />
-      </Popup>
     </Space>
   );
 }
 
 /** What a menu is for, and which keys it works on. */
-function Heading({ what }: { what: string }) {
+export function Heading({ what }: { what: string }) {
   useSelection(({ keys, part, channel }) => `${String(keys.length)} ${part ?? ""} ${channel ?? ""}`);
   useKeyState(({ scope, layer }) => `${scope} ${layer ?? ""}`);
   return <>{what}: {pickedWords()}</>;

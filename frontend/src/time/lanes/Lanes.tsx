@@ -10,6 +10,8 @@ import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
 import { Popup } from "../../shared/Popup";
 import { useTimeWindow } from "../../state/timeWindow";
+import { Heading } from "../keys/KeyTools";
+import { Tints } from "../keys/Tints";
 import { LeadGroups } from "../spaces/LeadGroups";
 import { LimbSwitches } from "../spaces/LimbSwitches";
 import { PickAndCarry } from "../spaces/PickAndCarry";
@@ -71,6 +73,9 @@ export const Lanes = memo(function Lanes() {
         </Tooltip>
         <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />
+        <Popup placement="topRight" title={<Heading what="Tint" />} content={(close) => <Tints onDone={close} />}>
+          <Button size="small" type="text" style={{ paddingInline: 5 }} title="Tints keys with a word and a colour, and finds them again by it">tint</Button>
+        </Popup>
         <PickAndCarry />
         <LimbSwitches />
         <LeadGroups />
