@@ -19,6 +19,7 @@ export type CopiesView = Schemas["CopiesView"];
 export type SlipView = Schemas["SlipView"];
 export type Probe = Schemas["Probe"];
 export type Limb = Schemas["Limb"];
+export type Gait = Schemas["Gait"];
 export type SheetView = Schemas["SheetView"];
 export type DrivenView = Schemas["DrivenView"];
 export type Clip = Schemas["Clip"];

@@ -51,7 +51,7 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
 
 /** Where else a step has a meaning: Late, or back where its kind begins. */
 function otherZone({ zone, settings }: StepView): "late" | "keyed" | "driven" | "bound" | null {
-  if (settings.kind === "limit" || settings.kind === "layer" || settings.kind === "lead" || settings.kind === "limb") return null;
+  if (settings.kind === "limit" || settings.kind === "layer" || settings.kind === "lead" || settings.kind === "limb" || settings.kind === "walk") return null;
   if (zone !== "late") return "late";
   if (isShaper(settings)) return "keyed";
   return "channel" in settings ? "driven" : "bound";

@@ -25,6 +25,7 @@ const view = (revision: number, order: string[], parts: PartView[], whole: boole
     driven: [],
     probes: [],
     leads: [], limbs: [],
+  gaits: [],
     what_ifs: [] },
   order,
   parts,

@@ -9,6 +9,7 @@ from bindu.demo.hurried import the_hurried_heron
 from bindu.demo.lamplighter import the_lamplighter
 from bindu.demo.mooring import the_mooring
 from bindu.demo.two_ferries import two_ferries
+from bindu.demo.walking import the_heron_walks
 
 
 def demo_scenes() -> tuple[Scene, ...]:
@@ -20,4 +21,5 @@ def demo_scenes() -> tuple[Scene, ...]:
         the_mooring(),
         the_lamplighter(),
         the_hurried_heron(),
+        the_heron_walks(),
     )

@@ -37,18 +37,23 @@ def heron_at_the_shallows() -> Scene:
     The layer *blocking* holds the poses one after the other; *flow* replaces them by smooth
     curves. Mute *flow* to see the blocking.
     """
-    scene = applied(
+    scene = heron_rig("Heron at the shallows", 144)
+    names = {part.name: part.id for part in scene.parts.values()}
+    scene = applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
+    return with_wading_legs(applied(scene, list(catch(names))))
+
+
+def heron_rig(name: str, last: int) -> Scene:
+    """The heron and its shore, nothing of it moving yet."""
+    return applied(
         Scene(),
         [
-            ChangeScene(name="Heron at the shallows", fps=24.0, first=0, last=144),
+            ChangeScene(name=name, fps=24.0, first=0, last=last),
             *_body(),
             *(edit for side, sign in SIDES for edit in (*_leg(side, sign), *_wing(side, sign))),
             *_shore(),
         ],
     )
-    names = {part.name: part.id for part in scene.parts.values()}
-    scene = applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
-    return with_wading_legs(applied(scene, list(catch(names))))
 
 
 class _Ids:

@@ -3,6 +3,7 @@ import { useSelection } from "../../state/selection";
 import { isNear } from "../../shared/limbParts";
 import { ink } from "../../shared/theme";
 import { LimbCard } from "../../ledger/limbs/LimbCard";
+import { Gaits } from "../gaits/Gaits";
 import { MakeLimb } from "./MakeLimb";
 
 /** Limbs: chains that reach for a goal. Those of the chosen parts come first. */
@@ -17,6 +18,7 @@ export function Limbs() {
       <MakeLimb />
       {sorted.map((limb) => <LimbCard key={limb.id} limb={limb} />)}
       {!limbs.length && <p style={{ margin: 0, color: ink.quiet }}>No limbs yet. A limb bends a chain of parts by IK, on top of its FK pose, until its end is on its goal.</p>}
+      <Gaits />
     </div>
   );
 }

@@ -69,7 +69,7 @@ export const Lanes = memo(function Lanes() {
         />
         <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{curves} {curves === 1 ? "curve" : "curves"}</span>
         <Tooltip title="A square key holds its value until the next one; from a round key the value moves on. Ctrl+A chooses all keys shown, a box those in it.">
-          <span aria-label="What the marks mean" style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}><span style={{ color: ink.key }}>■</span> holds <span style={{ color: ink.key }}>●</span> moves</span>
+          <span aria-label="What the marks mean" style={{ color: ink.key, fontSize: 11, whiteSpace: "nowrap", cursor: "help" }}>■ ●</span>
         </Tooltip>
         <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />

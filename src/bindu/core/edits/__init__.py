@@ -21,6 +21,7 @@ from bindu.core.edits.keys import KeyEdit
 from bindu.core.edits.layers import LayerEdit
 from bindu.core.edits.leads import LeadEdit
 from bindu.core.edits.limbs import LimbEdit
+from bindu.core.edits.make_gait import MakeGait
 from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import MatchEdit
 from bindu.core.edits.parts import PartEdit
@@ -87,6 +88,7 @@ AnyEdit = (
     | TurnAboutAxis
     | PutGait
     | RemoveGait
+    | MakeGait
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

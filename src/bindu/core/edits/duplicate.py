@@ -20,7 +20,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.things import DrivenKeys, Limb
+from bindu.core.scene.things import DrivenKeys, Gait, Limb
 
 
 @dataclass(frozen=True)
@@ -72,6 +72,7 @@ class DuplicatePart:
             parts=parts,
             driven={**scene.driven, **driven},
             limbs={**scene.limbs, **limbs},
+            gaits={**scene.gaits, **_followed_gaits(scene, chosen, ids)},
             channels=_copied(scene.channels, ids, chosen),
             steps=dict(scene.steps)
             | {
@@ -109,6 +110,7 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
         ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
         ("s", scene.steps, list(_copied_steps(scene, chosen))),
         ("b", scene.limbs, _copied_limbs(scene, chosen)),
+        ("w", scene.gaits, _copied_gaits(scene, chosen)),
     )
     for prefix, table, olds in tables:
         taken = set(table)
@@ -120,12 +122,13 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
 
 def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
     """The steps of the chosen parts that are copied: all but memberships of lead groups, and of
-    limbs that are not copied, and what writes channels of these, of layers and of the groups and
-    limbs themselves."""
-    limbs = scene.limbs.keys() - set(_copied_limbs(scene, chosen))
-    stay = {i for i, s in scene.steps.items() if s.settings.member_of in {*scene.leads, *limbs}}
+    limbs and gaits that are not copied, and what writes channels of these, of layers and of the
+    groups, limbs and gaits themselves."""
+    owners = scene.limbs.keys() - set(_copied_limbs(scene, chosen))
+    owners |= scene.gaits.keys() - set(_copied_gaits(scene, chosen))
+    stay = {i for i, s in scene.steps.items() if s.settings.member_of in {*scene.leads, *owners}}
     inside = {i: s for i, s in scene.steps.items() if s.part in chosen and i not in stay}
-    stay |= {*scene.layers, *scene.leads, *limbs}
+    stay |= {*scene.layers, *scene.leads, *owners}
     while True:
         writing = {
             i
@@ -167,6 +170,29 @@ def _followed_limbs(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict
             goal=ids.get(limb.goal, limb.goal),
             pole=None if limb.pole is None else ids.get(limb.pole, limb.pole),
             toes=tuple((ids[toe], ids.get(helper, helper)) for toe, helper in limb.toes),
+        )
+    return made
+
+
+def _copied_gaits(scene: Scene, chosen: set[str]) -> list[str]:
+    """The gaits whose root and feet are copied."""
+    return [i for i, one in scene.gaits.items() if chosen.issuperset((one.part, *one.members))]
+
+
+def _followed_gaits(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, Gait]:
+    """Copies of gaits; the ground is the copy where it is copied, else the same."""
+    made, names = {}, {gait.name for gait in scene.gaits.values()}
+    for old in _copied_gaits(scene, chosen):
+        gait = scene.gaits[old]
+        name = copied_name(gait.name, names)
+        names.add(name)
+        made[ids[old]] = replace(
+            gait,
+            id=ids[old],
+            name=name,
+            part=ids[gait.part],
+            feet=tuple(replace(foot, part=ids[foot.part]) for foot in gait.feet),
+            ground=None if gait.ground is None else ids.get(gait.ground, gait.ground),
         )
     return made
 

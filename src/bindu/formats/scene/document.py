@@ -159,6 +159,28 @@ class LimbEntry(Entry):
     )
 
 
+class GaitFootEntry(Entry):
+    """A foot of a gait: when it lands, and where it stands as seen from the root on the ground."""
+
+    part: str
+    phase: Number = Field(0.0, description="share of a cycle", ge=0.0, lt=1.0)
+    offset: Vector3 = Field((0.0, 0.0, 0.0), description="to the side, up and ahead, metres")
+    turn: Vector3 = Field((0.0, 0.0, 0.0), description="degrees, in the order xyz")
+
+
+class GaitEntry(Entry):
+    """A gait: walking by rule. ``<name>.step length`` and its other numbers are channels of
+    ``part``, the root; its feet have steps of kind walk."""
+
+    name: str
+    id: str | None = Field(None, description="identity; made up when left out")
+    part: str
+    feet: Listed[GaitFootEntry] = Field(min_length=1)
+    ground: str | None = Field(None, description="on whose plane y = 0 they walk; none: the world")
+    forward: Vector3 = Field((0.0, 0.0, 1.0), description="the root's own axis that looks ahead")
+    width: Number = Field(0.0, description="between the feet of both sides as they stand", ge=0.0)
+
+
 class VariantEntry(Entry):
     """Another state of a step: its zone and place in it, on or off."""
 
@@ -222,6 +244,7 @@ class SceneDocument(Entry):
     probes: Listed[ProbeEntry] = Field([], description="slip probes")
     leads: Listed[LeadEntry] = Field([], description="lead groups")
     limbs: Listed[LimbEntry] = []
+    gaits: Listed[GaitEntry] = Field([], description="walking by rule")
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")
     checks: Listed[CheckEntry] = Field([], description="where checks differ from their defaults")
     accepted: Listed[AcceptedEntry] = Field([], description="findings that are accepted")

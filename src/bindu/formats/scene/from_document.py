@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import cast
+from typing import Literal, cast
 
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve
@@ -12,6 +12,7 @@ from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck
 from bindu.core.edits.driven import AddDriven, ChangeDriven
+from bindu.core.edits.gaits import PutGait
 from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.leads import PutLead
@@ -35,7 +36,7 @@ from bindu.core.scene.settings import (
     LimitSettings,
     NoiseSettings,
 )
-from bindu.core.scene.things import StepVariant
+from bindu.core.scene.things import GaitFoot, StepVariant
 from bindu.formats.scene.curve_entries import curve_of
 from bindu.formats.scene.document import SceneDocument, VariantEntry, WhatIfEntry
 from bindu.formats.scene.identities import Identities, NamedPart, channel_id, identities_of
@@ -47,6 +48,7 @@ from bindu.formats.scene.step_entries import (
     LimitEntry,
     MemberEntry,
     ShaperEntry,
+    WalkEntry,
 )
 from bindu.formats.scene.step_settings import binding_settings
 
@@ -75,6 +77,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
         yield from _added_steps(part, ids)
     yield from _lead_groups(document, ids)
     yield from _limbs(document, ids)
+    yield from _gaits(document, ids)
     yield from _placed_members(ids)
     for part in ids.parts:
         yield from _curves(part, ids.layers)
@@ -90,6 +93,9 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
     yield from _checks(document, ids)
+
+
+MemberKind = Literal["lead", "limb", "walk"]
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -108,7 +114,7 @@ def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
     """The steps but memberships; of those that write one channel only the kind and the zone."""
     for step, step_id in zip(part.entry.steps, part.steps, strict=True):
         place = f"{part.place}.steps ({step.name})"
-        if isinstance(step, MemberEntry | ChainEntry):
+        if isinstance(step, MemberEntry | ChainEntry | WalkEntry):
             continue
         settings = _settings(part, step, ids)
         if isinstance(settings, ChannelSettings):
@@ -124,7 +130,9 @@ def _lead_groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         place = f"leads ({lead.name})"
         home = ids.part(lead.part, f"{place}.part")
         members = [ids.part(name, f"{place}.members") for name in lead.members]
-        steps = tuple(_member_step(member, lead.name, place) for member in members)
+        steps = tuple(
+            _member_step(member, lead.name, f"{place}.members", "lead") for member in members
+        )
         parts = tuple(member.id for member in members)
         yield place, PutLead(lead.name, home.id, parts, ids.leads[lead.name], steps)
 
@@ -134,7 +142,7 @@ def _limbs(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
     for limb in document.limbs:
         place = f"limbs ({limb.name})"
         chain = [ids.part(name, f"{place}.chain") for name in limb.chain]
-        steps = tuple(_member_step(member, limb.name, place, limb=True) for member in chain)
+        steps = tuple(_member_step(member, limb.name, f"{place}.chain", "limb") for member in chain)
         yield (
             place,
             PutLimb(
@@ -160,26 +168,53 @@ def _limbs(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         )
 
 
+def _gaits(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Gaits, with the steps of their feet."""
+    for gait in document.gaits:
+        place = f"gaits ({gait.name})"
+        feet = [(ids.part(foot.part, f"{place}.feet"), foot) for foot in gait.feet]
+        steps = tuple(_member_step(part, gait.name, f"{place}.feet", "walk") for part, _ in feet)
+        yield (
+            place,
+            PutGait(
+                gait.name,
+                ids.part(gait.part, f"{place}.part").id,
+                tuple(GaitFoot(part.id, foot.phase, foot.offset, foot.turn) for part, foot in feet),
+                None if gait.ground is None else ids.part(gait.ground, f"{place}.ground").id,
+                gait.forward,
+                gait.width,
+                ids.gaits[gait.name],
+                steps,
+            ),
+        )
+
+
 def _placed_members(ids: Identities) -> Iterator[Placed]:
     """The steps of members at their places."""
     for part in ids.parts:
         for n, (step, step_id) in enumerate(zip(part.entry.steps, part.steps, strict=True)):
-            if isinstance(step, MemberEntry | ChainEntry):
+            if isinstance(step, MemberEntry | ChainEntry | WalkEntry):
                 before = sum(one.zone == step.zone for one in part.entry.steps[:n])
                 place = f"{part.place}.steps ({step.name})"
                 yield place, ChangeStep(step_id, name=step.name)
                 yield place, MoveStep(step_id, step.zone, before)
 
 
-def _member_step(member: NamedPart, owner: str, place: str, limb: bool = False) -> str:
+def _member_step(member: NamedPart, owner: str, place: str, kind: MemberKind) -> str:
+    """The step that makes a part a member of what is solved for several."""
     for step, step_id in zip(member.entry.steps, member.steps, strict=True):
-        named = step.limb if isinstance(step, ChainEntry) else None
-        named = step.lead if isinstance(step, MemberEntry) else named
-        if named == owner and isinstance(step, ChainEntry) == limb:
+        if step.kind == kind and _owner_named(step) == owner:
             return step_id
-    kind = "limb" if limb else "lead"
     text = f"{member.entry.name} is a member, but has no step of kind {kind} for it."
-    raise Refusal(text, code="unknown", place=f"{place}.{'chain' if limb else 'members'}")
+    raise Refusal(text, code="unknown", place=place)
+
+
+def _owner_named(step: AnyStepEntry) -> str | None:
+    if isinstance(step, ChainEntry):
+        return step.limb
+    if isinstance(step, WalkEntry):
+        return step.gait
+    return step.lead if isinstance(step, MemberEntry) else None
 
 
 def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -327,7 +362,7 @@ def _finished_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
 def _settings(part: NamedPart, step: AnyStepEntry, ids: Identities) -> GivenSettings:
     if isinstance(step, BindingEntry):
         try:
-            owners = ids.limbs if isinstance(step, ChainEntry) else ids.leads
+            owners = {"limb": ids.limbs, "walk": ids.gaits}.get(step.kind, ids.leads)
             return binding_settings(step, ids.part_ids, owners)
         except Refusal as refusal:
             raise refusal.at(f"{part.place}.steps ({step.name})") from None

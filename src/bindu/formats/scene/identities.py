@@ -9,9 +9,10 @@ from functools import cached_property
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import BUILT_IN_CHANNELS, step_channel, weight_channel
 from bindu.core.scene.settings import SHAPERS, WORLD_KEY
-from bindu.core.scene.things import Limb
+from bindu.core.scene.things import Gait, Limb
 from bindu.formats.scene.document import (
     DrivenEntry,
+    GaitEntry,
     LayerEntry,
     LeadEntry,
     LimbEntry,
@@ -49,6 +50,7 @@ class Identities:
     driven: dict[str, str]
     leads: dict[str, str]
     limbs: dict[str, str]
+    gaits: dict[str, str]
 
     @cached_property
     def part_ids(self) -> dict[str, str]:
@@ -95,6 +97,7 @@ def identities_of(document: SceneDocument) -> Identities:
     driven = _named_ids("d", document.driven, taken)
     leads = _named_ids("g", document.leads, taken)
     limbs = _named_ids("b", document.limbs, taken)
+    gaits = _named_ids("w", document.gaits, taken)
     parts, channels, steps = _Ids("p", taken), _Ids("c", taken), _Ids("s", taken)
     part_ids = [parts.given_or_new(entry.id) for entry in document.parts]
     ids = {entry.name: i for entry, i in zip(document.parts, part_ids, strict=True)}
@@ -116,9 +119,13 @@ def identities_of(document: SceneDocument) -> Identities:
             if limb.part == entry.name:
                 for one in Limb("", "", "").inputs:
                     known[f"{limb.name}.{one.key}"] = step_channel(limbs[limb.name], one.key)
+        for gait in document.gaits:
+            if gait.part == entry.name:
+                for one in Gait("", "", "").inputs:
+                    known[f"{gait.name}.{one.key}"] = step_channel(gaits[gait.name], one.key)
         place = f"parts[{n}] ({entry.name[:40]})"
         found.append(NamedPart(entry, place, part_ids[n], known, step_ids))
-    return Identities(tuple(found), layers, driven, leads, limbs)
+    return Identities(tuple(found), layers, driven, leads, limbs, gaits)
 
 
 def _step_channels(
@@ -149,7 +156,7 @@ def _given(document: SceneDocument) -> Iterator[str]:
     for layer in document.layers:
         found.append(layer.id)
     found += [one.id for one in document.driven] + [one.id for one in document.leads]
-    found += [one.id for one in document.limbs]
+    found += [one.id for one in document.limbs] + [one.id for one in document.gaits]
     for entry in document.parts:
         found += [one.id for one in entry.channels] + [one.id for one in entry.steps]
     yield from (one for one in found if one is not None)
@@ -157,7 +164,7 @@ def _given(document: SceneDocument) -> Iterator[str]:
 
 def _named_ids(
     prefix: str,
-    entries: Sequence[LayerEntry | DrivenEntry | LeadEntry | LimbEntry],
+    entries: Sequence[LayerEntry | DrivenEntry | LeadEntry | LimbEntry | GaitEntry],
     taken: set[str],
 ) -> dict[str, str]:
     """Identities by name."""

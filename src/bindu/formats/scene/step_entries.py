@@ -217,6 +217,13 @@ class ChainEntry(StepEntry):
     base: Flag = Field(False, description="the first of the chain, which turns and never moves")
 
 
+class WalkEntry(StepEntry):
+    """The part is a foot of a gait."""
+
+    kind: Literal["walk"]
+    gait: str = Field(description="the name of the gait")
+
+
 BindingEntry = (
     ConstraintEntry
     | AimEntry
@@ -226,6 +233,7 @@ BindingEntry = (
     | PlantEntry
     | MemberEntry
     | ChainEntry
+    | WalkEntry
 )
 AnyStepEntry = Annotated[
     FormulaEntry | LimitEntry | ShaperEntry | RowEntry | BindingEntry, Field(discriminator="kind")

@@ -19,6 +19,7 @@ from bindu.core.scene.settings import (
 )
 from bindu.core.scene.things import (
     DrivenKeys,
+    Gait,
     Layer,
     LeadGroup,
     Limb,
@@ -33,6 +34,8 @@ from bindu.formats.scene.document import (
     ChannelEntry,
     CheckEntry,
     DrivenEntry,
+    GaitEntry,
+    GaitFootEntry,
     LayerEntry,
     LeadEntry,
     LimbEntry,
@@ -92,10 +95,11 @@ def document_of(scene: Scene) -> SceneDocument:
         ],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
         limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],
+        gaits=[_gait(scene, one) for one in sorted(scene.gaits.values(), key=_by_name)],
     )
 
 
-def _by_name(thing: Probe | PartSet | LeadGroup | Limb | WhatIf | DrivenKeys) -> str:
+def _by_name(thing: Probe | PartSet | LeadGroup | Limb | Gait | WhatIf | DrivenKeys) -> str:
     return thing.name
 
 
@@ -144,6 +148,26 @@ def _limb(scene: Scene, limb: Limb) -> LimbEntry:
         pole_tap=limb.pole_tap,
         pole_back=limb.pole_back,
         toes=[(scene.parts[toe].name, scene.parts[one].name) for toe, one in limb.toes],
+    )
+
+
+def _gait(scene: Scene, gait: Gait) -> GaitEntry:
+    return GaitEntry(
+        name=gait.name,
+        id=gait.id,
+        part=scene.parts[gait.part].name,
+        feet=[
+            GaitFootEntry(
+                part=scene.parts[foot.part].name,
+                phase=foot.phase,
+                offset=foot.offset,
+                turn=foot.turn,
+            )
+            for foot in gait.feet
+        ],
+        ground=None if gait.ground is None else scene.parts[gait.ground].name,
+        forward=gait.forward,
+        width=gait.width,
     )
 
 

@@ -15,7 +15,7 @@ from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, RotationOrder, Shape
 from bindu.core.scene.parts import Side as PartSide
 from bindu.core.scene.settings import StepSettings
-from bindu.core.scene.things import Layer, LeadGroup, Limb, Marker, PartSet, Probe, WhatIf
+from bindu.core.scene.things import Gait, Layer, LeadGroup, Limb, Marker, PartSet, Probe, WhatIf
 
 Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
 """Which revision of a scene."""
@@ -301,6 +301,7 @@ class SceneHeader(BaseModel):
     probes: list[Probe]
     leads: list[LeadGroup]
     limbs: list[Limb]
+    gaits: list[Gait]
     what_ifs: list[WhatIf]
 
 

@@ -61,6 +61,7 @@ def scene_view(
         probes=sorted(scene.probes.values(), key=lambda probe: probe.name),
         leads=sorted(scene.leads.values(), key=lambda lead: lead.name),
         limbs=sorted(scene.limbs.values(), key=lambda limb: limb.name),
+        gaits=sorted(scene.gaits.values(), key=lambda gait: gait.name),
         what_ifs=sorted(scene.what_ifs.values(), key=lambda one: one.name),
         driven=[
             _driven(scene, driven)
@@ -92,7 +93,7 @@ def changed_parts(patch: Patch) -> set[str] | None:
     for change in patch:
         if change.table in UNSEEN:
             continue
-        if change.table in ("layers", "driven", "leads", "limbs"):
+        if change.table in ("layers", "driven", "leads", "limbs", "gaits"):
             return None
         before, after = change.before, change.after
         if change.table == "curves":

@@ -1,0 +1,55 @@
+import { Button } from "antd";
+
+import type { Gait, OneEdit } from "../../api/client";
+import { useOpenScene } from "../../state/openScene";
+import { choosePart } from "../../state/selection";
+import { useEdit } from "../../state/useEdit";
+import { feed } from "../../state/samples";
+import { NumberField } from "../../shared/NumberField";
+import { TextField } from "../../shared/TextField";
+import { shown } from "../../shared/format";
+import { ink } from "../../shared/theme";
+import { MakeGait } from "./MakeGait";
+
+/** Gaits: feet that walk by rule along a root's path. */
+export function Gaits() {
+  const gaits = useOpenScene((scene) => scene.header.gaits);
+  return (
+    <>
+      <div className="caps" style={{ borderTop: `1px solid ${ink.line}`, paddingTop: 8 }}>gaits</div>
+      <MakeGait />
+      {gaits.map((gait) => <GaitCard key={gait.id} gait={gait} />)}
+    </>
+  );
+}
+
+function gaitEdit(gait: Gait, what: Partial<Gait>): OneEdit {
+  return { do: "put gait", ...gait, ...what } as OneEdit;
+}
+
+function GaitCard({ gait }: { gait: Gait }) {
+  const edit = useEdit();
+  const parts = useOpenScene((scene) => scene.parts);
+  const name = (id: string) => parts[id]?.name ?? id;
+  const feet = gait.feet ?? [];
+  const phased = (n: number, phase: number) => gaitEdit(gait, { feet: feet.map((foot, m) => (m === n ? { ...foot, phase: ((phase % 1) + 1) % 1 } : foot)) });
+  return (
+    <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gap: 4 }}>
+      <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
+        <TextField label={`Name of the gait ${gait.name}`} value={gait.name} width="100%" strong onCommit={(to) => edit(gaitEdit(gait, { name: to }))} />
+        <Button type="text" size="small" aria-label={`Delete the gait ${gait.name}`} title="Delete the gait with its numbers and the formulas that go by it; the feet stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove gait", id: gait.id })}>×</Button>
+      </div>
+      <span style={{ fontSize: 12 }}>
+        along <button type="button" className="bare" style={{ textDecoration: "underline dotted" }} title="Choose the root: the gait’s numbers are its channels" onClick={() => { choosePart(gait.part); }}>{name(gait.part)}</button>
+        {gait.ground ? ` on ${name(gait.ground)}` : ""}
+      </span>
+      {feet.map((foot, n) => (
+        <span key={foot.part} style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 12 }}>
+          <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name(foot.part)}>{name(foot.part)}</span>
+          <span style={{ color: ink.quiet }}>lands at</span>
+          <NumberField label={`Phase of ${name(foot.part)}`} value={foot.phase ?? 0} text={shown(foot.phase ?? 0, "", 3)} step={0.05} width={56} onTry={(value) => { feed.tryOut([phased(n, value)]); }} onCancel={() => { feed.tryOut([]); }} onCommit={(value) => void edit(phased(n, value))} />
+        </span>
+      ))}
+    </section>
+  );
+}
