@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
+from bindu.core.checks.check import Finding
+from bindu.core.checks.registry import findings
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -255,6 +257,26 @@ def test_strange_roots_give_numbers() -> None:
     assert np.isfinite(solved(evaluate(short))).all()
     tiny = evaluate(walker(straight, SetValue("root", "w1.step length", 0.0)))
     assert np.isfinite(tiny.world("f0")).all()
+
+
+def test_roots_that_feet_cannot_follow_are_found() -> None:
+    def told(way: Way) -> dict[str, object]:
+        return {one.key: one for one in findings(evaluate(walker(way)), only={"gait"})}
+
+    def twists(frame: float) -> tuple[float, float, float]:
+        return 0.0, 0.05 * min(frame, 40.0), 3.0 * float(np.clip(frame - 60, 0, 30))
+
+    def leaps(frame: float) -> tuple[float, float, float]:
+        return 0.0, 0.05 * frame + 3.0 * (frame > 60), 0.0
+
+    for way in WAYS.values():
+        assert not told(way)
+    (turned,) = told(twists).values()
+    assert isinstance(turned, Finding)
+    assert turned.amount == pytest.approx(90.0, abs=1e-6) and turned.spans == ((71, 120),)
+    (leapt,) = told(leaps).values()
+    assert isinstance(leapt, Finding)
+    assert leapt.frame == 61 and leapt.amount == pytest.approx(3.05, rel=0.01)
 
 
 def test_a_gait_that_cannot_be_is_refused() -> None:

@@ -58,7 +58,8 @@ def the_heron_walks() -> Scene:
 def _way(root: str) -> Iterator[AnyEdit]:
     """Keys of the root along a circle, at its pace."""
     frames = np.arange(0.0, LAST + 1.0)
-    speed = np.interp(frames, *zip(*PACE, strict=True))
+    at, paces = zip(*PACE, strict=True)
+    speed = np.interp(frames, np.array(at), np.array(paces))
     angle = BEND * np.concatenate([[0.0], np.cumsum((speed[1:] + speed[:-1]) / 2.0)])
     along = np.sin(angle) / BEND - 1.4
     aside = (1.0 - np.cos(angle)) / BEND

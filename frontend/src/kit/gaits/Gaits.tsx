@@ -32,7 +32,9 @@ function GaitCard({ gait }: { gait: Gait }) {
   const parts = useOpenScene((scene) => scene.parts);
   const name = (id: string) => parts[id]?.name ?? id;
   const feet = gait.feet ?? [];
-  const phased = (n: number, phase: number) => gaitEdit(gait, { feet: feet.map((foot, m) => (m === n ? { ...foot, phase: ((phase % 1) + 1) % 1 } : foot)) });
+  // A share of a cycle: beyond one it begins again.
+  const share = (phase: number) => Number((phase - Math.floor(phase)).toFixed(6));
+  const phased = (n: number, phase: number) => gaitEdit(gait, { feet: feet.map((foot, m) => (m === n ? { ...foot, phase: share(phase) } : foot)) });
   return (
     <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>

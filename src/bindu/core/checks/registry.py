@@ -9,6 +9,7 @@ from bindu.core.checks.check import Check, Finding, Looked, Offer
 from bindu.core.checks.costs import Costs
 from bindu.core.checks.dead_holds import DeadHolds
 from bindu.core.checks.driven_rows import DrivenRows
+from bindu.core.checks.gait_way import GaitWay
 from bindu.core.checks.gimbal import Gimbal
 from bindu.core.checks.halts import Halts
 from bindu.core.checks.jumping_handovers import JumpingHandovers
@@ -51,6 +52,7 @@ CHECKS: tuple[Check, ...] = (
     Reach(),
     Straight(),
     PoleOnTheLine(),
+    GaitWay(),
     UnkeyedSwitch(),
     PoseSwitches(),
     UnseenKeys(),
