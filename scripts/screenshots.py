@@ -111,6 +111,16 @@ def lamplighter(page: Page, bench: str, lamp: Scene) -> None:
     shoot(page, "limbs")
 
 
+def beetles(page: Page, bench: str, scene: Scene) -> None:
+    """Two beetles that share a gait, and the gait's card."""
+    foot = part_id(scene, "left front leg goal")
+    page.goto(f"{bench}?part={foot}&channel=translation.z&frame=62")
+    page.wait_for_timeout(800)
+    page.get_by_text("limbs", exact=True).first.click()
+    page.get_by_role("region", name="Gait walk").scroll_into_view_if_needed()
+    shoot(page, "gait")
+
+
 def main() -> None:
     """One picture of each main view."""
     with browser_alone() as (page, server):
@@ -125,6 +135,7 @@ def main() -> None:
         herons(page, f"{at[heron]}/bench", scenes[heron])
         hurried(page, at["The hurried heron"])
         lamplighter(page, f"{at[lamp]}/bench", scenes[lamp])
+        beetles(page, f"{at['The water beetles']}/bench", scenes["The water beetles"])
 
 
 if __name__ == "__main__":

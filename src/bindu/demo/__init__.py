@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bindu.core.scene.model import Scene
+from bindu.demo.beetles import the_water_beetles
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.hurried import the_hurried_heron
@@ -22,4 +23,5 @@ def demo_scenes() -> tuple[Scene, ...]:
         the_lamplighter(),
         the_hurried_heron(),
         the_heron_walks(),
+        the_water_beetles(),
     )

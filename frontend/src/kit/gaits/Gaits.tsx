@@ -36,7 +36,7 @@ function GaitCard({ gait }: { gait: Gait }) {
   const share = (phase: number) => Number((phase - Math.floor(phase)).toFixed(6));
   const phased = (n: number, phase: number) => gaitEdit(gait, { feet: feet.map((foot, m) => (m === n ? { ...foot, phase: share(phase) } : foot)) });
   return (
-    <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gap: 4 }}>
+    <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
         <TextField label={`Name of the gait ${gait.name}`} value={gait.name} width="100%" strong onCommit={(to) => edit(gaitEdit(gait, { name: to }))} />
         <Button type="text" size="small" aria-label={`Delete the gait ${gait.name}`} title="Delete the gait with its numbers and the formulas that go by it; the feet stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove gait", id: gait.id })}>×</Button>

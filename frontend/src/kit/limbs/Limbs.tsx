@@ -14,7 +14,7 @@ export function Limbs() {
   const near = (limb: (typeof limbs)[number]) => isNear(limb, parts, chosen);
   const sorted = [...limbs.filter(near), ...limbs.filter((limb) => !near(limb))];
   return (
-    <div className="scroll" style={{ flex: 1, padding: "8px 10px", display: "grid", alignContent: "start", gap: 8 }}>
+    <div className="scroll" style={{ flex: 1, padding: "8px 10px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", alignContent: "start", gap: 8 }}>
       <MakeLimb />
       {sorted.map((limb) => <LimbCard key={limb.id} limb={limb} />)}
       {!limbs.length && <p style={{ margin: 0, color: ink.quiet }}>No limbs yet. A limb bends a chain of parts by IK, on top of its FK pose, until its end is on its goal.</p>}

@@ -34,9 +34,8 @@ from bindu.core.steps.bound.walking import Foot, Style, track, walked
 WORLD = Space("world")
 STYLE = ("step length", "stance", "lift", "width", "turn out", "size")
 """The numbers of a gait that its feet go by; the others are read by formulas."""
-REST_SECONDS = 0.3
 PHASE = -1
-"""The row behind those of the feet: the phase, and by which share the figure rests."""
+"""The row behind those of the feet."""
 COLUMNS = 8
 """Of a foot: its position, its rotation as a quaternion, and how far it has swung."""
 
@@ -75,11 +74,10 @@ class GaitOperation(Operation):
         seen = root if ground is None else np.asarray(seen_from(ground, root))
         way = track(seen, np.array(self.forward), style)
         made = np.zeros((count, len(self.feet) + 1, COLUMNS))
-        rest_frames = max(round(REST_SECONDS * times.fps), 1)
         for n, foot in enumerate(self.feet):
             turn = angles_quaternion(np.array([foot.turn]), "xyz")
             one = Foot(foot.phase, np.array(foot.offset), turn)
-            found = walked(way, style, one, self.width, rest_frames)
+            found = walked(way, style, one, self.width)
             made[:, n, :3] = found.points
             made[:, n, 3:7] = product(_about_up(found.heading), turn)
             made[:, n, 7] = found.swing

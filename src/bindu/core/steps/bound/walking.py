@@ -79,7 +79,8 @@ def track(root: Array, forward: Array, style: Style) -> Track:
     if len(points) > 1:
         along = (np.diff(points, axis=0) * (ahead[1:] + ahead[:-1])).sum(axis=1)
         ways = np.where(along < 0.0, -1.0, 1.0) * path_ways(points)
-        phase[1:] = np.cumsum(ways * 2.0 / (stride[1:] + stride[:-1]))
+        # Rounded, or rounding errors of a root that stands where a foot lands would lift it.
+        phase[1:] = np.round(np.cumsum(ways * 2.0 / (stride[1:] + stride[:-1])), 10) + 0.0
     return Track(points, heading, phase, stride)
 
 
@@ -114,7 +115,7 @@ class Walked:
     swing: Array
 
 
-def walked(way: Track, style: Style, foot: Foot, width: float, rest_frames: int) -> Walked:
+def walked(way: Track, style: Style, foot: Foot, width: float) -> Walked:
     """How a foot walks along a root's way.
 
     Args:
@@ -123,7 +124,6 @@ def walked(way: Track, style: Style, foot: Foot, width: float, rest_frames: int)
         foot: which foot.
         width: between the feet of both sides as they stand, metres: what ``style.width`` is
             counted from.
-        rest_frames: over how many frames a foot in the air comes down when the root stands.
     """
     cycles = way.phase - foot.phase
     whole = np.floor(cycles)
@@ -134,36 +134,51 @@ def walked(way: Track, style: Style, foot: Foot, width: float, rest_frames: int)
     prints = _prints(way, style, foot, width, whole[starts], stance, starts, run)
     ahead = _prints_ahead(way, style, foot, width, whole[starts], stance, starts, run, prints)
     air = np.clip((share - stance[run]) / (1.0 - stance[run]), 0.0, 1.0)
-    eased = air * air * (3.0 - 2.0 * air)
+    low, high = _rests(way.phase, air, whole[starts], run)
+    start, end, step = _ease(low), _ease(high), high - low
+    part = np.clip(np.where(step > 0.0, air - low, 0.0) / np.where(step > 0.0, step, 1.0), 0.0, 1.0)
+    eased = start + (end - start) * _ease(part)
     here = prints[run]
     made = here + eased[:, None] * (ahead - here)
-    lift = style.lift * style.size * 16.0 * air**2 * (1.0 - air) ** 2
-    made[:, 1] += lift * (1.0 - resting(way.phase, rest_frames))
-    return Walked(made[:, :3], made[:, 3], air)
+    made[:, 1] += style.lift * style.size * step * 16.0 * part**2 * (1.0 - part) ** 2
+    return Walked(made[:, :3], made[:, 3], np.where((part > 0.0) & (part < 1.0), air, 0.0))
 
 
-def resting(phase: Array, frames: int) -> Array:
-    """How far feet in the air have come down since the root stands, 0 to 1, shape (F,). It eases in
-    over so many frames from where the root stops, and out again from where it goes on; at the first
-    and the last frame of the range it has come down already where the root stands there."""
+def _rests(phase: Array, air: Array, whole: Array, run: Rows) -> tuple[Array, Array]:
+    """Between which shares of a swing a foot is on its way on each frame, each of shape (F,): from
+    print to print, or, where the root stands meanwhile, down to the ground where it is then, and on
+    from there: what is in between finishes as the root stops.
+
+    Args:
+        phase: of the root, shape (F,).
+        air: how far each frame is in the swing of its cycle, 0 to 1, shape (F,).
+        whole: the cycle of each run of frames, shape (R,).
+        run: of each frame, shape (F,).
+    """
     count = len(phase)
-    if count < 2:
-        return np.ones(count)
+    at = np.arange(count)
     still = np.abs(np.diff(phase)) <= STANDS
     stands = np.concatenate([[True], still]) & np.concatenate([still, [True]])
-    at = np.arange(count)
-    begins = stands & ~np.concatenate([[False], stands[:-1]])
-    start = np.maximum.accumulate(np.where(begins, at, -1))
-    down = np.where(start == 0, 1.0, _ease((at - start) / frames))
+    rises = np.sign(phase[-1] - phase[0]) >= 0.0
+    came = np.concatenate([[0.0 if rises else 1.0], np.where(np.diff(whole) > 0.0, 0.0, 1.0)])
+    goes = np.concatenate([np.where(np.diff(whole) > 0.0, 1.0, 0.0), [1.0 if rises else 0.0]])
     last = np.maximum.accumulate(np.where(stands, at, -1))
-    since = _ease((at - last) / frames)
-    left = np.where(last >= 0, down[np.maximum(last, 0)] * (1.0 - since), 0.0)
-    return np.where(stands, down, left)
+    following = np.minimum.accumulate(np.where(stands, at, count)[::-1])[::-1]
+    inside = (last >= 0) & (run[np.maximum(last, 0)] == run)
+    before = np.where(inside, air[np.maximum(last, 0)], came[run])
+    inside = (following < count) & (run[np.minimum(following, count - 1)] == run)
+    after = np.where(inside, air[np.minimum(following, count - 1)], goes[run])
+    low, high = np.minimum(before, after), np.maximum(before, after)
+    # Where the root turns back in the middle of a swing without standing, it is all one way.
+    whole_way = (air < low) | (air > high) | ((high <= low) & ~stands)
+    return np.where(whole_way, 0.0, low), np.where(whole_way, 1.0, high)
 
 
 def _ease(share: Array) -> Array:
+    """The way of least jerk from rest to rest, so that a foot is off the ground before it goes far
+    (T. Flash, N. Hogan, "The coordination of arm movements", J. Neurosci. 5, 1985)."""
     s = np.clip(share, 0.0, 1.0)
-    return np.asarray(s * s * (3.0 - 2.0 * s))
+    return np.asarray(s**3 * (10.0 - 15.0 * s + 6.0 * s * s))
 
 
 def _prints(
