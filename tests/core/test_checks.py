@@ -104,8 +104,22 @@ def test_a_stray_key_pops_and_taking_it_away_mends_it() -> None:
     )
     (one,) = found(scene, "pop")
     assert one.spans == ((30, 31),) and one.unit == "°"
-    (offer,) = offers_of(evaluate(scene), one)
-    assert not found(applied(scene, offer.edits), "pop")
+    offers = offers_of(evaluate(scene), one)
+    assert offers[0].kind == "take away"
+    for offer in offers:
+        assert not found(applied(scene, offer.edits), "pop")
+
+
+@pytest.mark.parametrize("jump", [0.05, -0.4])
+def test_a_jump_of_keys_on_every_frame_is_smoothed_over_some_frames(jump: float) -> None:
+    scene = plain(moving("translation.y", lambda f: wave(f) + (jump if f >= 31 else 0.0)))
+    (one,) = found(scene, "pop")
+    smooth = {offer.kind: offer for offer in offers_of(evaluate(scene), one)}["smooth"]
+    mended = applied(scene, smooth.edits)
+    assert not found(mended, "pop")
+    a, b = (evaluate(s).world("foot")[:, 1, 3] for s in (scene, mended))
+    np.testing.assert_allclose(np.delete(b - a, range(27, 35)), 0.0, atol=1e-12)
+    assert np.abs(np.diff(b)).max() < 0.3 * abs(jump) + 0.05
 
 
 def test_a_foot_slides_while_it_stands_and_a_plant_takes_all_of_it() -> None:
@@ -245,18 +259,18 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
 
 def test_a_helper_about_one_axis_keeps_every_key_and_says_why_it_cannot() -> None:
     """A disc that hangs askew, keyed at four places of a turn about its own axis, moved by 0.3."""
-    tilt, axis = Rotation.from_euler("xyz", (35, 50, -20), degrees=True), np.array([0.2, 0.9, 0.4])
+    order = "xyz"
+    tilt, axis = Rotation.from_euler(order, (35, 50, -20), degrees=True), np.array([0.2, 0.9, 0.4])
     axis /= np.linalg.norm(axis)
     at = {0.0: 0.0, 20.0: 130.0, 40.0: 20.0, 60.0: 170.0}
     scene = plain(
-        *turned({f: tuple((tilt * Rotation.from_rotvec(np.radians(a) * axis)).as_euler("xyz", True))
+        *turned({f: tuple((tilt * Rotation.from_rotvec(np.radians(a) * axis)).as_euler(order, True))
                  for f, a in at.items()}),
         SetValue("foot", "translation.x", 0.3),
         SetValue("foot", "scale.y", 2.0),
         AddPart("toe", "foot", id="toe", rest=Rest((0.0, 1.0, 0.0))),
     )  # fmt: skip
-    order = scene.parts["foot"].rotation_order
-    assert order == "xyz"
+    assert scene.parts["foot"].rotation_order == order
     made = applied(scene, [TurnAboutAxis("foot")])
     frames = [int(f) for f in at]
     for part in ("foot", "toe"):

@@ -8,10 +8,9 @@ import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
 from bindu.core.checks.motion import Moving, held_frames, moving_groups, speeds
+from bindu.core.checks.pop_remedies import pop_offers
 from bindu.core.curves.model import Array
-from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.evaluation import Evaluation
-from bindu.core.scene.channels import AXES, ChannelRef
 
 AROUND = 10
 """How many frames on each side are a motion's surroundings."""
@@ -62,23 +61,8 @@ class Pops(Check):
                     yield _finding(evaluation, moving, out * factor, rows, unit, least * factor)
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """Taking away the keys that make it, where there are others to go on from."""
-        scene, frame = evaluation.scene, float(finding.frame or 0)
-        picks = []
-        for axis in AXES:
-            ref = ChannelRef(finding.part, f"{finding.key}.{axis}")
-            curve = scene.curves.get(ref)
-            if curve is None or ref.channel in scene.parts[ref.part].locked:
-                continue
-            near = [key.frame for key in curve.keys if abs(key.frame - frame) <= 1.0]
-            if near and len(near) < len(curve.keys):
-                picks.append(KeyPick(ref.part, ref.channel, tuple(near)))
-        if not picks:
-            return ()
-        count = sum(len(pick.frames or ()) for pick in picks)
-        text = f"take away the keys around {frame:g}"
-        cost = f"{count} keys go; the curve runs from the one before to the one after"
-        return (Offer("take away", text, cost, (DeleteKeys(tuple(picks)),)),)
+        """See ``pop_offers``."""
+        return tuple(pop_offers(evaluation, finding))
 
 
 def standing_out(way: Array, times: float, least: float) -> Array:
