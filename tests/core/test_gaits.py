@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
+from bindu.core.account.wiring import wiring_of
 from bindu.core.checks.check import Finding
 from bindu.core.checks.registry import findings
 from bindu.core.curves.model import Key
@@ -238,6 +239,13 @@ def test_style_is_keyed_muted_weighed_and_read_by_formulas() -> None:
     assert not applied(hips, [RemoveParts(("root",))]).gaits
     one = applied(scene, [RemoveParts(("f0",))])
     assert one.gaits["w1"].members == ("f1",)
+
+
+def test_the_wiring_shows_on_whose_way_a_foot_walks() -> None:
+    wires = wiring_of(evaluate(walker(straight, ground=True)).graph).wires
+    told = {wire.text for wire in wires if wire.target.startswith("f0/")}
+    assert "“walk” (bound) of foot 0 reads root world matrix at final" in told
+    assert "“walk” (bound) of foot 0 reads deck world matrix at final" in told
 
 
 def test_strange_roots_give_numbers() -> None:

@@ -152,6 +152,10 @@ def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
                 lead = scene.leads[step.settings.lead]
                 others = (member for member in lead.members if member != step.part)
                 yield from ((step, Read(m, "world matrix", "driven")) for m in others)
+            if step.settings.kind == "walk":
+                gait = scene.gaits[step.settings.gait]
+                walked = (gait.part, *((gait.ground,) if gait.ground else ()))
+                yield from ((step, Read(p, "world matrix", "final")) for p in walked)
 
 
 def _steering(scene: Scene, limb: Limb) -> Iterator[Read]:
