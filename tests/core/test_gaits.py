@@ -10,7 +10,7 @@ from scipy.integrate import quad
 
 from bindu.core.account.wiring import wiring_of
 from bindu.core.checks.check import Finding
-from bindu.core.checks.registry import findings
+from bindu.core.checks.registry import findings, offers_of
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
@@ -246,6 +246,19 @@ def test_the_wiring_shows_on_whose_way_a_foot_walks() -> None:
     told = {wire.text for wire in wires if wire.target.startswith("f0/")}
     assert "“walk” (bound) of foot 0 reads root world matrix at final" in told
     assert "“walk” (bound) of foot 0 reads deck world matrix at final" in told
+
+
+@pytest.mark.parametrize("text", ["world_y({foot 0})", "cos(720 * phase({root}))"])
+def test_a_root_that_goes_by_its_own_gait_is_a_loop_that_its_remedies_open(text: str) -> None:
+    scene = walker(straight, AddStep("root", "bobs", FormulaSettings("translation.y", text)))
+    evaluation = evaluate(scene)
+    (one, *_) = findings(evaluation, only={"loop"})
+    assert "gait walk" in one.text and np.isfinite(evaluation.world("f0")).all()
+    offers = offers_of(evaluation, one)
+    assert offers
+    for offer in offers:
+        left = findings(evaluate(applied(scene, offer.edits)), only={"loop"})
+        assert not left or "other ways round stay" in offer.cost + offer.text
 
 
 def test_strange_roots_give_numbers() -> None:

@@ -40,7 +40,7 @@ def read_label(scene: Scene, read: Read) -> str:
 
 def owner_label(scene: Scene, owner: str) -> str:
     """What people call what is solved for several parts."""
-    what = "lead group" if owner in scene.leads else "limb"
+    what = "lead group" if owner in scene.leads else "gait" if owner in scene.gaits else "limb"
     return f"{what} {scene.owners[owner].name}"
 
 

@@ -7,7 +7,7 @@ from bindu.core.geometry.local_frame import local_frame
 from bindu.core.graph.kinds.group import group_node
 from bindu.core.graph.kinds.stepped import Find
 from bindu.core.nodes.channel import StillNumber
-from bindu.core.nodes.identity import PHASE, SIGNED_WAYS, SOLVE, NodeId, Stage, at_tap
+from bindu.core.nodes.identity import DEFAULT, PHASE, SIGNED_WAYS, SOLVE, NodeId, Stage, at_tap
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
 from bindu.core.nodes.travelled import Speed, Travelled, TravelledAlong
@@ -49,9 +49,10 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
 
 
 def _phase(scene: Scene, node_id: NodeId) -> Node:
-    """The phase of the gait of a part, which stays 0 where it has none."""
+    """The phase of the gait of a part, which stays 0 where it has none, and as it is at default:
+    what a read takes that would close a loop."""
     gait = next((one for one in scene.gaits.values() if one.part == node_id.part), None)
-    if gait is None:
+    if gait is None or node_id.stage == DEFAULT:
         return Node(node_id, (), StillNumber(0.0), 0)
     solve = NodeId(node_id.part, SOLVE, Stage("owner", gait.id))
     return Node(node_id, (solve,), PhaseOfGait(), 0)
