@@ -16,6 +16,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.gaits import PutGait, RemoveGait
 from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.make_gait import MakeGait
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -321,6 +322,13 @@ def test_a_gait_that_cannot_be_is_refused() -> None:
         (PutGait("walk", "root", feet, "shed", id="w1"), "hangs on the root"),
         (PutGait("walk", "root", feet, forward=(0.0, 0.0, 0.0), id="w1"), "no direction"),
         (RemoveGait("w9"), "no gait"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), ground="nobody"), "no part"),
+        (MakeGait("trot", "deck", (("nobody", 0.0),)), "no part"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), hips="nobody"), "no part"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), hips="deck"), "is the root"),
+        (MakeGait("trot", "deck", ()), "choose 1 to"),
+        (MakeGait("trot", "deck", (("f0", float("nan")),)), "must be a number"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), frame=999), "no whole frame"),
     ]
     for edit, why in refused:
         with pytest.raises(Refusal, match=why):

@@ -15,6 +15,7 @@ from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes
+from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, schema_text, write_scene
 from tests.strategies import histories
 
@@ -78,7 +79,7 @@ def test_a_file_by_hand_needs_no_identities() -> None:
 
 def example() -> dict[str, Any]:
     """The ferry's document, to be spoiled."""
-    found: dict[str, Any] = json.loads(write_scene(demo_scenes()[0]))
+    found: dict[str, Any] = json.loads(write_scene(ferry_crossing()))
     return found
 
 

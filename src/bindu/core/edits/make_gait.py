@@ -64,6 +64,8 @@ class MakeGait:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         root = found_part(scene, self.part)
+        if self.ground is not None:
+            found_part(scene, self.ground)
         for part in (self.hips, *(part for part, _ in self.arms)):
             if part is not None and found_part(scene, part).id == root.id:
                 text = "it is the root, whose way makes the phase; choose a part below it."
