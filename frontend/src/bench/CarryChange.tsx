@@ -64,25 +64,27 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
   const last = useOpenScene((scene) => scene.header.last);
   const [how, setHow] = useState<How>("as an offset");
   const [draft, setDraft] = useState({ first: String(first), last: String(last), fade_in: "8", fade_out: "8" });
-  const number = (name: keyof typeof draft, otherwise: number) => Math.round(typed(draft[name], otherwise) ?? otherwise);
+  const read = (name: keyof typeof draft) => typed(draft[name], 0);
+  const good = (Object.keys(draft) as (keyof typeof draft)[]).every((name) => read(name) !== undefined);
+  const number = (name: keyof typeof draft) => Math.round(read(name) ?? 0);
   const made: OneEdit = {
     do: "carry change",
     frame,
     before: channels.map(({ part, channel, before }): [string, string, number] => [part, channel, before]),
-    first: number("first", first),
-    last: number("last", last),
-    fade_in: number("fade_in", 8),
-    fade_out: number("fade_out", 8),
+    first: number("first"),
+    last: number("last"),
+    fade_in: number("fade_in"),
+    fade_out: number("fade_out"),
     how,
   };
   const asked = JSON.stringify(made);
   useEffect(() => {
-    feed.tryOut([JSON.parse(asked) as OneEdit]);
+    feed.tryOut(good ? [JSON.parse(asked) as OneEdit] : []);
     return () => { feed.tryOut([]); };
-  }, [asked]);
-  const apply = () => void command(() => { comeAgain(); onDone(); }, made);
+  }, [asked, good]);
+  const apply = () => { if (good) void command(() => { comeAgain(); onDone(); }, made); };
   const field = (name: keyof typeof draft, label: string) => (
-    <Input size="small" className="mono" aria-label={label} style={{ width: 58 }} value={draft[name]} onChange={(event) => { setDraft({ ...draft, [name]: event.target.value }); }} onPressEnter={apply} />
+    <Input size="small" className="mono" aria-label={label} aria-invalid={read(name) === undefined} status={read(name) === undefined ? "error" : ""} style={{ width: 58 }} value={draft[name]} onChange={(event) => { setDraft({ ...draft, [name]: event.target.value }); }} onPressEnter={apply} />
   );
   const quiet = { color: ink.quiet };
   return (
@@ -100,7 +102,7 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
         <span style={quiet}>over</span>{field("first", "first frame")}<span style={quiet}>to</span>{field("last", "last frame")}
         <Button size="small" style={{ justifySelf: "end" }} title="The whole range" onClick={() => { setDraft({ ...draft, first: String(first), last: String(last) }); }}>All</Button>
         <span style={quiet}>fade in</span>{field("fade_in", "frames of the fade in")}<span style={quiet}>out</span>{field("fade_out", "frames of the fade out")}
-        <Button size="small" type="primary" style={{ justifySelf: "end" }} onClick={apply}>Carry</Button>
+        <Button size="small" type="primary" disabled={!good} title={good ? "As one edit" : "Each field takes a number of frames"} style={{ justifySelf: "end" }} onClick={apply}>Carry</Button>
       </div>
       <span style={{ ...quiet, fontSize: 12 }}>The curves show it before it is saved. At an end of the range nothing fades.</span>
     </div>

@@ -31,9 +31,10 @@ export function PlayWhat() {
 function Choices({ from, to, onDone }: { from: number; to: number; onDone: () => void }) {
   const what = usePlayer((player) => player.what);
   const [draft, setDraft] = useState([String(from), String(to)]);
+  const [a, b] = [typed(draft[0] ?? "", from), typed(draft[1] ?? "", to)];
+  const good = a !== undefined && b !== undefined;
   const take = () => {
-    const [a, b] = [typed(draft[0] ?? "", from), typed(draft[1] ?? "", to)];
-    if (a === undefined || b === undefined) return;
+    if (!good) return;
     playWhat({ ...what, section: [Math.round(a), Math.round(b)] });
     onDone();
   };
@@ -54,13 +55,15 @@ function Choices({ from, to, onDone }: { from: number; to: number; onDone: () =>
             size="small"
             className="mono"
             aria-label={n ? "last frame of the section" : "first frame of the section"}
+            aria-invalid={(n ? b : a) === undefined}
+            status={(n ? b : a) === undefined ? "error" : ""}
             style={{ width: 60 }}
             value={draft[n] ?? ""}
             onChange={(event) => { setDraft(draft.map((old, m) => (m === n ? event.target.value : old))); }}
             onPressEnter={take}
           />
         ))}
-        <Button size="small" onClick={take}>Only these</Button>
+        <Button size="small" disabled={!good} title={good ? "Plays these frames" : "Both take a frame"} onClick={take}>Only these</Button>
         <Button size="small" disabled={!what.section} title={what.section ? "Plays the whole range" : "It plays the whole range"} onClick={() => { playWhat({ ...what, section: null }); onDone(); }}>All</Button>
       </Space>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Only keys: of the chosen parts; where none is chosen, of all.</span>

@@ -8,20 +8,17 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
 from bindu.core.clips.clip import animation_clip, pose_clip
-from bindu.core.comparing.changed import changed_on
 from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import full_name
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.store.scenes import Check, StoredScene
 from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.problems import REFUSALS
 from bindu.web.scene.samples import packed_samples
 from bindu.web.scene.schemas import (
-    ChangedChannelView,
     ChangedQuery,
     ChangedView,
     Checked,
@@ -44,7 +41,7 @@ from bindu.web.scene.schemas import (
     ScenePath,
     SceneView,
 )
-from bindu.web.scene.views import group_ledger_view, ledger_view, scene_view
+from bindu.web.scene.views import changed_view, group_ledger_view, ledger_view, scene_view
 
 
 def file_routes(desk: Desk) -> APIBlueprint:
@@ -163,17 +160,7 @@ def number_routes(desk: Desk) -> APIBlueprint:
     def changed(path: ScenePath, query: ChangedQuery) -> Response:
         kept = desk.scenes.load(path.scene_id)
         before = desk.scenes.at(path.scene_id, query.since)
-        channels = [
-            ChangedChannelView(
-                part=one.ref.part,
-                channel=one.ref.channel,
-                name=full_name(kept.scene, one.ref),
-                before=one.before,
-                after=one.after,
-            )
-            for one in changed_on(before, kept.scene, query.frame)
-        ]
-        return as_json(ChangedView(revision=kept.revision, channels=channels))
+        return as_json(changed_view(before, kept.scene, query.frame, kept.revision))
 
     @api.get("/revision", responses={200: Revision, **REFUSALS})
     def revision(path: ScenePath) -> Response:

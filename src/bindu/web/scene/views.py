@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from bindu.core.account.ledger import Bead, group_ledger, ledger_of
+from bindu.core.comparing.changed import changed_on
 from bindu.core.drivers.copying import alike_counts, shape_key
 from bindu.core.edits.patch import Patch
 from bindu.core.evaluation import Evaluation
@@ -22,6 +23,8 @@ from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
 from bindu.web.scene.schemas import (
     BeadView,
+    ChangedChannelView,
+    ChangedView,
     ChannelView,
     DrivenView,
     LedgerView,
@@ -280,3 +283,18 @@ def _bead(bead: Bead) -> BeadView:
         incomings=[],
         outgoings=[],
     )
+
+
+def changed_view(before: Scene, scene: Scene, frame: int, revision: int) -> ChangedView:
+    """What was changed on a frame since an earlier state of a scene."""
+    channels = [
+        ChangedChannelView(
+            part=one.ref.part,
+            channel=one.ref.channel,
+            name=full_name(scene, one.ref),
+            before=one.before,
+            after=one.after,
+        )
+        for one in changed_on(before, scene, frame)
+    ]
+    return ChangedView(revision=revision, channels=channels)

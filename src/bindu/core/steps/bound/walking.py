@@ -55,12 +55,6 @@ class Track:
     phase: Array
     stride: Array
 
-    @property
-    def turns_back(self) -> bool:
-        """Whether the root goes both forth and back."""
-        ways = np.diff(self.phase)
-        return bool((ways > STANDS).any() and (ways < -STANDS).any())
-
 
 def track(root: Array, forward: Array, style: Style) -> Track:
     """The way of a root.
@@ -130,16 +124,14 @@ def walked(way: Track, style: Style, foot: Foot, width: float) -> Walked:
     starts = np.concatenate([[0], np.flatnonzero(np.diff(whole)) + 1])
     run = np.cumsum(np.isin(np.arange(len(cycles)), starts)) - 1
     stance = np.clip(style.stance[starts], 0.05, 0.95)
-    share = cycles - whole
-    prints = _prints(way, style, foot, width, whole[starts], stance, starts, run)
-    ahead = _prints_ahead(way, style, foot, width, whole[starts], stance, starts, run, prints)
-    air = np.clip((share - stance[run]) / (1.0 - stance[run]), 0.0, 1.0)
+    runs = _Runs(way, style, foot, width, whole[starts], stance, starts, run)
+    prints = runs.prints()
+    ahead, here = runs.prints_ahead(prints), prints[run]
+    air = np.clip((cycles - whole - stance[run]) / (1.0 - stance[run]), 0.0, 1.0)
     low, high = _rests(way.phase, air, whole[starts], run)
     start, end, step = _ease(low), _ease(high), high - low
     part = np.clip(np.where(step > 0.0, air - low, 0.0) / np.where(step > 0.0, step, 1.0), 0.0, 1.0)
-    eased = start + (end - start) * _ease(part)
-    here = prints[run]
-    made = here + eased[:, None] * (ahead - here)
+    made = here + (start + (end - start) * _ease(part))[:, None] * (ahead - here)
     made[:, 1] += style.lift * style.size * step * 16.0 * part**2 * (1.0 - part) ** 2
     return Walked(made[:, :3], made[:, 3], np.where((part > 0.0) & (part < 1.0), air, 0.0))
 
@@ -181,81 +173,87 @@ def _ease(share: Array) -> Array:
     return np.asarray(s**3 * (10.0 - 15.0 * s + 6.0 * s * s))
 
 
-def _prints(
-    way: Track,
-    style: Style,
-    foot: Foot,
-    width: float,
-    whole: Array,
-    stance: Array,
-    starts: Rows,
-    run: Rows,
-) -> Array:
-    """The print of each run of frames in one cycle: x, y, z and heading, shape (R, 4)."""
-    wanted = whole + foot.phase + stance / 2.0
-    apart = np.abs(way.phase - wanted[run])
-    return _placed(way, style, foot, width, wanted, _first_where_least(apart, starts, run))
+@dataclass(frozen=True)
+class _Runs:
+    """A foot's way cut into runs of frames that belong to one of its cycles.
+
+    Attributes:
+        way, style, foot, width: see ``walked``.
+        whole, stance: of each run its cycle, and which share of it the foot stands, shape (R,).
+        starts: the first row of each run, shape (R,).
+        run: to which run each frame belongs, shape (F,).
+    """
+
+    way: Track
+    style: Style
+    foot: Foot
+    width: float
+    whole: Array
+    stance: Array
+    starts: Rows
+    run: Rows
+
+    def prints(self) -> Array:
+        """The print of each run: x, y, z and heading, shape (R, 4)."""
+        wanted = self._middle(self.whole)
+        return self._placed(wanted, self._first_least(np.abs(self.way.phase - wanted[self.run])))
+
+    def prints_ahead(self, prints: Array) -> Array:
+        """For each frame the print that the foot lands on next, or comes from where the root goes
+        back: of the run after or before, where that is the next cycle, else straight ahead."""
+        wanted = self._middle(self.whole + 1.0)
+        virtual = self._placed(wanted, self._first_least(-self.way.phase))
+        runs = np.arange(len(self.starts))
+        after, before = np.minimum(runs + 1, runs[-1]), np.maximum(runs - 1, 0)
+        leads = (self.whole[after] == self.whole + 1.0)[:, None]
+        came = (self.whole[before] == self.whole + 1.0)[:, None]
+        following = np.where(leads, prints[after], virtual)
+        previous = np.where(came, prints[before], following)
+        following = np.where(came & ~leads, previous, following)
+        lowest = self._first_least(self.way.phase)
+        late = np.arange(len(self.run)) > lowest[self.run]
+        return np.where(late[:, None], following[self.run], previous[self.run])
+
+    def _middle(self, whole: Array) -> Array:
+        """The root's phase in the middle of the stance of a cycle."""
+        return np.asarray(whole + self.foot.phase + self.stance / 2.0)
+
+    def _first_least(self, values: Array) -> Rows:
+        """For each run the first row at which a value is least."""
+        least = np.minimum.reduceat(values, self.starts)
+        rows = np.flatnonzero(values == least[self.run])
+        _, first = np.unique(self.run[rows], return_index=True)
+        return rows[first]
+
+    def _placed(self, wanted: Array, near: Rows) -> Array:
+        """Where the foot stands when the root's phase passes a value, next to a row: x, y, z and
+        heading, shape (R, 4). Beyond what the root covers there, straight ahead."""
+        way, style, foot = self.way, self.style, self.foot
+        times, rest = _passing(way.phase, wanted, near)
+        rows = np.arange(len(way.phase))
+        points = np.stack([np.interp(times, rows, way.points[:, n]) for n in (0, 1, 2)], axis=1)
+        heading = np.interp(times, rows, way.heading)
+        still = np.zeros(len(heading))
+        ahead = np.stack([np.sin(heading), still, np.cos(heading)], axis=1)
+        aside = np.stack([np.cos(heading), still, -np.sin(heading)], axis=1)
+        size = style.at("size", times)
+        wide = style.at("width", times) / self.width if self.width > 0.0 else 1.0
+        points += (rest * way.stride[near] + foot.offset[2] * size)[:, None] * ahead
+        points += (foot.offset[0] * wide * size)[:, None] * aside
+        points[:, 1] += foot.offset[1] * size
+        out = np.radians(style.at("turn_out", times)) * np.sign(foot.offset[0])
+        return np.column_stack([points, heading + out])
 
 
-def _prints_ahead(
-    way: Track,
-    style: Style,
-    foot: Foot,
-    width: float,
-    whole: Array,
-    stance: Array,
-    starts: Rows,
-    run: Rows,
-    prints: Array,
-) -> Array:
-    """For each frame the print that the foot lands on next, or comes from where the root goes
-    back: of the run after or before, where that is the next cycle, else straight ahead."""
-    wanted = whole + 1.0 + foot.phase + stance / 2.0
-    nearest = _first_where_least(-way.phase, starts, run)
-    virtual = _placed(way, style, foot, width, wanted, nearest)
-    runs = np.arange(len(starts))
-    after, before = np.minimum(runs + 1, runs[-1]), np.maximum(runs - 1, 0)
-    leads = whole[after] == whole + 1.0
-    came = whole[before] == whole + 1.0
-    following = np.where(leads[:, None], prints[after], virtual)
-    previous = np.where(came[:, None], prints[before], following)
-    following = np.where((came & ~leads)[:, None], previous, following)
-    lowest = _first_where_least(way.phase, starts, run)
-    late = np.arange(len(run)) > lowest[run]
-    return np.where(late[:, None], following[run], previous[run])
-
-
-def _first_where_least(values: Array, starts: Rows, run: Rows) -> Rows:
-    """For each run of frames the first row at which a value is least."""
-    least = np.minimum.reduceat(values, starts)
-    rows = np.flatnonzero(values == least[run])
-    _, first = np.unique(run[rows], return_index=True)
-    return rows[first]
-
-
-def _placed(way: Track, style: Style, foot: Foot, width: float, wanted: Array, near: Rows) -> Array:
-    """Where a foot stands when the root's phase passes a value, next to a row: x, y, z and heading,
-    shape (R, 4). Beyond what the root covers there, straight ahead."""
-    last = len(way.phase) - 1
-    lower, upper = np.maximum(near - 1, 0), np.minimum(near + 1, last)
-    here = way.phase[near]
+def _passing(phase: Array, wanted: Array, near: Rows) -> tuple[Array, Array]:
+    """The times, in rows, at which a phase passes values next to some rows, straight between
+    frames; and what is left to go where it does not come so far, cycles. Each of shape (R,)."""
+    here, last = phase[near], len(phase) - 1
     times, rest = near.astype(float), wanted - here
-    for other in (lower, upper):
-        span = way.phase[other] - here
+    for other in (np.maximum(near - 1, 0), np.minimum(near + 1, last)):
+        span = phase[other] - here
         reaches = (span != 0.0) & (rest * span > 0.0) & (np.abs(wanted - here) <= np.abs(span))
         share = np.where(reaches, (wanted - here) / np.where(span == 0.0, 1.0, span), 0.0)
         times = np.where(reaches, near + share * (other - near), times)
         rest = np.where(reaches, 0.0, rest)
-    rows = np.arange(last + 1)
-    points = np.stack([np.interp(times, rows, way.points[:, n]) for n in (0, 1, 2)], axis=1)
-    heading = np.interp(times, rows, way.heading)
-    ahead = np.stack([np.sin(heading), np.zeros(len(heading)), np.cos(heading)], axis=1)
-    points += (rest * way.stride[near])[:, None] * ahead
-    aside = np.stack([np.cos(heading), np.zeros(len(heading)), -np.sin(heading)], axis=1)
-    size = style.at("size", times)
-    wide = style.at("width", times) / width if width > 0.0 else np.ones(len(times))
-    points += (foot.offset[0] * wide * size)[:, None] * aside
-    points += (foot.offset[2] * size)[:, None] * ahead
-    points[:, 1] += foot.offset[1] * size
-    out = np.radians(style.at("turn_out", times)) * np.sign(foot.offset[0])
-    return np.column_stack([points, heading + out])
+    return times, rest
