@@ -50,6 +50,8 @@ class Maker:
     def __init__(self, random: Random, scene: Scene) -> None:
         self._random, self._scene = random, scene
         self._part: str | None = None
+        # Several times over, so that edits of surfaces seldom name another step.
+        deforms = 4 * [step.id for one in scene.surfaces.values() for step in one.steps]
         self._names: dict[str, Callable[[], list[str]]] = {
             "part": lambda: sorted(scene.parts),
             "other": lambda: sorted(scene.parts),
@@ -63,7 +65,7 @@ class Maker:
             "onto": lambda: sorted(scene.parts),
             "children": lambda: sorted(scene.parts),
             "members": lambda: sorted(scene.parts),
-            "step": lambda: sorted(scene.steps),
+            "step": lambda: [*sorted(scene.steps), *deforms],
             "steps": lambda: sorted(scene.steps),
             "rows": lambda: sorted(row.id for rows in scene.rows_of.values() for row in rows),
             "row": lambda: sorted(row.id for rows in scene.rows_of.values() for row in rows),
@@ -75,6 +77,10 @@ class Maker:
             "chain": lambda: sorted(scene.parts),
             "goal": lambda: sorted(scene.parts),
             "pole": lambda: sorted(scene.parts),
+            "surface": lambda: sorted(scene.surfaces),
+            "order": lambda: deforms,
+            "joint": lambda: sorted(scene.parts),
+            "joints": lambda: sorted(scene.parts),
             "id": lambda: [*scene.owners, *scene.sets, *scene.probes, *scene.markers],
             "space": lambda: ["", "0", *sorted(scene.parts)],
             "pattern": lambda: ["part *", "part p[1-5]"],

@@ -29,6 +29,7 @@ CORE_FOLDERS = (
     "placing",
     "clips",
     "drivers",
+    "surface",
     "edits",
     "account",
     "checks",

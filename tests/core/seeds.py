@@ -10,6 +10,7 @@ import numpy as np
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
+from bindu.core.edits.deforms import AddDeform, PutShape
 from bindu.core.edits.driven import AddDriven
 from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys, SetOutside
@@ -22,6 +23,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker
 from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.edits.steps import AddStep
+from bindu.core.edits.surfaces import MakeSurface
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
@@ -209,6 +211,20 @@ def driven(random: Random) -> list[AnyEdit]:
     ]
 
 
+def surfaces(random: Random) -> list[AnyEdit]:
+    """A surface on p4 with a step of each kind, some of whose numbers are keyed or driven."""
+    solid = str(random.choice(["box", "tube", "ball", "sheet"]))
+    return [
+        MakeSurface("skin", "p4", solid, divisions=(3.0, 4.0, 2.0), id="y1"),  # type: ignore[arg-type]
+        AddDeform("y1", "blend shapes", "shapes", id="d3"),
+        PutShape("y1", "d3", "fat", (0, 3, 5), (0.1, 0.0, -0.2), "h1", 0.1),
+        AddDeform("y1", "bend by joints", "bend", ("p2", "p3"), "d4"),
+        AddDeform("y1", "displace", "ripples", id="d5"),
+        PutKeys("p4", "y1.d3.h1", (Key(0.0, 0.0), Key(7.5, 1.0))),
+        formula("p4", "y1.d5.shift", "frame / 10 + {part p4.skin.fat}", "y9"),
+    ]
+
+
 Seed = Callable[[Random], list[AnyEdit]]
 SEEDS: Mapping[str, Seed] = {
     "bindings": bindings,
@@ -219,6 +235,7 @@ SEEDS: Mapping[str, Seed] = {
     "limbs": limbs,
     "spaces": spaces,
     "driven": driven,
+    "surfaces": surfaces,
 }
 
 

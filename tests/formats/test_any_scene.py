@@ -183,9 +183,9 @@ def test_every_kind_of_edit_leaves_what_can_be_written_and_read() -> None:
     random = np.random.default_rng(11)
     done: Counter[str] = Counter()
     scene = Scene()
-    for n in range(1000):
-        if n % 50 == 0:
-            scene = seeds.seeded(random, list(seeds.SEEDS)[n // 50 % len(seeds.SEEDS)])
+    for n in range(10 * len(KINDS)):
+        if n % 30 == 0:
+            scene = seeds.seeded(random, list(seeds.SEEDS)[n // 30 % len(seeds.SEEDS)])
         wanted = edit(random, scene, KINDS[n % len(KINDS)])
         try:
             scene = applied(scene, [EDITS.validate_json(json.dumps(wanted))])

@@ -532,6 +532,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/surfaces/{surface_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["surfaces_points_points_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/surfaces/{surface_id}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["surfaces_point_point_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/surfaces/{surface_id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["surfaces_orders_orders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/surfaces/{surface_id}/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["surfaces_weights_weights_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -896,6 +960,58 @@ export interface components {
              * @enum {string}
              */
             after?: "hold" | "straight on" | "repeat" | "repeat with offset" | "mirror";
+        };
+        /**
+         * DeformHead
+         * @description A step of a surface without its numbers.
+         */
+        DeformHead: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "blend shapes" | "bend by joints" | "displace" | "subdivide" | "carry";
+            /** Name */
+            name: string;
+            /** On */
+            on: boolean;
+            /**
+             * Rounds
+             * @default null
+             */
+            rounds?: number | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /**
+             * Axis
+             * @default null
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+            /**
+             * Shapes
+             * @description identity, name, and how many points it moves
+             */
+            shapes: [
+                string,
+                string,
+                number
+            ][];
+            /** Joints */
+            joints: string[];
         };
         /**
          * DrivenSettings
@@ -1897,6 +2013,8 @@ export interface components {
             limbs: components["schemas"]["Limb"][];
             /** Gaits */
             gaits: components["schemas"]["Gait"][];
+            /** Surfaces */
+            surfaces: components["schemas"]["SurfaceHead"][];
             /** What Ifs */
             what_ifs: components["schemas"]["WhatIf"][];
         };
@@ -2100,6 +2218,29 @@ export interface components {
             kind?: "strength";
         };
         /**
+         * SurfaceHead
+         * @description A surface without its points.
+         */
+        SurfaceHead: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Colour */
+            colour: string;
+            /**
+             * Points
+             * @description how many its cage has
+             */
+            points: number;
+            /** Faces */
+            faces: number;
+            /** Steps */
+            steps: components["schemas"]["DeformHead"][];
+        };
+        /**
          * Tangent
          * @description A handle in polar form: the angle in degrees from the time axis, from -90 to 90, and the
          *     length, both in the plane of (frame, value). A left handle points back along its angle.
@@ -2233,7 +2374,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -2331,6 +2472,42 @@ export interface components {
              * @enum {string}
              */
             do: "add channel";
+        };
+        /**
+         * AddDeform
+         * @description Adds a step to a surface, before it is carried.
+         *
+         *     Attributes:
+         *         joints: of a bend, the parts that it goes along with; weights are made by distance.
+         */
+        AddDeform: {
+            /** Surface */
+            surface: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "blend shapes" | "bend by joints" | "displace" | "subdivide" | "carry";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Joints
+             * @default []
+             */
+            joints?: string[];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add deform";
         };
         /**
          * AddDriven
@@ -2573,6 +2750,32 @@ export interface components {
             do: "apply rules";
         };
         /**
+         * BendByJoints
+         * @description Lets points go along with parts that move from where they rest.
+         */
+        BendByJoints: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Joints
+             * @default []
+             */
+            joints?: components["schemas"]["JointWeights"][];
+            /**
+             * Kind
+             * @default bend by joints
+             * @constant
+             */
+            kind?: "bend by joints";
+        };
+        /**
          * Bind
          * @description Adds a constraint or an aim; with ``keep``, its offset is measured on that frame, so that
          *     the part stays where it is there.
@@ -2604,6 +2807,58 @@ export interface components {
              * @enum {string}
              */
             do: "bind";
+        };
+        /**
+         * BlendShape
+         * @description Offsets of some of the cage's points.
+         *
+         *     Attributes:
+         *         id: within its step.
+         *         offsets: by point, metres in the part's axes.
+         */
+        BlendShape: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Offsets
+             * @default []
+             */
+            offsets?: [
+                number,
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+        };
+        /**
+         * BlendShapes
+         * @description Adds shapes, each as far as its own weight says.
+         */
+        BlendShapes: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Shapes
+             * @default []
+             */
+            shapes?: components["schemas"]["BlendShape"][];
+            /**
+             * Kind
+             * @default blend shapes
+             * @constant
+             */
+            kind?: "blend shapes";
         };
         /**
          * ByDegrees
@@ -2658,6 +2913,27 @@ export interface components {
              * @enum {string}
              */
             do: "capture stop";
+        };
+        /**
+         * Carry
+         * @description Takes the points along with the part's own motion: from its axes into the world.
+         */
+        Carry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Kind
+             * @default carry
+             * @constant
+             */
+            kind?: "carry";
         };
         /**
          * CarryChange
@@ -2781,6 +3057,59 @@ export interface components {
              * @enum {string}
              */
             do: "change channel";
+        };
+        /**
+         * ChangeDeform
+         * @description Changes a step of a surface; what is None stays.
+         *
+         *     Attributes:
+         *         rounds: of a subdivision.
+         *         form, axis, seed: of a displacement.
+         */
+        ChangeDeform: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * On
+             * @default null
+             */
+            on?: boolean | null;
+            /**
+             * Rounds
+             * @default null
+             */
+            rounds?: number | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("waves" | "noise") | null;
+            /**
+             * Axis
+             * @default null
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change deform";
         };
         /**
          * ChangeDriven
@@ -3022,6 +3351,29 @@ export interface components {
             do: "change step";
         };
         /**
+         * ChangeSurface
+         * @description Gives a surface another name or colour.
+         */
+        ChangeSurface: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Colour
+             * @default null
+             */
+            colour?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change surface";
+        };
+        /**
          * Clip
          * @description A copied pose, or curves from frame ``first`` to ``last``.
          */
@@ -3182,6 +3534,55 @@ export interface components {
             do: "delete keys";
         };
         /**
+         * Displace
+         * @description Moves points along the normal, by waves or a noise.
+         *
+         *     Attributes:
+         *         axis: along which the waves go, or the noise drifts.
+         *         seed: which noise.
+         */
+        Displace: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Form
+             * @default waves
+             * @enum {string}
+             */
+            form?: "waves" | "noise";
+            /**
+             * Axis
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Seed
+             * @default 0
+             */
+            seed?: number;
+            /**
+             * Kind
+             * @default displace
+             * @constant
+             */
+            kind?: "displace";
+        };
+        /**
          * DuplicatePart
          * @description Copies a part and all below it, with channels, curves and steps, beside the original.
          *
@@ -3304,6 +3705,22 @@ export interface components {
              * @enum {string}
              */
             do: "insert key";
+        };
+        /**
+         * JointWeights
+         * @description What a joint holds of the cage: weights by point.
+         */
+        JointWeights: {
+            /** Joint */
+            joint: string;
+            /**
+             * Weights
+             * @default []
+             */
+            weights?: [
+                number,
+                number
+            ][];
         };
         /**
          * KeepPlaces
@@ -3645,6 +4062,79 @@ export interface components {
             do: "make limb";
         };
         /**
+         * MakeSurface
+         * @description Makes a surface in the form of a simple solid, which its part carries.
+         *
+         *     Attributes:
+         *         solid: see ``solid_cage``, as size, middle and divisions.
+         */
+        MakeSurface: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Solid
+             * @default tube
+             * @enum {string}
+             */
+            solid?: "box" | "tube" | "ball" | "sheet";
+            /**
+             * Size
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            size?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Middle
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            middle?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Divisions
+             * @default [
+             *       6,
+             *       8,
+             *       1
+             *     ]
+             */
+            divisions?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Colour
+             * @default #C9A66B
+             */
+            colour?: string;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "make surface";
+        };
+        /**
          * MatchLimbs
          * @description Brings limbs' FK and IK together by keys: on one frame, on every frame of a span, or on the
          *     keyed frames in it.
@@ -3980,6 +4470,21 @@ export interface components {
              * @enum {string}
              */
             mode?: "set" | "add" | "scale";
+        };
+        /**
+         * OrderDeforms
+         * @description Puts the steps of a surface in another order, given by their identities.
+         */
+        OrderDeforms: {
+            /** Surface */
+            surface: string;
+            /** Order */
+            order: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "order deforms";
         };
         /**
          * PairParts
@@ -4519,6 +5024,60 @@ export interface components {
             do: "put set";
         };
         /**
+         * PutShape
+         * @description Adds a blend shape, or changes the shape ``id``: gives points of the cage an offset.
+         *
+         *     Attributes:
+         *         name: None: as it is.
+         *         points: whose offset is set; those that it has elsewhere stay.
+         *         offset: metres in the part's axes; nothing takes the points out of the shape.
+         *         swell: metres along the cage's normals on top of that.
+         */
+        PutShape: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Points
+             * @default []
+             */
+            points?: number[];
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Swell
+             * @default 0
+             */
+            swell?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put shape";
+        };
+        /**
          * PutStop
          * @description Adds a stop, the shape of every row kept; with ``old``, moves that stop instead.
          */
@@ -4537,6 +5096,44 @@ export interface components {
              * @enum {string}
              */
             do: "put stop";
+        };
+        /**
+         * PutSurface
+         * @description Adds a surface, or changes the surface ``id`` wholly; see ``Surface``.
+         */
+        PutSurface: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Faces */
+            faces: number[][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: (components["schemas"]["BlendShapes"] | components["schemas"]["BendByJoints"] | components["schemas"]["Displace"] | components["schemas"]["Subdivide"] | components["schemas"]["Carry"])[];
+            /**
+             * Colour
+             * @default #C9A66B
+             */
+            colour?: string;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put surface";
         };
         /**
          * PutWhatIf
@@ -4639,6 +5236,21 @@ export interface components {
              * @enum {string}
              */
             do: "remove channel";
+        };
+        /**
+         * RemoveDeform
+         * @description Takes a step of a surface away, with its channels.
+         */
+        RemoveDeform: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove deform";
         };
         /**
          * RemoveDriven
@@ -4814,6 +5426,23 @@ export interface components {
             do: "remove set";
         };
         /**
+         * RemoveShape
+         * @description Takes a blend shape away, with its channel.
+         */
+        RemoveShape: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove shape";
+        };
+        /**
          * RemoveStep
          * @description Takes a step away, with the curve of its weight and the steps that write its weight.
          */
@@ -4840,6 +5469,19 @@ export interface components {
              * @enum {string}
              */
             do: "remove stop";
+        };
+        /**
+         * RemoveSurface
+         * @description Takes a surface away with its channels.
+         */
+        RemoveSurface: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove surface";
         };
         /**
          * RemoveSwitch
@@ -5232,6 +5874,27 @@ export interface components {
             do: "set value";
         };
         /**
+         * SetWeights
+         * @description Lets a joint hold points of the cage as far as one says; the others share the rest.
+         */
+        SetWeights: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Joint */
+            joint: string;
+            /** Points */
+            points: number[];
+            /** Weight */
+            weight: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set weights";
+        };
+        /**
          * ShapeRows
          * @description Changes how rows run between and outside their stops, and how they write.
          *
@@ -5313,6 +5976,26 @@ export interface components {
             have?: string[];
         };
         /**
+         * SmoothWeights
+         * @description Mixes the weights of a bend with those of neighbouring points, some rounds.
+         */
+        SmoothWeights: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "smooth weights";
+        };
+        /**
          * SnapKeys
          * @description Puts chosen keys on the nearest whole frames; of two that meet, the later one stays.
          */
@@ -5324,6 +6007,32 @@ export interface components {
              * @enum {string}
              */
             do: "snap keys";
+        };
+        /**
+         * Subdivide
+         * @description Divides every face in four, and rounds what comes of it.
+         */
+        Subdivide: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds?: number;
+            /**
+             * Kind
+             * @default subdivide
+             * @constant
+             */
+            kind?: "subdivide";
         };
         /**
          * SwitchLimbs
@@ -5517,6 +6226,23 @@ export interface components {
             stage: string;
         };
         /**
+         * WeighByDistance
+         * @description Gives a bend these joints, with weights that fall with the distance from where they rest.
+         */
+        WeighByDistance: {
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Joints */
+            joints: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "weigh by distance";
+        };
+        /**
          * WriteOut
          * @description Writes what the binding steps of a part do out as keys over a span: on each frame, or as
          *     few as a tolerance (metres, and degrees) allows. Over the whole range the steps are muted;
@@ -5567,7 +6293,7 @@ export interface components {
          */
         Checked: {
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * Retrace
@@ -5839,7 +6565,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * SheetView
@@ -5898,7 +6624,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * CopiesView
@@ -6037,7 +6763,7 @@ export interface components {
              * Trying
              * @default []
              */
-            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * WiringView
@@ -6199,7 +6925,7 @@ export interface components {
             /** Tap */
             tap: string | null;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * OrderView
@@ -6478,7 +7204,7 @@ export interface components {
             /** Cost */
             cost: string;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * TriedView
@@ -6509,7 +7235,7 @@ export interface components {
             /** Id */
             id: string;
             /** Edits */
-            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * WordsView
@@ -6617,12 +7343,12 @@ export interface components {
              * One Edits
              * @description the edits that keep the first side
              */
-            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            one_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /**
              * Other Edits
              * @description the edits that keep the second side
              */
-            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            other_edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
         };
         /**
          * DifferenceView
@@ -6668,7 +7394,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            edits?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
             /**
              * Revision
              * @default null
@@ -6703,6 +7429,138 @@ export interface components {
              */
             have?: string[];
             side: components["schemas"]["WhatIfSide"];
+        };
+        /**
+         * PointsWish
+         * @description Which frames of a surface are wanted.
+         *
+         *     Attributes:
+         *         order: the steps in another order; None: as they are.
+         *         other: a second order, to be compared with the first one.
+         *         trying: edits that are only tried.
+         *         have: keys of blocks that the browser holds.
+         */
+        PointsWish: {
+            /** Frames */
+            frames: number[];
+            /**
+             * Order
+             * @default null
+             */
+            order?: string[] | null;
+            /**
+             * Other
+             * @default null
+             */
+            other?: string[] | null;
+            /**
+             * Trying
+             * @default []
+             */
+            trying?: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+            /**
+             * Have
+             * @default []
+             */
+            have?: string[];
+        };
+        /**
+         * PointView
+         * @description The account of a point.
+         */
+        PointView: {
+            /** Revision */
+            revision: number;
+            /** Point */
+            point: number;
+            /** Frame */
+            frame: number;
+            /**
+             * Made Of
+             * @description points of the cage, and their shares
+             */
+            made_of: [
+                number,
+                number
+            ][];
+            /** Steps */
+            steps: components["schemas"]["PointStepView"][];
+        };
+        /**
+         * PointStepView
+         * @description What a step did to a point; ``step`` is None for the cage.
+         */
+        PointStepView: {
+            /** Step */
+            step: string | null;
+            /** Before */
+            before: [
+                number,
+                number,
+                number
+            ];
+            /** After */
+            after: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Moved
+             * @description metres; null where it only goes into the world
+             */
+            moved: number | null;
+            /**
+             * World
+             * @description the place after it is in the world, else in the part's axes
+             */
+            world: boolean;
+        };
+        /**
+         * OrdersView
+         * @description How far apart two orders are over the span, metres, and what is typical of it.
+         */
+        OrdersView: {
+            /** Revision */
+            revision: number;
+            /** Mean */
+            mean: number;
+            /** Worst */
+            worst: number;
+            /** Point */
+            point: number;
+            /** Frame */
+            frame: number;
+            /** Frames */
+            frames: number;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * OrdersWish
+         * @description Two orders, compared over a span of frames.
+         */
+        OrdersWish: {
+            /** One */
+            one: string[];
+            /** Other */
+            other: string[];
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * WeightsView
+         * @description How far each joint of a bend holds each point of the cage, in rows by point.
+         */
+        WeightsView: {
+            /** Revision */
+            revision: number;
+            /** Joints */
+            joints: string[];
+            /** Weights */
+            weights: number[][];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -8694,6 +9552,219 @@ export interface operations {
         responses: {
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surfaces_points_points_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                surface_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointsWish"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surfaces_point_point_get: {
+        parameters: {
+            query: {
+                point: number;
+                frame: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                surface_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surfaces_orders_orders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                surface_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surfaces_weights_weights_get: {
+        parameters: {
+            query: {
+                step: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                surface_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

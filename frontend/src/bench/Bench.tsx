@@ -7,7 +7,7 @@ import { Channels } from "../ledger/channels/Channels";
 import { useBenchCommands } from "./commands";
 import { CurvePanel } from "../time/curves/CurvePanel";
 import { LeftPanel } from "./LeftPanel";
-import { Ledger } from "../ledger/Ledger";
+import { Account } from "../ledger/Ledger";
 import { Panels } from "./Panels";
 import { TriedBanner } from "./KeyState";
 import { Transport } from "./Transport";
@@ -32,7 +32,7 @@ export function Bench() {
           <CurvePanel />
         </Panel>
       </Panels>
-      <Panel label="Account"><Ledger /></Panel>
+      <Panel label="Account"><Account /></Panel>
     </Panels>
   );
 }

@@ -9,19 +9,21 @@ import { PartsTree } from "../parts/PartsTree";
 import { Rules } from "../kit/rules/Rules";
 import { Sets } from "../parts/sets/Sets";
 import { SlipProbes } from "../kit/slip/SlipProbes";
+import { Surfaces } from "../kit/surfaces/Surfaces";
 
-type Tab = "parts" | "sets" | "layers" | "limbs" | "slip" | "rules";
+type Tab = "parts" | "sets" | "layers" | "limbs" | "skin" | "slip" | "rules";
 
 const panels: Record<Tab, ReactNode> = {
   parts: <PartsTree />,
   sets: <Sets />,
   layers: <Layers />,
   limbs: <Limbs />,
+  skin: <Surfaces />,
   slip: <SlipProbes />,
   rules: <Rules />,
 };
 
-const small = { fontSize: 12, marginInline: -6 } as const;
+const small = { fontSize: 11.5, marginInline: -9 } as const;
 
 /** What the scene holds: the tree of parts, sets of them, and layers of curves. */
 export function LeftPanel() {
@@ -44,6 +46,7 @@ export function LeftPanel() {
             { value: "sets", label: counted("sets", sets) },
             { value: "layers", label: counted("layers", layers) },
             { value: "limbs", label: counted("limbs", limbs) },
+            { value: "skin", label: <span style={small} title="Surfaces: cages, and the steps that deform them">skin</span> },
             { value: "slip", label: <span style={small} title="Slip probes">slip</span> },
             { value: "rules", label: <span style={small} title="Wiring by name">rules</span> },
           ]}

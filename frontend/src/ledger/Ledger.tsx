@@ -7,6 +7,7 @@ import { useLedger } from "../state/scene";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useWants } from "../state/samples";
+import { useLooked } from "../state/surfaces";
 import { taps } from "../shared/taps";
 import { ink } from "../shared/theme";
 import { AddStep } from "./AddStep";
@@ -14,6 +15,14 @@ import { Bead } from "./Bead";
 import { Causes } from "./Causes";
 import { PartAccount } from "./PartAccount";
 import { LastWord } from "./LastWord";
+import { SurfaceAccount } from "./surfaces/SurfaceAccount";
+
+/** The account of the surface that is looked at, else of the chosen channel. */
+export function Account() {
+  const looked = useLooked((state) => state.surface);
+  const surface = useOpenScene((scene) => scene.header.surfaces.find((one) => one.id === looked));
+  return surface ? <SurfaceAccount surface={surface} /> : <Ledger />;
+}
 
 /** The account of the chosen channel: a string with a bead for each step. */
 export function Ledger() {

@@ -26,6 +26,7 @@ const view = (revision: number, order: string[], parts: PartView[], whole: boole
     probes: [],
     leads: [], limbs: [],
   gaits: [],
+  surfaces: [],
     what_ifs: [] },
   order,
   parts,

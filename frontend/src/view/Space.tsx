@@ -22,6 +22,7 @@ import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
 import type { Pose } from "./Poses";
 import { Poses } from "./Poses";
+import { Surfaces } from "./Surfaces";
 import { worldName } from "./world";
 
 interface Props {
@@ -58,6 +59,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed }: Props) {
         {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
         {poses ? <Poses poses={poses} /> : <Parts />}
         {!small && <SlipMarks />}
+        {!poses && <Surfaces />}
         {!poses && <LimbLines />}
         {!poses && <Handles />}
         <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />

@@ -22,6 +22,7 @@ from bindu.core.scene.settings import (
     Vector,
 )
 from bindu.core.scene.things import StepVariant
+from bindu.demo.eel import eel_skin
 
 WOOD, DARK, RED, WATER = "#E4D3AC", "#6B5A3E", "#D8432B", "#D7E4E4"
 ROPE = 3.0
@@ -30,8 +31,8 @@ ROPE = 3.0
 
 def the_mooring() -> Scene:
     """Two buoys and an eel that pull at each other, a mast and a lantern that look at each other,
-    and a boat on a rope."""
-    edits = (*_parts(), *_motion(), *_loop(), *_looks(), *_tie())
+    and a boat on a rope; the eel has a skin over its joints."""
+    edits = (*_parts(), *_motion(), *_loop(), *_looks(), *_tie(), *eel_skin("p4"))
     return applied(Scene(), edits)
 
 
@@ -41,13 +42,13 @@ def _parts() -> Iterator[AnyEdit]:
     def part(
         name: str, part_id: str, at: Vector, shape: Shape, parent: str | None = None
     ) -> AddPart:
-        role: Role = "helper" if shape.kind == "axes" else "control"
+        role: Role = "helper" if name == "drift" else "control"
         return AddPart(name, parent, role, rest=Rest(at), shape=shape, id=part_id)
 
     ball = Shape("ball", (0.6, 0.6, 0.6), (0.0, 0.1, 0.0), RED)
     pole = Shape("rod", (0.2, 2.2, 0.2), (0.0, 0.6, 0.0), DARK)
     hull = Shape("box", (1.7, 0.4, 0.8), (0.85, 0.1, 0.0), WOOD)
-    eel = Shape("belt", (1.2, 0.16, 0.16), colour="#5B7F3A")
+    eel = Shape("axes", (0.4, 0.4, 0.4))
     water = Shape("plate", (14.0, 0.02, 10.0), (0.0, -0.05, 0.0), WATER)
     yield AddPart("water", None, "prop", shape=water, id="p1")
     yield part("buoy", "p2", (-4.0, 0.0, -2.0), ball)

@@ -19,6 +19,7 @@ from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 from bindu.web.scene.schemas import Problem
+from bindu.web.surface.routes import surface_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
@@ -61,6 +62,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         check_routes,
         cause_routes,
         what_if_routes,
+        surface_routes,
     ):
         app.register_api(routes(desk))
     _serve_front_end(app)

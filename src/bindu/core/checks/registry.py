@@ -30,6 +30,7 @@ from bindu.core.checks.poles import AimPoles
 from bindu.core.checks.pops import Pops
 from bindu.core.checks.pose_switches import PoseSwitches
 from bindu.core.checks.shears import Shears
+from bindu.core.checks.skin import Skin
 from bindu.core.checks.slide import Slide
 from bindu.core.checks.slip import Slip
 from bindu.core.checks.spacing import Spacing
@@ -53,6 +54,7 @@ CHECKS: tuple[Check, ...] = (
     Straight(),
     PoleOnTheLine(),
     GaitWay(),
+    Skin(),
     UnkeyedSwitch(),
     PoseSwitches(),
     UnseenKeys(),

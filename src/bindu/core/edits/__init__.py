@@ -10,6 +10,7 @@ from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.checks import CheckEdit
 from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.deforms import DeformEdit
 from bindu.core.edits.degrees import DegreeEdit
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
@@ -43,6 +44,7 @@ from bindu.core.edits.sharing import ShareKeys
 from bindu.core.edits.spaces import SpaceEdit
 from bindu.core.edits.spacing import EvenSpacing
 from bindu.core.edits.steps import StepEdit
+from bindu.core.edits.surfaces import SurfaceEdit
 from bindu.core.edits.tints import TintKeys
 from bindu.core.edits.what_ifs import WhatIfEdit
 from bindu.core.scene.model import Scene
@@ -89,6 +91,8 @@ AnyEdit = (
     | PutGait
     | RemoveGait
     | MakeGait
+    | SurfaceEdit
+    | DeformEdit
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -8,6 +8,12 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from bindu.core.edits.base import found_part, identities, new_id
+from bindu.core.edits.copied_owners import (
+    PREFIXES,
+    copied_name,
+    copied_owners,
+    followed_owners,
+)
 from bindu.core.edits.parts import MOST_PARTS, next_position
 from bindu.core.edits.trees import subtree
 from bindu.core.formula.references import BRACES, parts_read
@@ -20,7 +26,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.things import DrivenKeys, Gait, Limb
+from bindu.core.scene.things import DrivenKeys
 
 
 @dataclass(frozen=True)
@@ -47,7 +53,6 @@ class DuplicatePart:
                 f"a scene holds at most {MOST_PARTS:,} parts.", code="too much", place=root.name
             )
         ids = _new_identities(scene, chosen)
-        limbs = _followed_limbs(scene, chosen, ids)
         driven = _followed_sets(scene, chosen, ids)
         parts, names = dict(scene.parts), {part.name for part in scene.parts.values()}
         for old in sorted(chosen, key=scene.tree_order.__getitem__):
@@ -71,8 +76,9 @@ class DuplicatePart:
             scene,
             parts=parts,
             driven={**scene.driven, **driven},
-            limbs={**scene.limbs, **limbs},
-            gaits={**scene.gaits, **_followed_gaits(scene, chosen, ids)},
+            limbs=followed_owners(scene, "limbs", chosen, ids),
+            gaits=followed_owners(scene, "gaits", chosen, ids),
+            surfaces=followed_owners(scene, "surfaces", chosen, ids),
             channels=_copied(scene.channels, ids, chosen),
             steps=dict(scene.steps)
             | {
@@ -93,15 +99,6 @@ class DuplicatePart:
         )
 
 
-def copied_name(name: str, taken: set[str]) -> str:
-    """The name with the next number that is free: ``oar`` gives ``oar 2``, that ``oar 3``."""
-    stem = re.sub(r" \d+$", "", name)
-    number = 2
-    while f"{stem} {number}" in taken:
-        number += 1
-    return f"{stem} {number}"
-
-
 def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
     """New identities for the chosen parts, their channels and steps, by the old ones."""
     ids: dict[str, str] = {}
@@ -109,8 +106,10 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
         ("p", scene.parts, sorted(chosen, key=scene.tree_order.__getitem__)),
         ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
         ("s", scene.steps, list(_copied_steps(scene, chosen))),
-        ("b", scene.limbs, _copied_limbs(scene, chosen)),
-        ("w", scene.gaits, _copied_gaits(scene, chosen)),
+        *(
+            (prefix, getattr(scene, table), copied_owners(scene, table, chosen))
+            for table, prefix in PREFIXES.items()
+        ),
     )
     for prefix, table, olds in tables:
         taken = set(table)
@@ -122,10 +121,13 @@ def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
 
 def _copied_steps(scene: Scene, chosen: set[str]) -> dict[str, Step]:
     """The steps of the chosen parts that are copied: all but memberships of lead groups, and of
-    limbs and gaits that are not copied, and what writes channels of these, of layers and of the
-    groups, limbs and gaits themselves."""
-    owners = scene.limbs.keys() - set(_copied_limbs(scene, chosen))
-    owners |= scene.gaits.keys() - set(_copied_gaits(scene, chosen))
+    things that are not copied, and what writes channels of these, of layers and of the groups and
+    things themselves."""
+    owners = {
+        one
+        for table in PREFIXES
+        for one in getattr(scene, table).keys() - set(copied_owners(scene, table, chosen))
+    }
     stay = {i for i, s in scene.steps.items() if s.settings.member_of in {*scene.leads, *owners}}
     inside = {i: s for i, s in scene.steps.items() if s.part in chosen and i not in stay}
     stay |= {*scene.layers, *scene.leads, *owners}
@@ -147,54 +149,6 @@ def _stays(scene: Scene, channel: str, ids: Mapping[str, str]) -> bool:
     owner, key = step_and_key(layer_and_channel(channel)[1])
     known = owner in scene.layers or owner in scene.owners or owner in scene.steps
     return bool(key) and known and owner not in ids
-
-
-def _copied_limbs(scene: Scene, chosen: set[str]) -> list[str]:
-    """The limbs of which the chain, and what steers it, are copied."""
-    return [i for i, one in scene.limbs.items() if chosen.issuperset((one.part, *one.chain))]
-
-
-def _followed_limbs(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, Limb]:
-    """Copies of limbs; goal and pole are the copies where they are copied, else the same."""
-    made, names = {}, {limb.name for limb in scene.limbs.values()}
-    for old in _copied_limbs(scene, chosen):
-        limb = scene.limbs[old]
-        name = copied_name(limb.name, names)
-        names.add(name)
-        made[ids[old]] = replace(
-            limb,
-            id=ids[old],
-            name=name,
-            part=ids[limb.part],
-            chain=tuple(ids[part] for part in limb.chain),
-            goal=ids.get(limb.goal, limb.goal),
-            pole=None if limb.pole is None else ids.get(limb.pole, limb.pole),
-            toes=tuple((ids[toe], ids.get(helper, helper)) for toe, helper in limb.toes),
-        )
-    return made
-
-
-def _copied_gaits(scene: Scene, chosen: set[str]) -> list[str]:
-    """The gaits whose root and feet are copied."""
-    return [i for i, one in scene.gaits.items() if chosen.issuperset((one.part, *one.members))]
-
-
-def _followed_gaits(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, Gait]:
-    """Copies of gaits; the ground is the copy where it is copied, else the same."""
-    made, names = {}, {gait.name for gait in scene.gaits.values()}
-    for old in _copied_gaits(scene, chosen):
-        gait = scene.gaits[old]
-        name = copied_name(gait.name, names)
-        names.add(name)
-        made[ids[old]] = replace(
-            gait,
-            id=ids[old],
-            name=name,
-            part=ids[gait.part],
-            feet=tuple(replace(foot, part=ids[foot.part]) for foot in gait.feet),
-            ground=None if gait.ground is None else ids.get(gait.ground, gait.ground),
-        )
-    return made
 
 
 def _followed_sets(scene: Scene, chosen: set[str], ids: dict[str, str]) -> dict[str, DrivenKeys]:

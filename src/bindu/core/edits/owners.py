@@ -1,5 +1,5 @@
-"""What lead groups, limbs and gaits share: steps that make parts members of what is solved for
-several."""
+"""What lead groups, limbs, gaits and surfaces share: channels of their own on a part, and steps
+that make parts members of what is solved for several."""
 
 from __future__ import annotations
 
@@ -45,4 +45,5 @@ def without_owner(scene: Scene, owner: Owner, steps: set[str]) -> Scene:
     leads = {i: one for i, one in scene.leads.items() if i != owner.id}
     limbs = {i: one for i, one in scene.limbs.items() if i != owner.id}
     gaits = {i: one for i, one in scene.gaits.items() if i != owner.id}
-    return replace(scene, leads=leads, limbs=limbs, gaits=gaits)
+    surfaces = {i: one for i, one in scene.surfaces.items() if i != owner.id}
+    return replace(scene, leads=leads, limbs=limbs, gaits=gaits, surfaces=surfaces)

@@ -21,6 +21,7 @@ from bindu.core.edits.gaits import without_gait_parts
 from bindu.core.edits.leads import without_member_parts
 from bindu.core.edits.limbs import refuse_chain_move, without_limb_parts
 from bindu.core.edits.remains import without_read_parts
+from bindu.core.edits.surfaces import without_surface_parts
 from bindu.core.edits.trees import ancestors, subtree
 from bindu.core.placing.place import with_place_kept
 from bindu.core.refusal import Refusal
@@ -213,6 +214,7 @@ class RemoveParts:
         steps = {s.id for s in scene.steps.values() if s.part in gone}
         scene = without_limb_parts(scene, gone, self.readers)
         scene = without_gait_parts(scene, gone)
+        scene = without_surface_parts(scene, gone)
         steps &= scene.steps.keys()
         if self.readers:
             scene = without_read_parts(scene, gone)

@@ -20,6 +20,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.settings import LayerSettings, StepInput
+from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
     Accepted,
     CheckSetting,
@@ -34,7 +35,7 @@ from bindu.core.scene.things import (
     WhatIf,
 )
 
-Owner = LeadGroup | Limb | Gait
+Owner = LeadGroup | Limb | Gait | Surface
 WEIGHT = StepInput("weight")
 """The weight that every step has."""
 
@@ -59,6 +60,7 @@ class Scene:
     leads: Mapping[str, LeadGroup] = field(default_factory=dict)
     limbs: Mapping[str, Limb] = field(default_factory=dict)
     gaits: Mapping[str, Gait] = field(default_factory=dict)
+    surfaces: Mapping[str, Surface] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)
@@ -229,7 +231,7 @@ class Scene:
         return (*BUILT_IN_CHANNELS, *given, *self.inputs_of(part))
 
     def inputs_of(self, part: str) -> Mapping[str, StepInput]:
-        """The channels that a part's steps, lead groups, limbs and gaits have, by id."""
+        """The channels that a part's steps and the things on it have, by id."""
         found: dict[str, StepInput] = {}
         for step in self.steps_of.get(part, ()):
             if step.id in self.steps:
@@ -242,12 +244,12 @@ class Scene:
 
     @cached_property
     def owners(self) -> Mapping[str, Owner]:
-        """The things that solve something for several parts: lead groups, limbs and gaits."""
-        return {**self.leads, **self.limbs, **self.gaits}
+        """The things that have channels on a part: lead groups, limbs, gaits and surfaces."""
+        return {**self.leads, **self.limbs, **self.gaits, **self.surfaces}
 
     @cached_property
     def owners_of(self) -> Mapping[str, tuple[Owner, ...]]:
-        """The lead groups, limbs and gaits whose channels are those of a part, by name."""
+        """The things whose channels are those of a part, by name."""
         found: dict[str, list[Owner]] = {}
         for owner in sorted(self.owners.values(), key=lambda one: (one.name, one.id)):
             found.setdefault(owner.part, []).append(owner)

@@ -104,6 +104,9 @@ def channel_name(scene: Scene, ref: ChannelRef) -> str:
         below = channel_name(scene, ChannelRef(ref.part, channel))
         return f"{below} on {scene.layers[layer_id].name}"
     owner_id, key = step_and_key(ref.channel)
+    surface = scene.surfaces.get(owner_id)
+    if surface is not None:
+        return f"{surface.name}.{surface.input_names.get(key, key)}"
     owner = scene.steps.get(owner_id) or scene.layers.get(owner_id) or scene.owners.get(owner_id)
     return f"{owner.name}.{_key_name(scene, key)}" if owner else ref.channel
 

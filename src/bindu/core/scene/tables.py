@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
     Accepted,
     CheckSetting,
@@ -34,6 +35,7 @@ TABLES: Mapping[str, type] = {
     "leads": LeadGroup,
     "limbs": Limb,
     "gaits": Gait,
+    "surfaces": Surface,
     "what_ifs": WhatIf,
     "checks": CheckSetting,
     "accepted": Accepted,

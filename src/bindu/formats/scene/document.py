@@ -22,6 +22,7 @@ from bindu.formats.scene.curve_entries import (
     Whole,
 )
 from bindu.formats.scene.step_entries import AnyStepEntry
+from bindu.formats.scene.surface_entries import SurfaceEntry
 
 
 class RestEntry(Entry):
@@ -245,6 +246,7 @@ class SceneDocument(Entry):
     leads: Listed[LeadEntry] = Field([], description="lead groups")
     limbs: Listed[LimbEntry] = []
     gaits: Listed[GaitEntry] = Field([], description="walking by rule")
+    surfaces: Listed[SurfaceEntry] = Field([], description="cages, and the steps that deform them")
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")
     checks: Listed[CheckEntry] = Field([], description="where checks differ from their defaults")
     accepted: Listed[AcceptedEntry] = Field([], description="findings that are accepted")

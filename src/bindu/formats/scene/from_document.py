@@ -23,6 +23,7 @@ from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep
+from bindu.core.edits.surfaces import PutSurface
 from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
@@ -51,6 +52,7 @@ from bindu.formats.scene.step_entries import (
     WalkEntry,
 )
 from bindu.formats.scene.step_settings import binding_settings
+from bindu.formats.scene.surface_entries import surface_steps
 
 Curves = dict[str, Curve]
 Placed = tuple[str, Edit]
@@ -78,6 +80,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     yield from _lead_groups(document, ids)
     yield from _limbs(document, ids)
     yield from _gaits(document, ids)
+    yield from _surfaces(document, ids)
     yield from _placed_members(ids)
     for part in ids.parts:
         yield from _curves(part, ids.layers)
@@ -185,6 +188,28 @@ def _gaits(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
                 gait.width,
                 ids.gaits[gait.name],
                 steps,
+            ),
+        )
+
+
+def _surfaces(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
+    """Surfaces, with the steps that deform them."""
+    for surface in document.surfaces:
+        place = f"surfaces ({surface.name})"
+
+        def part_id(name: str, place: str = place) -> str:
+            return ids.part(name, place).id
+
+        yield (
+            place,
+            PutSurface(
+                surface.name,
+                part_id(surface.part),
+                tuple(surface.points),
+                tuple(tuple(face) for face in surface.faces),
+                surface_steps(surface, part_id),
+                surface.colour,
+                ids.surfaces[surface.name],
             ),
         )
 

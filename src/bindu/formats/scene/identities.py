@@ -28,6 +28,7 @@ from bindu.formats.scene.step_entries import (
     ShaperEntry,
     SpacesEntry,
 )
+from bindu.formats.scene.surface_entries import SurfaceEntry, surface_channels
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,7 @@ class Identities:
     leads: dict[str, str]
     limbs: dict[str, str]
     gaits: dict[str, str]
+    surfaces: dict[str, str]
 
     @cached_property
     def part_ids(self) -> dict[str, str]:
@@ -98,6 +100,7 @@ def identities_of(document: SceneDocument) -> Identities:
     leads = _named_ids("g", document.leads, taken)
     limbs = _named_ids("b", document.limbs, taken)
     gaits = _named_ids("w", document.gaits, taken)
+    surfaces = _named_ids("f", document.surfaces, taken)
     parts, channels, steps = _Ids("p", taken), _Ids("c", taken), _Ids("s", taken)
     part_ids = [parts.given_or_new(entry.id) for entry in document.parts]
     ids = {entry.name: i for entry, i in zip(document.parts, part_ids, strict=True)}
@@ -123,9 +126,12 @@ def identities_of(document: SceneDocument) -> Identities:
             if gait.part == entry.name:
                 for one in Gait("", "", "").inputs:
                     known[f"{gait.name}.{one.key}"] = step_channel(gaits[gait.name], one.key)
+        for surface in document.surfaces:
+            if surface.part == entry.name:
+                known |= surface_channels(surface, surfaces[surface.name])
         place = f"parts[{n}] ({entry.name[:40]})"
         found.append(NamedPart(entry, place, part_ids[n], known, step_ids))
-    return Identities(tuple(found), layers, driven, leads, limbs, gaits)
+    return Identities(tuple(found), layers, driven, leads, limbs, gaits, surfaces)
 
 
 def _step_channels(
@@ -157,6 +163,7 @@ def _given(document: SceneDocument) -> Iterator[str]:
         found.append(layer.id)
     found += [one.id for one in document.driven] + [one.id for one in document.leads]
     found += [one.id for one in document.limbs] + [one.id for one in document.gaits]
+    found += [one.id for one in document.surfaces]
     for entry in document.parts:
         found += [one.id for one in entry.channels] + [one.id for one in entry.steps]
     yield from (one for one in found if one is not None)
@@ -164,7 +171,7 @@ def _given(document: SceneDocument) -> Iterator[str]:
 
 def _named_ids(
     prefix: str,
-    entries: Sequence[LayerEntry | DrivenEntry | LeadEntry | LimbEntry | GaitEntry],
+    entries: Sequence[LayerEntry | DrivenEntry | LeadEntry | LimbEntry | GaitEntry | SurfaceEntry],
     taken: set[str],
 ) -> dict[str, str]:
     """Identities by name."""

@@ -7,7 +7,7 @@ from typing import Any, cast
 from bindu.core.curves.model import Curve
 from bindu.core.formula.references import to_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
-from bindu.core.scene.model import Scene
+from bindu.core.scene.model import Owner, Scene
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.settings import (
@@ -57,6 +57,7 @@ from bindu.formats.scene.step_entries import (
     ShaperEntry,
 )
 from bindu.formats.scene.step_settings import binding_entry
+from bindu.formats.scene.surface_entries import surface_entry
 
 
 def document_of(scene: Scene) -> SceneDocument:
@@ -96,10 +97,13 @@ def document_of(scene: Scene) -> SceneDocument:
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
         limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],
         gaits=[_gait(scene, one) for one in sorted(scene.gaits.values(), key=_by_name)],
+        surfaces=[
+            surface_entry(scene, one) for one in sorted(scene.surfaces.values(), key=_by_name)
+        ],
     )
 
 
-def _by_name(thing: Probe | PartSet | LeadGroup | Limb | Gait | WhatIf | DrivenKeys) -> str:
+def _by_name(thing: Probe | PartSet | Owner | WhatIf | DrivenKeys) -> str:
     return thing.name
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 import json
 import struct
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 import numpy as np
 
@@ -37,13 +37,38 @@ def packed_samples(
     What is not there (any more) is listed as missing: a browser may ask just after an edit for
     what it saw just before.
     """
-    known = set(shown.have)
-    blocks, missing, data, size = [], [], [], 0
+    missing: list[str] = []
+    wanted: list[tuple[str, str, Array]] = []
     for name, found in _found(evaluation, shown.wants):
         if found is None:
             missing.append(name)
-            continue
-        key, values = found
+        else:
+            wanted.append((name, *found))
+    times = evaluation.times
+    head: dict[str, object] = {
+        "revision": revision,
+        "first": times.first,
+        "last": times.last,
+        "missing": missing,
+    }
+    if view is not None:
+        head["view"] = view.model_dump(mode="json")
+    return packed(head, wanted, shown.have)
+
+
+def packed(
+    head: Mapping[str, object], wanted: Iterable[tuple[str, str, Array]], have: Iterable[str]
+) -> bytes:
+    """A header and blocks of numbers as one answer.
+
+    Args:
+        head: what the header says beside its blocks.
+        wanted: names, keys and values, shape (F, …).
+        have: keys of blocks whose numbers the browser holds.
+    """
+    known = set(have)
+    blocks, data, size = [], [], 0
+    for name, key, values in wanted:
         block: dict[str, object] = {
             "want": name,
             "key": key,
@@ -52,22 +77,12 @@ def packed_samples(
         }
         if key not in known:
             known.add(key)
-            packed = np.ascontiguousarray(values, dtype="<f4").tobytes()
+            numbers = np.ascontiguousarray(values, dtype="<f4").tobytes()
             block["offset"] = size
-            data.append(packed)
-            size += len(packed)
+            data.append(numbers)
+            size += len(numbers)
         blocks.append(block)
-    times = evaluation.times
-    head: dict[str, object] = {
-        "revision": revision,
-        "first": times.first,
-        "last": times.last,
-        "blocks": blocks,
-        "missing": missing,
-    }
-    if view is not None:
-        head["view"] = view.model_dump(mode="json")
-    text = json.dumps(head, separators=(",", ":")).encode()
+    text = json.dumps({**head, "blocks": blocks}, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     return b"".join((struct.pack("<I", len(text)), text, *data))
 

@@ -14,7 +14,8 @@ from bindu.core.refusal import Code
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, RotationOrder, Shape
 from bindu.core.scene.parts import Side as PartSide
-from bindu.core.scene.settings import StepSettings
+from bindu.core.scene.settings import StepSettings, Vector
+from bindu.core.scene.surfaces import DeformKind
 from bindu.core.scene.things import Gait, Layer, LeadGroup, Limb, Marker, PartSet, Probe, WhatIf
 
 Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
@@ -282,6 +283,35 @@ class DrivenView(BaseModel):
     rows: list[RowView]
 
 
+class DeformHead(BaseModel):
+    """A step of a surface without its numbers."""
+
+    id: str
+    kind: DeformKind
+    name: str
+    on: bool
+    rounds: int | None = None
+    form: str | None = None
+    axis: Vector | None = None
+    seed: int | None = None
+    shapes: list[tuple[str, str, int]] = Field(
+        description="identity, name, and how many points it moves"
+    )
+    joints: list[str]
+
+
+class SurfaceHead(BaseModel):
+    """A surface without its points."""
+
+    id: str
+    name: str
+    part: str
+    colour: str
+    points: int = Field(description="how many its cage has")
+    faces: int
+    steps: list[DeformHead]
+
+
 class SceneHeader(BaseModel):
     """The scene itself, its revision, and what undo and redo would do."""
 
@@ -302,6 +332,7 @@ class SceneHeader(BaseModel):
     leads: list[LeadGroup]
     limbs: list[Limb]
     gaits: list[Gait]
+    surfaces: list[SurfaceHead]
     what_ifs: list[WhatIf]
 
 

@@ -21,6 +21,7 @@ from bindu.core.scene.things import DrivenKeys
 from bindu.core.steps.bound.space import space_name
 from bindu.core.steps.registry import kind_of
 from bindu.store.scenes import History
+from bindu.web.scene.heads import surface_head
 from bindu.web.scene.schemas import (
     BeadView,
     ChangedChannelView,
@@ -65,6 +66,9 @@ def scene_view(
         leads=sorted(scene.leads.values(), key=lambda lead: lead.name),
         limbs=sorted(scene.limbs.values(), key=lambda limb: limb.name),
         gaits=sorted(scene.gaits.values(), key=lambda gait: gait.name),
+        surfaces=[
+            surface_head(one) for one in sorted(scene.surfaces.values(), key=lambda one: one.name)
+        ],
         what_ifs=sorted(scene.what_ifs.values(), key=lambda one: one.name),
         driven=[
             _driven(scene, driven)

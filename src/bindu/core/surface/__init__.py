@@ -1,0 +1,1 @@
+"""Deforming a surface: cages, steps that move their points, and the order of these."""

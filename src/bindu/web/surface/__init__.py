@@ -1,0 +1,1 @@
+"""Surfaces, their points and their orders, over HTTP."""
