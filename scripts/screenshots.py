@@ -121,6 +121,19 @@ def beetles(page: Page, bench: str, scene: Scene) -> None:
     shoot(page, "gait")
 
 
+def eel(page: Page, bench: str) -> None:
+    """A surface by two orders of its steps, and a point's account."""
+    page.goto(f"{bench}?part=p4&frame=50")
+    page.wait_for_timeout(800)
+    page.keyboard.press("f")
+    page.get_by_text("skin", exact=True).first.click()
+    page.get_by_role("button", name="Steps and orders").click()
+    page.get_by_role("button", name="Compare with another order").click()
+    page.get_by_role("button", name="In the other order, subdivide earlier").click()
+    page.get_by_role("button", name="point 290 on frame 50").click()
+    shoot(page, "surface")
+
+
 def main() -> None:
     """One picture of each main view."""
     with browser_alone() as (page, server):
@@ -136,6 +149,7 @@ def main() -> None:
         hurried(page, at["The hurried heron"])
         lamplighter(page, f"{at[lamp]}/bench", scenes[lamp])
         beetles(page, f"{at['The water beetles']}/bench", scenes["The water beetles"])
+        eel(page, f"{at['The mooring']}/bench")
 
 
 if __name__ == "__main__":

@@ -42,7 +42,7 @@ export function PointAccount({ surface }: { surface: SurfaceHead }) {
 
 function Steps({ surface, account }: { surface: SurfaceHead; account: PointView }) {
   const name = (id: string | null) => (id === null ? "cage" : (surface.steps.find((step) => step.id === id)?.name ?? id));
-  const made = account.made_of.slice(0, 4).map(([point, share]) => `${String(point)} ${(share * 100).toFixed(0)} %`);
+  const made = account.made_of.slice(0, 4).map(([point, share]) => `${String(point)} (${(share * 100).toFixed(0)} %)`);
   const cell = { padding: "1px 4px", textAlign: "right", whiteSpace: "nowrap" } as const;
   return (
     <>
