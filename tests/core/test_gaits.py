@@ -8,10 +8,11 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
+from bindu.core.account.gaits import gait_cost
 from bindu.core.account.wiring import wiring_of
 from bindu.core.checks.check import Finding
 from bindu.core.checks.registry import findings, offers_of
-from bindu.core.curves.model import Key
+from bindu.core.curves.model import Array, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.gaits import PutGait, RemoveGait
@@ -20,6 +21,7 @@ from bindu.core.edits.make_gait import MakeGait
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
+from bindu.core.edits.write_gait import WriteOutGait
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
@@ -27,6 +29,9 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
 from bindu.core.scene.things import GaitFoot
 from bindu.core.steps.bound.walk import gait_read
+from bindu.demo.beetles import the_water_beetles
+from bindu.demo.brood import the_brood
+from bindu.demo.walking import the_heron_walks
 
 LAST = 120
 Way = Callable[[float], tuple[float, float, float]]
@@ -333,3 +338,38 @@ def test_a_gait_that_cannot_be_is_refused() -> None:
     for edit, why in refused:
         with pytest.raises(Refusal, match=why):
             applied(under, [edit])
+
+
+@pytest.mark.parametrize("demo", [the_water_beetles, the_heron_walks])
+def test_written_out_a_gait_is_keys_and_nothing_moves(demo: Callable[[], Scene]) -> None:
+    before = evaluate(demo())
+    gaits = list(before.scene.gaits.values())
+    made = applied(before.scene, [WriteOutGait(gait.id) for gait in reversed(gaits)])
+    after = evaluate(made)
+    for part in made.parts:
+        np.testing.assert_allclose(after.world(part), before.world(part), atol=1e-9)
+    for gait in gaits:
+        assert gait_cost(after, gait) == (0.0, 0.0)
+        steps, formulas = gait_cost(before, gait)
+        assert steps > 0.0 and formulas > 0.0
+    with pytest.raises(Refusal, match="written out already"):
+        applied(made, [WriteOutGait(gaits[0].id)])
+
+
+def test_a_brood_follows_one_pace_and_one_gap_and_no_foot_slides() -> None:
+    scene = the_brood()
+    pace, gap = (
+        next(c.id for c in scene.channels.values() if c.name == name) for name in ("pace", "gap")
+    )
+    slower = applied(scene, [SetValue("mother", pace, 0.2), SetValue("mother", gap, 0.3)])
+    for made in (scene, slower):
+        assert not findings(evaluate(made))
+
+    def behind(scene: Scene) -> Array:
+        found = evaluate(scene)
+        ways = [found.world(part)[:, :, 3] for part in ("mother", "d1", "d2", "d3", "d4")]
+        return np.linalg.norm(np.diff(ways, axis=0), axis=2).mean(axis=1)
+
+    assert np.all(behind(slower) < behind(scene))
+    way = [np.ptp(evaluate(one).world("d4")[:, 0, 3]) for one in (scene, slower)]
+    assert way[1] < 0.8 * way[0]

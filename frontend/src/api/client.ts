@@ -19,6 +19,7 @@ export type CopiesView = Schemas["CopiesView"];
 export type SlipView = Schemas["SlipView"];
 export type Probe = Schemas["Probe"];
 export type Limb = Schemas["Limb"];
+export type GaitView = Schemas["GaitView"];
 export type Gait = Schemas["Gait"];
 export type SurfaceHead = Schemas["SurfaceHead"];
 export type DeformHead = Schemas["DeformHead"];

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bindu.core.scene.model import Scene
 from bindu.demo.beetles import the_water_beetles
+from bindu.demo.brood import the_brood
 from bindu.demo.ferry import ferry_crossing
 from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.hurried import the_hurried_heron
@@ -24,4 +25,5 @@ def demo_scenes() -> tuple[Scene, ...]:
         the_hurried_heron(),
         the_heron_walks(),
         the_water_beetles(),
+        the_brood(),
     )

@@ -1,13 +1,15 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 
-import type { Gait, OneEdit } from "../../api/client";
+import type { Gait, GaitView, OneEdit } from "../../api/client";
+import { get } from "../../api/client";
 import { useOpenScene } from "../../state/openScene";
 import { choosePart } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
 import { feed } from "../../state/samples";
 import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
-import { shown } from "../../shared/format";
+import { duration, shown } from "../../shared/format";
 import { ink } from "../../shared/theme";
 import { MakeGait } from "./MakeGait";
 
@@ -45,6 +47,10 @@ function GaitCard({ gait }: { gait: Gait }) {
         along <button type="button" className="bare" style={{ textDecoration: "underline dotted" }} title="Choose the root: the gait’s numbers are its channels" onClick={() => { choosePart(gait.part); }}>{name(gait.part)}</button>
         {gait.ground ? ` on ${name(gait.ground)}` : ""}
       </span>
+      <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
+        <Cost gait={gait} />
+        <Button size="small" title="Keys on every frame for the feet and for all that the formulas move; the gait is muted, and nothing moves by it" onClick={() => void edit({ do: "write out gait", id: gait.id })}>write out</Button>
+      </div>
       {feet.map((foot, n) => (
         <span key={foot.part} style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 12 }}>
           <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name(foot.part)}>{name(foot.part)}</span>
@@ -54,4 +60,18 @@ function GaitCard({ gait }: { gait: Gait }) {
       ))}
     </section>
   );
+}
+
+/** How long the gait takes: what is muted costs nothing. */
+function Cost({ gait }: { gait: Gait }) {
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const revision = useOpenScene((scene) => scene.header.revision);
+  const { data } = useQuery({
+    queryKey: ["gait", sceneId, gait.id, revision],
+    queryFn: () => get<GaitView>(`/api/scenes/${String(sceneId)}/gait?gait=${gait.id}`),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const title = data ? `prints and feet ${duration(data.steps)}, formulas ${duration(data.formulas)}, for all frames` : "";
+  return <span className="mono" aria-label={`Cost of ${gait.name}`} title={title} style={{ flex: 1, fontSize: 11, color: ink.quiet }}>{data ? `costs ${duration(data.steps + data.formulas)}` : ""}</span>;
 }

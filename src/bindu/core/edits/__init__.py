@@ -47,6 +47,7 @@ from bindu.core.edits.steps import StepEdit
 from bindu.core.edits.surfaces import SurfaceEdit
 from bindu.core.edits.tints import TintKeys
 from bindu.core.edits.what_ifs import WhatIfEdit
+from bindu.core.edits.write_gait import WriteOutGait
 from bindu.core.scene.model import Scene
 
 AnyEdit = (
@@ -91,6 +92,7 @@ AnyEdit = (
     | PutGait
     | RemoveGait
     | MakeGait
+    | WriteOutGait
     | SurfaceEdit
     | DeformEdit
     | CheckEdit

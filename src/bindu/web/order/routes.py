@@ -8,10 +8,12 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bindu.core.account.causes import causes_of, reached_from
+from bindu.core.account.gaits import gait_cost
 from bindu.core.account.last_word import last_words
 from bindu.core.comparing.what_if import differences, differing_channels, variant_edits
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel, found_part
+from bindu.core.edits.gaits import found_gait
 from bindu.core.edits.limbs import found_limb
 from bindu.core.edits.relations import relation_of
 from bindu.core.evaluation import Evaluation
@@ -22,6 +24,8 @@ from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.order.schemas import (
     CauseQuery,
     CausesView,
+    GaitQuery,
+    GaitView,
     LanesView,
     LimbQuery,
     LimbView,
@@ -79,6 +83,13 @@ def order_routes(desk: Desk) -> APIBlueprint:
         found = found_limb(evaluation.scene, query.limb)
         table = limb_table(evaluation, found, slice(first, last + 1))
         return as_json(LimbView(revision=kept.revision, table=table))
+
+    @api.get("/gait", responses={200: GaitView, **REFUSALS})
+    def gait(path: ScenePath, query: GaitQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        steps, formulas = gait_cost(evaluation, found_gait(kept.scene, query.gait))
+        cost = GaitView(revision=kept.revision, steps=1e6 * steps, formulas=1e6 * formulas)
+        return as_json(cost)
 
     return api
 

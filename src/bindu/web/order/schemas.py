@@ -154,6 +154,20 @@ class LimbQuery(Query):
     last: int
 
 
+class GaitQuery(Query):
+    """A gait."""
+
+    gait: str = Field(description="its identity", max_length=40)
+
+
+class GaitView(BaseModel):
+    """What a gait took when it was last computed, microseconds."""
+
+    revision: int
+    steps: float = Field(description="its prints and feet")
+    formulas: float = Field(description="the formulas that go by it")
+
+
 class LimbView(BaseModel):
     """A limb on some frames; as the command line prints it."""
 
