@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bindu.core.edits.axis import TurnAboutAxis
+from bindu.core.edits.bakes import BakeEdit
 from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
@@ -95,6 +96,7 @@ AnyEdit = (
     | WriteOutGait
     | SurfaceEdit
     | DeformEdit
+    | BakeEdit
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.edits.bakes import without_baked_parts
 from bindu.core.edits.base import (
     finite,
     found_part,
@@ -235,6 +236,7 @@ class RemoveParts:
             sets=without_members(scene.sets, lambda ref: ref.part in gone),
             channels={i: c for i, c in scene.channels.items() if c.part not in gone},
             curves={r: c for r, c in scene.curves.items() if r.part not in gone},
+            bakes=without_baked_parts(scene.bakes, gone),
             accepted={i: a for i, a in scene.accepted.items() if a.part not in gone},
             probes={
                 i: q for i, q in scene.probes.items() if q.part not in gone and q.ground not in gone

@@ -66,7 +66,15 @@ class RemoveSet:
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         gone = _found(scene, self.id)
-        return replace(scene, sets={i: one for i, one in scene.sets.items() if one is not gone})
+        # What left with the set leaves by hand from now on.
+        bakes = {
+            i: replace(bake, by="by hand", set=None, parts=gone.parts)
+            if bake.set == gone.id
+            else bake
+            for i, bake in scene.bakes.items()
+        }
+        sets = {i: one for i, one in scene.sets.items() if one is not gone}
+        return replace(scene, sets=sets, bakes=bakes)
 
 
 @dataclass(frozen=True)

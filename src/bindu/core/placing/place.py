@@ -45,6 +45,15 @@ def rest_matrix(part: Part) -> Array:
     return matrix
 
 
+def rest_world(scene: Scene, part: str) -> Array:
+    """Where a part is while all channels, its own and those above, are at rest, shape (3, 4)."""
+    matrix, at = np.eye(4), scene.parts.get(part)
+    while at is not None:
+        matrix = rest_matrix(at) @ matrix
+        at = scene.parts[at.parent] if at.parent else None
+    return np.asarray(matrix[:3])
+
+
 def rest_of(matrix: Array, part: Part) -> Rest:
     """The rest that has this matrix, shape (4, 4), its angles nearest to the part's own."""
     near = np.array(part.rest.rotation)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from bindu.core.curves.model import Curve
+from bindu.core.scene.bakes import Bake
 from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
     DEFAULTS,
@@ -61,6 +62,7 @@ class Scene:
     limbs: Mapping[str, Limb] = field(default_factory=dict)
     gaits: Mapping[str, Gait] = field(default_factory=dict)
     surfaces: Mapping[str, Surface] = field(default_factory=dict)
+    bakes: Mapping[str, Bake] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)

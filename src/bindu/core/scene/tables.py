@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from bindu.core.curves.model import Curve
+from bindu.core.scene.bakes import Bake
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
@@ -36,6 +37,7 @@ TABLES: Mapping[str, type] = {
     "limbs": Limb,
     "gaits": Gait,
     "surfaces": Surface,
+    "bakes": Bake,
     "what_ifs": WhatIf,
     "checks": CheckSetting,
     "accepted": Accepted,

@@ -17,10 +17,9 @@ import numpy as np
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.places import seen_from, within
-from bindu.core.placing.place import rest_matrix
+from bindu.core.placing.place import rest_world
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
-from bindu.core.scene.model import Scene
 from bindu.core.scene.surfaces import (
     AnyDeform,
     BendByJoints,
@@ -99,15 +98,6 @@ class Seen:
         if len(values) == 1:
             return np.broadcast_to(values, (self.count, *values.shape[1:]))
         return np.asarray(values[self._rows])
-
-
-def rest_world(scene: Scene, part: str) -> Array:
-    """Where a part is while all channels, its own and those above, are at rest, shape (3, 4)."""
-    matrix, at = np.eye(4), scene.parts.get(part)
-    while at is not None:
-        matrix = rest_matrix(at) @ matrix
-        at = scene.parts[at.parent] if at.parent else None
-    return np.asarray(matrix[:3])
 
 
 def deformed(

@@ -7,11 +7,11 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.placing.place import rest_world
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.surfaces import JointWeights, Surface
 from bindu.core.surface.bend import shared_out, weights_of
-from bindu.core.surface.deforming import rest_world
 from bindu.core.surface.mesh import mesh_of
 
 MOST_HOLDERS = 4

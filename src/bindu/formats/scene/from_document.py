@@ -4,26 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Literal, cast
+from typing import cast
 
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve
-from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck
 from bindu.core.edits.driven import AddDriven, ChangeDriven
-from bindu.core.edits.gaits import PutGait
 from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.layers import AddLayer, ChangeLayer
-from bindu.core.edits.leads import PutLead
-from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
-from bindu.core.edits.steps import AddStep, ChangeStep, MoveStep
-from bindu.core.edits.surfaces import PutSurface
+from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
@@ -37,9 +32,11 @@ from bindu.core.scene.settings import (
     LimitSettings,
     NoiseSettings,
 )
-from bindu.core.scene.things import GaitFoot, StepVariant
+from bindu.core.scene.things import StepVariant
 from bindu.formats.scene.curve_entries import curve_of
 from bindu.formats.scene.document import SceneDocument, VariantEntry, WhatIfEntry
+from bindu.formats.scene.from_bakes import bakes
+from bindu.formats.scene.from_owners import Placed, owners
 from bindu.formats.scene.identities import Identities, NamedPart, channel_id, identities_of
 from bindu.formats.scene.step_entries import (
     AnyStepEntry,
@@ -52,11 +49,8 @@ from bindu.formats.scene.step_entries import (
     WalkEntry,
 )
 from bindu.formats.scene.step_settings import binding_settings
-from bindu.formats.scene.surface_entries import surface_steps
 
 Curves = dict[str, Curve]
-Placed = tuple[str, Edit]
-"""Where in the document an edit comes from, and the edit."""
 
 
 def scene_edits(document: SceneDocument) -> Iterator[Placed]:
@@ -77,11 +71,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     yield from _groups(document, ids)
     for part in ids.parts:
         yield from _added_steps(part, ids)
-    yield from _lead_groups(document, ids)
-    yield from _limbs(document, ids)
-    yield from _gaits(document, ids)
-    yield from _surfaces(document, ids)
-    yield from _placed_members(ids)
+    yield from owners(document, ids)
     for part in ids.parts:
         yield from _curves(part, ids.layers)
     for part in ids.parts:
@@ -93,12 +83,10 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for one in document.driven:
         yield f"driven ({one.name})", ChangeDriven(ids.driven[one.name], driver=one.driver)
     yield from _around(document, ids)
+    yield from bakes(document, ids)
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
     yield from _checks(document, ids)
-
-
-MemberKind = Literal["lead", "limb", "walk"]
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -125,121 +113,6 @@ def _added_steps(part: NamedPart, ids: Identities) -> Iterator[Placed]:
         if isinstance(settings, FormulaSettings):
             settings = replace(settings, text="0")
         yield place, AddStep(part.id, step.name, settings, step.zone, step_id)
-
-
-def _lead_groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Lead groups, with the steps of their members."""
-    for lead in document.leads:
-        place = f"leads ({lead.name})"
-        home = ids.part(lead.part, f"{place}.part")
-        members = [ids.part(name, f"{place}.members") for name in lead.members]
-        steps = tuple(
-            _member_step(member, lead.name, f"{place}.members", "lead") for member in members
-        )
-        parts = tuple(member.id for member in members)
-        yield place, PutLead(lead.name, home.id, parts, ids.leads[lead.name], steps)
-
-
-def _limbs(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Limbs, with the steps of their chains."""
-    for limb in document.limbs:
-        place = f"limbs ({limb.name})"
-        chain = [ids.part(name, f"{place}.chain") for name in limb.chain]
-        steps = tuple(_member_step(member, limb.name, f"{place}.chain", "limb") for member in chain)
-        yield (
-            place,
-            PutLimb(
-                limb.name,
-                ids.part(limb.part, f"{place}.part").id,
-                tuple(member.id for member in chain),
-                ids.part(limb.goal, f"{place}.goal").id,
-                None if limb.pole is None else ids.part(limb.pole, f"{place}.pole").id,
-                limb.axis,
-                limb.limits,
-                limb.offset,
-                goal_tap=limb.goal_tap,
-                goal_back=limb.goal_back,
-                pole_tap=limb.pole_tap,
-                pole_back=limb.pole_back,
-                toes=tuple(
-                    (ids.part(toe, f"{place}.toes").id, ids.part(one, f"{place}.toes").id)
-                    for toe, one in limb.toes
-                ),
-                id=ids.limbs[limb.name],
-                steps=steps,
-            ),
-        )
-
-
-def _gaits(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Gaits, with the steps of their feet."""
-    for gait in document.gaits:
-        place = f"gaits ({gait.name})"
-        feet = [(ids.part(foot.part, f"{place}.feet"), foot) for foot in gait.feet]
-        steps = tuple(_member_step(part, gait.name, f"{place}.feet", "walk") for part, _ in feet)
-        yield (
-            place,
-            PutGait(
-                gait.name,
-                ids.part(gait.part, f"{place}.part").id,
-                tuple(GaitFoot(part.id, foot.phase, foot.offset, foot.turn) for part, foot in feet),
-                None if gait.ground is None else ids.part(gait.ground, f"{place}.ground").id,
-                gait.forward,
-                gait.width,
-                ids.gaits[gait.name],
-                steps,
-            ),
-        )
-
-
-def _surfaces(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Surfaces, with the steps that deform them."""
-    for surface in document.surfaces:
-        place = f"surfaces ({surface.name})"
-
-        def part_id(name: str, place: str = place) -> str:
-            return ids.part(name, place).id
-
-        yield (
-            place,
-            PutSurface(
-                surface.name,
-                part_id(surface.part),
-                tuple(surface.points),
-                tuple(tuple(face) for face in surface.faces),
-                surface_steps(surface, part_id),
-                surface.colour,
-                ids.surfaces[surface.name],
-            ),
-        )
-
-
-def _placed_members(ids: Identities) -> Iterator[Placed]:
-    """The steps of members at their places."""
-    for part in ids.parts:
-        for n, (step, step_id) in enumerate(zip(part.entry.steps, part.steps, strict=True)):
-            if isinstance(step, MemberEntry | ChainEntry | WalkEntry):
-                before = sum(one.zone == step.zone for one in part.entry.steps[:n])
-                place = f"{part.place}.steps ({step.name})"
-                yield place, ChangeStep(step_id, name=step.name)
-                yield place, MoveStep(step_id, step.zone, before)
-
-
-def _member_step(member: NamedPart, owner: str, place: str, kind: MemberKind) -> str:
-    """The step that makes a part a member of what is solved for several."""
-    for step, step_id in zip(member.entry.steps, member.steps, strict=True):
-        if step.kind == kind and _owner_named(step) == owner:
-            return step_id
-    text = f"{member.entry.name} is a member, but has no step of kind {kind} for it."
-    raise Refusal(text, code="unknown", place=place)
-
-
-def _owner_named(step: AnyStepEntry) -> str | None:
-    if isinstance(step, ChainEntry):
-        return step.limb
-    if isinstance(step, WalkEntry):
-        return step.gait
-    return step.lead if isinstance(step, MemberEntry) else None
 
 
 def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:

@@ -6,6 +6,7 @@ from typing import Any, cast
 
 from bindu.core.curves.model import Curve
 from bindu.core.formula.references import to_names
+from bindu.core.scene.bakes import Bake
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import Owner, Scene
 from bindu.core.scene.names import channel_name, full_name
@@ -28,6 +29,7 @@ from bindu.core.scene.things import (
     StepVariant,
     WhatIf,
 )
+from bindu.formats.scene.bake_entries import bake_entry
 from bindu.formats.scene.curve_entries import curve_entry
 from bindu.formats.scene.document import (
     AcceptedEntry,
@@ -94,6 +96,7 @@ def document_of(scene: Scene) -> SceneDocument:
             )
             for one in sorted(scene.accepted.values(), key=lambda one: one.id)
         ],
+        bakes=[bake_entry(scene, one) for one in sorted(scene.bakes.values(), key=_by_name)],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
         limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],
         gaits=[_gait(scene, one) for one in sorted(scene.gaits.values(), key=_by_name)],
@@ -103,7 +106,7 @@ def document_of(scene: Scene) -> SceneDocument:
     )
 
 
-def _by_name(thing: Probe | PartSet | Owner | WhatIf | DrivenKeys) -> str:
+def _by_name(thing: Probe | PartSet | Owner | WhatIf | DrivenKeys | Bake) -> str:
     return thing.name
 
 
