@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import socket
 import threading
 import time
@@ -212,7 +213,7 @@ def test_the_openapi_document_is_valid_and_has_every_route(engine: Engine) -> No
         (path, method.upper()) for path, methods in document["paths"].items() for method in methods
     }
     served = {
-        (str(rule).replace("<int:", "{").replace("<", "{").replace(">", "}"), method)
+        (re.sub("<(int:|string:)?", "{", str(rule)).replace(">", "}"), method)
         for rule in create_app(engine).url_map.iter_rules()
         for method in rule.methods or ()
         if method not in ("HEAD", "OPTIONS") and str(rule).startswith("/api")

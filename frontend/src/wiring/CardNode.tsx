@@ -23,7 +23,7 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
   const border = looped ? ink.trouble : chosen ? ink.ink : ink.line;
   return (
     <article
-      aria-label={`${card.limb ? "limb " : ""}${name}${card.id.endsWith("/before") ? ", before its steps" : ""}`}
+      aria-label={`${card.limb ? "limb " : ""}${name}${card.id.endsWith("/before") ? ", earlier" : ""}`}
       style={{ width: cardWidth, background: "#fff", border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.limb ? { borderLeft: `5px solid ${tapColour.solved}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
     >
       <div style={{ display: "flex", alignItems: "center", height: headHeight, padding: "0 6px 0 10px" }}>

@@ -10,7 +10,8 @@ from typing import Literal
 import networkx as nx
 
 from bindu.core.account.labels import ledger_channel, read_label, read_sentence
-from bindu.core.graph.graph import Graph, downstream
+from bindu.core.account.turns import Turns
+from bindu.core.graph.graph import Graph
 from bindu.core.graph.kinds.stepped import step_nodes
 from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import SOLVE, NodeId, Read, at_tap
@@ -50,9 +51,8 @@ class Port:
 
 @dataclass
 class Card:
-    """A part, or, where parts read each other without a loop, one of the two halves of it: what
-    is read before its steps run, and the rest. Or a limb, by its identity, whose channels stand on
-    the part."""
+    """A part, or, where parts read each other by turns without a loop, what comes of it at one turn.
+    Or a limb, by its identity, whose channels stand on the part."""
 
     id: str
     part: str
@@ -90,8 +90,13 @@ def wiring_of(graph: Graph) -> Wiring:
     reads = list(_reads(scene))
     ports = _ports(graph, reads)
     sources = {_source_id(read): read for _, read in reads}
-    made = {part: _made_by_steps(graph, part) for part in _split_parts(graph, reads)}
-    home = {key: _card_of(graph, port.part, sources.get(key), made) for key, port in ports.items()}
+    cards_of = Turns(graph, _groups(graph, reads), [read for _, read in reads])
+    home = {
+        key: cards_of.step(scene.steps[port.step])
+        if port.step is not None
+        else cards_of.value(sources[key])
+        for key, port in ports.items()
+    }
     cards: dict[str, Card] = {}
     for limb in scene.limbs.values():
         card = limb_card(graph, limb)
@@ -218,7 +223,7 @@ def _source_port(graph: Graph, read: Read) -> Port:
     )
 
 
-def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
+def _groups(graph: Graph, reads: list[tuple[Step, Read]]) -> list[set[str]]:
     """The parts that read each other, round about, without a true loop."""
     pairs: nx.DiGraph[str] = nx.DiGraph()
     for step, read in reads:
@@ -229,24 +234,7 @@ def _split_parts(graph: Graph, reads: list[tuple[Step, Read]]) -> set[str]:
             pairs.add_edge(read.part, step.part)
     looped = [{node.part for node in loop.members} for loop in graph.loops]
     groups = [g for g in nx.strongly_connected_components(pairs) if len(g) > 1]
-    return {part for g in groups if not any(g & parts for parts in looped) for part in g}
-
-
-def _made_by_steps(graph: Graph, part: str) -> set[NodeId]:
-    """What a part's steps make, and all that is computed from it."""
-    scene = graph.scene
-    steps = [s for s in scene.steps_of.get(part, ()) if s.on and s.id in scene.steps]
-    made = {node for step in steps for node in step_nodes(step) if node in graph.nodes}
-    return downstream(graph.dependents, made)
-
-
-def _card_of(graph: Graph, part: str, read: Read | None, made: Mapping[str, set[NodeId]]) -> str:
-    """The card of a step (no read) or of a value that is read; of a split part, the first half
-    where no step of it comes before."""
-    if read is None or part not in made:
-        return part
-    now = read_node(graph.scene, read._replace(back=False))
-    return part if now in made[part] else f"{part}/before"
+    return [g for g in groups if not any(g & parts for parts in looped)]
 
 
 def _reading(scene: Scene, step: Step, read: Read) -> list[NodeId]:

@@ -79,7 +79,10 @@ class TiltedSpin(Check):
         for order in ORDERS:
             if order == part.rotation_order:
                 continue
-            turned = ChangeRotationOrder(part.id, order).apply(scene)
+            try:
+                turned = ChangeRotationOrder(part.id, order).apply(scene)
+            except Refusal:
+                continue
             at = np.arange(first, evaluation.times.last + 1).astype(float)
             values = angles_at(turned, part.id, at)
             off = off_axis(values, order, keys - first).max()
