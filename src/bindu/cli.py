@@ -1,4 +1,4 @@
-"""The command line: curves, order, ledger, limbs and checks of a scene file, on the core alone."""
+"""The command line: what is asked of scene files and done with them, without a server."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from typing import Any, TextIO
 
 import numpy as np
 
+from bindu.cli_deliver import add_commands, add_import
 from bindu.core.account.labels import loop_lines, node_label
 from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
 from bindu.core.checks.check import said_frames
@@ -28,8 +29,8 @@ from bindu.formats.limb_table import limb_named, limb_table
 from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene
 
 WRONG, BAD_INPUT = 1, 2
-Work = Callable[[Evaluation, argparse.Namespace, TextIO], int | None]
-"""Writes about a scene; gives back an exit status where that is not 0."""
+Work = Callable[[Any, argparse.Namespace, TextIO], int | None]
+"""Writes about a scene, evaluated; gives back an exit status where that is not 0."""
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -50,7 +51,7 @@ def _print(options: argparse.Namespace, work: Work) -> int:
     Raises:
         Refusal: when the input is bad, or the output takes nothing.
     """
-    evaluation = _evaluation(options.scene)
+    evaluation = None if options.scene is None else _evaluation(options.scene)
     out: TextIO | None = sys.stdout
     try:
         if out is None:
@@ -89,6 +90,9 @@ def _parser() -> argparse.ArgumentParser:
     limb.add_argument("--frame", metavar="FRAME or A:B", help="all frames when left out")
     check = command("check", "what is wrong, where and how much", _check)
     check.add_argument("--only", metavar="CHECK,CHECK", help="look with these checks alone")
+    add_commands(command)
+    text = "a file of another program as a scene, or onto the parts of one, and its report"
+    add_import(commands.add_parser("import", help=text, description=text))
     return parser
 
 

@@ -51,8 +51,8 @@ class Port:
 
 @dataclass
 class Card:
-    """A part, or, where parts read each other by turns without a loop, what comes of it at one turn.
-    Or a limb, by its identity, whose channels stand on the part."""
+    """A part, or, where parts read each other by turns without a loop, what of it comes at one
+    turn. Or a limb, by its identity, whose channels stand on the part."""
 
     id: str
     part: str

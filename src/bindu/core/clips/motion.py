@@ -116,9 +116,14 @@ def _carried_on(quaternions: Array, known: Array) -> Array:
     in the place of those that are not."""
     rows = np.maximum.accumulate(np.where(known, np.arange(len(known)), -1))
     held = np.where(rows[:, None] >= 0, quaternions[rows], [0.0, 0.0, 0.0, 1.0])
-    turns = np.einsum("fi,fi->f", held[1:], held[:-1]) < 0.0
+    return same_signs(held)
+
+
+def same_signs(quaternions: Array) -> Array:
+    """Quaternions on frames, shape (F, 4), each with the sign that is nearer to the one before."""
+    turns = np.einsum("fi,fi->f", quaternions[1:], quaternions[:-1]) < 0.0
     signs = np.concatenate([[1.0], np.where(np.cumsum(turns) % 2, -1.0, 1.0)])
-    return np.asarray(held * signs[:, None])
+    return np.asarray(quaternions * signs[:, None])
 
 
 @dataclass(frozen=True)

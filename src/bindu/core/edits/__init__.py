@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.bakes import BakeEdit
+from bindu.core.edits.base import Edit
 from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
@@ -102,7 +104,7 @@ AnyEdit = (
 MOST_EDITS_AT_ONCE = 10_000
 
 
-def applied(scene: Scene, edits: Sequence[AnyEdit]) -> Scene:
+def applied(scene: Scene, edits: Sequence[Edit]) -> Scene:
     """The scene after all of these edits, in their order.
 
     Raises:
@@ -115,7 +117,29 @@ def applied(scene: Scene, edits: Sequence[AnyEdit]) -> Scene:
     return made
 
 
-def label_of(scene: Scene, edits: Sequence[AnyEdit]) -> str:
+@dataclass(frozen=True)
+class Together:
+    """Edits that are one, with a name of their own; not sent by browsers.
+
+    Attributes:
+        what: what they do, in a few words.
+    """
+
+    what: str
+    edits: tuple[Edit, ...]
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return self.what
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        for edit in self.edits:
+            scene = edit.apply(scene)
+        return scene
+
+
+def label_of(scene: Scene, edits: Sequence[Edit]) -> str:
     """What these edits do, in a few words."""
     first = edits[0].label(scene)
     return first if len(edits) == 1 else f"{first} and {len(edits) - 1} more"

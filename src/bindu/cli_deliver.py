@@ -1,0 +1,187 @@
+"""The command line of handing over: bake, export, import."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import tempfile
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+from typing import TextIO, get_args
+
+from bindu.core.edits import applied
+from bindu.core.edits.bakes import PutBake, TakeOver
+from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.refusal import Refusal, nearest_names
+from bindu.core.scene.bakes import Bake, By
+from bindu.core.scene.model import Scene
+from bindu.formats.report import Report
+from bindu.formats.scene.scene_json import LARGEST_FILE, write_scene
+from bindu.formats.sending import FORMATS, Format, send
+from bindu.formats.taking_in import (
+    chosen_clip,
+    edits_onto,
+    read_file,
+    scene_edits_of,
+)
+
+Command = Callable[..., argparse.ArgumentParser]
+
+
+def add_commands(command: Command) -> None:
+    """Adds these commands to a parser."""
+    bake = command("bake", "writes curves out for what leaves, into the scene", _bake)
+    bake.add_argument("--name", default="out", help="of the bake; one of this name is taken over")
+    bake.add_argument("--by", choices=get_args(By)[:2], help="which parts leave")
+    bake.add_argument("--span", metavar="A:B", help="the whole range when left out")
+    bake.add_argument("--step", type=int, default=1, help="every so many frames")
+    bake.add_argument(
+        "--tolerance", type=float, default=0.0, help="metres, degrees; 0: every frame"
+    )
+    bake.add_argument("--agreed", action="store_true", help="other parts or frames are meant")
+    bake.add_argument("--to", required=True, metavar="FILE", help="the scene file that is written")
+    out = command("export", "a scene's bakes as a file of another program, and its report", _export)
+    out.add_argument("--bake", action="append", metavar="NAME", help="all when left out")
+    out.add_argument("--to", required=True, metavar="FILE", help=f"ends in {', '.join(FORMATS)}")
+
+
+def add_import(parser: argparse.ArgumentParser) -> None:
+    """The arguments of import, which reads no scene but one that it may work on."""
+    parser.add_argument("file", metavar="FILE", help="ends in glb, gltf, usd, usda, usdc, bvh, csv")
+    parser.add_argument("--clip", metavar="NAME", help="the first one when left out")
+    parser.add_argument("--fps", type=float, default=24.0, help="of a CSV file")
+    parser.add_argument(
+        "--onto", dest="scene", metavar="SCENE.json", help="a scene whose parts move"
+    )
+    parser.add_argument(
+        "--to", required=True, metavar="FILE", help="the scene file that is written"
+    )
+    parser.add_argument("--json", action="store_true", help="print JSON")
+    parser.set_defaults(work=_import)
+
+
+def _bake(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    scene = evaluation.scene
+    old = next((one for one in scene.bakes.values() if one.name == options.name), None)
+    first, last = _span(options.span, old, scene)
+    by = options.by or (old.by if old else _usual(scene))
+    put = PutBake(
+        options.name, first, last, by, old.set if old else None, old.parts if old else (),
+        step=options.step, tolerance=options.tolerance, id=old.id if old else None,
+    )  # fmt: skip
+    edits = [put] if old is None else [put, TakeOver(old.id, options.agreed)]
+    made = applied(scene, edits)
+    (bake,) = (one for one in made.bakes.values() if one.name == options.name)
+    _write(options.to, write_scene(made).encode())
+    assert bake.made is not None
+    keys = sum(len(c.unpacked()[0]) for part in bake.made.parts for c in part.curves)
+    told = {
+        "bake": bake.name,
+        "parts": len(bake.made.parts),
+        "first": first,
+        "last": last,
+        "keys": keys,
+    }
+    _say(
+        told,
+        options,
+        out,
+        f"{bake.name}: {len(bake.made.parts)} parts, {first} … {last}, {keys} keys",
+    )
+
+
+def _span(text: str | None, old: Bake | None, scene: Scene) -> tuple[int, int]:
+    if text is None:
+        return (old.first, old.last) if old else (scene.first, scene.last)
+    try:
+        first, last = (int(frame) for frame in text.split(":"))
+    except ValueError:
+        raise Refusal(f"write frames as 0:120, not {text!r}.", place="--span") from None
+    return first, last
+
+
+def _usual(scene: Scene) -> By:
+    """Joints and props, or all parts where there are none."""
+    some = any(part.role in ("joint", "prop") for part in scene.parts.values())
+    return "joints and props" if some else "all parts"
+
+
+def _export(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
+    to = Path(options.to).suffix.lstrip(".").lower()
+    if to not in FORMATS:
+        raise Refusal(f"write a file that ends in {', '.join(FORMATS)}.", place="--to")
+    kind: Format = next(one for one in FORMATS if one == to)
+    bakes = _bakes(evaluation.scene, options.bake)
+    if not bakes:
+        # A scene without bakes leaves as it is.
+        scene = evaluation.scene
+        made = applied(scene, [PutBake("out", scene.first, scene.last, _usual(scene))])
+        evaluation, bakes = evaluate(made), list(made.bakes.values())
+    data, report = send(evaluation, bakes, kind)
+    _write(options.to, data)
+    _tell(report, options, out)
+
+
+def _bakes(scene: Scene, names: list[str] | None) -> list[Bake]:
+    known = {one.name: one for one in scene.bakes.values()}
+    if names is None:
+        return [known[name] for name in sorted(known)]
+    for name in names:
+        if name not in known:
+            near = nearest_names(name, known)
+            text = f"there is no bake {name!r}."
+            raise Refusal(text, code="unknown", place="--bake", nearest=near)
+    return [known[name] for name in names]
+
+
+def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: TextIO) -> None:
+    path, report = Path(options.file), Report("")
+    try:
+        with path.open("rb") as file:
+            data = file.read(LARGEST_FILE + 1)
+    except OSError as error:
+        raise Refusal(f"{error.strerror}.", place=options.file) from None
+    clips = read_file(data, path.suffix, options.fps, report)
+    clip = chosen_clip(clips, options.clip, report)
+    if evaluation is None:
+        made = applied(Scene(), list(scene_edits_of(clip, path.stem, report)))
+    else:
+        made = applied(evaluation.scene, edits_onto(evaluation.scene, clip, report))
+    evaluate(made)
+    _write(options.to, write_scene(made).encode())
+    _tell(report, options, out)
+
+
+def _tell(report: Report, options: argparse.Namespace, out: TextIO) -> None:
+    lines = [f"{report.format}: {report.size:,} bytes, {report.parts} parts, {report.clips} clips"]
+    if report.places is not None and report.worst is not None:
+        part, frame = report.worst
+        lines.append(
+            f"read back: {1e3 * report.places:.3g} mm and {report.turns or 0.0:.3g}° apart at most "
+            f"({part} on frame {frame:g})"
+        )
+    for word, told in (
+        ("held", report.held),
+        ("otherwise", report.otherwise),
+        ("lost", report.lost),
+    ):
+        lines += [f"{word}: {text}" for text in told]
+    _say(asdict(report), options, out, "\n".join(lines))
+
+
+def _say(told: object, options: argparse.Namespace, out: TextIO, text: str) -> None:
+    out.write((json.dumps(told, ensure_ascii=False) if options.json else text) + "\n")
+
+
+def _write(name: str, data: bytes) -> None:
+    """Writes a file wholly or not at all."""
+    path = Path(name)
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as file:
+            file.write(data)
+        os.chmod(file.name, 0o644)
+        os.replace(file.name, path)
+    except OSError as error:
+        raise Refusal(f"cannot be written: {error.strerror}.", place=name) from None
