@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import tempfile
 from collections.abc import Callable
 from dataclasses import asdict
@@ -13,6 +12,7 @@ from typing import TextIO, get_args
 
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake, TakeOver
+from bindu.core.edits.base import Edit
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.bakes import Bake, By
@@ -27,6 +27,7 @@ from bindu.formats.taking_in import (
     scene_edits_of,
 )
 
+WRITTEN = "the scene file that is written"
 Command = Callable[..., argparse.ArgumentParser]
 
 
@@ -37,11 +38,10 @@ def add_commands(command: Command) -> None:
     bake.add_argument("--by", choices=get_args(By)[:2], help="which parts leave")
     bake.add_argument("--span", metavar="A:B", help="the whole range when left out")
     bake.add_argument("--step", type=int, default=1, help="every so many frames")
-    bake.add_argument(
-        "--tolerance", type=float, default=0.0, help="metres, degrees; 0: every frame"
-    )
+    text = "metres, degrees; 0: every frame"
+    bake.add_argument("--tolerance", type=float, default=0.0, help=text)
     bake.add_argument("--agreed", action="store_true", help="other parts or frames are meant")
-    bake.add_argument("--to", required=True, metavar="FILE", help="the scene file that is written")
+    bake.add_argument("--to", required=True, metavar="FILE", help=WRITTEN)
     out = command("export", "a scene's bakes as a file of another program, and its report", _export)
     out.add_argument("--bake", action="append", metavar="NAME", help="all when left out")
     out.add_argument("--to", required=True, metavar="FILE", help=f"ends in {', '.join(FORMATS)}")
@@ -55,9 +55,7 @@ def add_import(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--onto", dest="scene", metavar="SCENE.json", help="a scene whose parts move"
     )
-    parser.add_argument(
-        "--to", required=True, metavar="FILE", help="the scene file that is written"
-    )
+    parser.add_argument("--to", required=True, metavar="FILE", help=WRITTEN)
     parser.add_argument("--json", action="store_true", help="print JSON")
     parser.set_defaults(work=_import)
 
@@ -71,7 +69,9 @@ def _bake(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> N
         options.name, first, last, by, old.set if old else None, old.parts if old else (),
         step=options.step, tolerance=options.tolerance, id=old.id if old else None,
     )  # fmt: skip
-    edits = [put] if old is None else [put, TakeOver(old.id, options.agreed)]
+    edits: list[Edit] = [put]
+    if old is not None:
+        edits.append(TakeOver(old.id, options.agreed))
     made = applied(scene, edits)
     (bake,) = (one for one in made.bakes.values() if one.name == options.name)
     _write(options.to, write_scene(made).encode())
@@ -181,7 +181,7 @@ def _write(name: str, data: bytes) -> None:
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as file:
             file.write(data)
-        os.chmod(file.name, 0o644)
-        os.replace(file.name, path)
+        Path(file.name).chmod(0o644)
+        Path(file.name).replace(path)
     except OSError as error:
         raise Refusal(f"cannot be written: {error.strerror}.", place=name) from None

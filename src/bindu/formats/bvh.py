@@ -170,7 +170,9 @@ def read_bvh(data: bytes, report: Report) -> list[MotionClip]:
     translation, rotation, scale = taken_apart(local)
     frames = np.arange(len(table), dtype=np.float64)
     clip = MotionClip("motion", fps, frames, tuple(parts), translation, rotation, scale)
-    return [_without_added_root(clip)]
+    made = _without_added_root(clip)
+    report.parts = len(made.parts)
+    return [made]
 
 
 def _without_added_root(clip: MotionClip) -> MotionClip:

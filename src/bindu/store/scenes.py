@@ -13,7 +13,8 @@ from sqlalchemy import Engine, delete, func, select, text, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from bindu.core.edits import AnyEdit, applied, label_of
+from bindu.core.edits import applied, label_of
+from bindu.core.edits.base import Edit
 from bindu.core.edits.patch import (
     Patch,
     inverse,
@@ -190,7 +191,7 @@ class Scenes:
             return scene
 
     def edit(
-        self, scene_id: int, seen: int, edits: Sequence[AnyEdit], check: Check | None = None
+        self, scene_id: int, seen: int, edits: Sequence[Edit], check: Check | None = None
     ) -> tuple[StoredScene, str]:
         """Applies edits and stores what they change, all or nothing.
 
