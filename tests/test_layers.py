@@ -13,8 +13,9 @@ ALLOWED = {
     "core": {"core"},
     "formats": {"core", "formats"},
     "demo": {"core", "demo"},
+    "receiver": {"core", "receiver"},
     "store": {"core", "store"},
-    "web": {"core", "demo", "formats", "store", "web"},
+    "web": {"core", "demo", "formats", "receiver", "store", "web"},
     "run": {"run", "store"},
 }
 CORE_FOLDERS = (
@@ -53,6 +54,7 @@ FRONT_END_FOLDERS = (
     "wiring",
     "stops",
     "checks",
+    "deliver",
     "app",
 )
 """Each imports only those above it."""

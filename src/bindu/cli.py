@@ -14,7 +14,7 @@ from typing import Any, TextIO
 
 import numpy as np
 
-from bindu.cli_deliver import add_commands, add_import
+from bindu.cli_deliver import add_commands, add_import, add_receive
 from bindu.core.account.labels import loop_lines, node_label
 from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
 from bindu.core.checks.check import said_frames
@@ -93,6 +93,8 @@ def _parser() -> argparse.ArgumentParser:
     add_commands(command)
     text = "a file of another program as a scene, or onto the parts of one, and its report"
     add_import(commands.add_parser("import", help=text, description=text))
+    text = "plays an exported file as a program that knows nothing of the scene; prints CSV"
+    add_receive(commands.add_parser("receive", help=text, description=text))
     return parser
 
 

@@ -10,6 +10,10 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import TextIO, get_args
 
+import numpy as np
+
+from bindu.core.clips.motion import taken_apart
+from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake, TakeOver
 from bindu.core.edits.base import Edit
@@ -20,12 +24,15 @@ from bindu.core.scene.model import Scene
 from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import LARGEST_FILE, write_scene
 from bindu.formats.sending import FORMATS, Format, send
+from bindu.formats.table import read_columns, write_columns
 from bindu.formats.taking_in import (
     chosen_clip,
     edits_onto,
     read_file,
     scene_edits_of,
 )
+from bindu.receiver.player import play
+from bindu.receiver.setup import Setup, read_setup
 
 WRITTEN = "the scene file that is written"
 Command = Callable[..., argparse.ArgumentParser]
@@ -58,6 +65,17 @@ def add_import(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--to", required=True, metavar="FILE", help=WRITTEN)
     parser.add_argument("--json", action="store_true", help="print JSON")
     parser.set_defaults(work=_import)
+
+
+def add_receive(parser: argparse.ArgumentParser) -> None:
+    """The arguments of receive, which reads no scene at all."""
+    parser.add_argument("file", metavar="FILE.glb", help="what was exported")
+    parser.add_argument("--setup", metavar="SETUP.json", help="clips, moves, overrides, inputs")
+    parser.add_argument("--script", metavar="INPUTS.csv", help="a column seconds, one an input")
+    parser.add_argument("--seconds", type=float, default=10.0)
+    parser.add_argument("--rate", type=float, default=60.0, help="frames a second")
+    parser.add_argument("--json", action="store_true", help="print who had the last word, as JSON")
+    parser.set_defaults(work=_receive, scene=None)
 
 
 def _bake(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> None:
@@ -103,8 +121,8 @@ def _span(text: str | None, old: Bake | None, scene: Scene) -> tuple[int, int]:
 
 
 def _usual(scene: Scene) -> By:
-    """Joints and props, or all parts where there are none."""
-    some = any(part.role in ("joint", "prop") for part in scene.parts.values())
+    """Joints and props, or all parts where nothing is a joint."""
+    some = any(part.role == "joint" for part in scene.parts.values())
     return "joints and props" if some else "all parts"
 
 
@@ -138,11 +156,7 @@ def _bakes(scene: Scene, names: list[str] | None) -> list[Bake]:
 
 def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: TextIO) -> None:
     path, report = Path(options.file), Report("")
-    try:
-        with path.open("rb") as file:
-            data = file.read(LARGEST_FILE + 1)
-    except OSError as error:
-        raise Refusal(f"{error.strerror}.", place=options.file) from None
+    data = _bytes(options.file)
     clips = read_file(data, path.suffix, options.fps, report)
     clip = chosen_clip(clips, options.clip, report)
     if evaluation is None:
@@ -152,6 +166,53 @@ def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: Tex
     evaluate(made)
     _write(options.to, write_scene(made).encode())
     _tell(report, options, out)
+
+
+def _receive(_: None, options: argparse.Namespace, out: TextIO) -> None:
+    clips = read_file(_bytes(options.file), Path(options.file).suffix, 24.0, Report(""))
+    setup = read_setup(_bytes(options.setup)) if options.setup else Setup()
+    said = {}
+    if options.script:
+        times, columns = read_columns(_bytes(options.script), "seconds")
+        said = {name: (times, values) for name, values in columns.items()}
+    played = play(clips, setup, said, options.seconds, options.rate)
+    if options.json:
+        words = {
+            name: _runs(played.last_words(n), [w.name for w in played.writers], options.rate)
+            for n, name in enumerate(played.names)
+        }
+        chases = [list(one.clips) for one in played.chases]
+        told = {"last word": words, "chases": chases, "missing": list(played.missing)}
+        out.write(json.dumps(told, ensure_ascii=False) + "\n")
+        return
+    translation, rotation, scale = taken_apart(played.worlds)
+    columns_out = [
+        (f"{name}.{group}.{axis}", values[n, :, k])
+        for n, name in enumerate(played.names)
+        for group, values, axes in (
+            ("translation", translation, "xyz"),
+            ("quaternion", rotation, "xyzw"),
+            ("scale", scale, "xyz"),
+        )
+        for k, axis in enumerate(axes)
+    ]
+    out.write(write_columns(played.times, columns_out, "seconds").decode())
+
+
+def _runs(words: Array, names: list[str], rate: float) -> list[tuple[float, str]]:
+    """From when on who has the last word."""
+    turns = np.flatnonzero(np.diff(words, prepend=words[0] - 1))
+    return [
+        (round(n / rate, 9), names[int(words[n])] if words[n] >= 0 else "nobody") for n in turns
+    ]
+
+
+def _bytes(name: str) -> bytes:
+    try:
+        with Path(name).open("rb") as file:
+            return file.read(LARGEST_FILE + 1)
+    except OSError as error:
+        raise Refusal(f"{error.strerror}.", place=name) from None
 
 
 def _tell(report: Report, options: argparse.Namespace, out: TextIO) -> None:

@@ -26,6 +26,13 @@ export type DeformHead = Schemas["DeformHead"];
 export type PointView = Schemas["PointView"];
 export type OrdersView = Schemas["OrdersView"];
 export type WeightsView = Schemas["WeightsView"];
+export type BakeView = Schemas["BakeView"];
+export type BakesView = Schemas["BakesView"];
+export type ReportView = Schemas["ReportView"];
+export type TakeInView = Schemas["TakeInView"];
+export type Setup = Schemas["Setup"];
+export type Move = Schemas["Move"];
+export type Override = Schemas["Override"];
 export type SheetView = Schemas["SheetView"];
 export type DrivenView = Schemas["DrivenView"];
 export type Clip = Schemas["Clip"];
@@ -86,6 +93,12 @@ export async function post<T>(path: string, body?: unknown): Promise<T> {
   const init = { method: "POST", headers, body: JSON.stringify(body ?? {}) };
   const answer = await ask(path, init);
   return (answer.status === 204 ? undefined : await answer.json()) as T;
+}
+
+/** Sends the bytes of a file and takes JSON. */
+export async function postFile<T>(path: string, file: Blob): Promise<T> {
+  const answer = await ask(path, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: file });
+  return (await answer.json()) as T;
 }
 
 /** Sends JSON and takes a binary answer. */

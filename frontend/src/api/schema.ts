@@ -612,6 +612,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/bakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["deliver_bakes_bakes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/send/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["deliver_send_out_send__string_format__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/report/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["deliver_report_report__string_format__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/take-in/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliver_look_take_in_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliver_take_in_take_in_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/receive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliver_receive_receive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/bakes/{bake_id}/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliver_lay_out_bakes__string_bake_id__scene_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["taking_in_take_in_take_in_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6985,8 +7113,8 @@ export interface components {
         };
         /**
          * Card
-         * @description A part, or, where parts read each other by turns without a loop, what comes of it at one turn.
-         *     Or a limb, by its identity, whose channels stand on the part.
+         * @description A part, or, where parts read each other by turns without a loop, what of it comes at one
+         *     turn. Or a limb, by its identity, whose channels stand on the part.
          */
         Card: {
             /** Id */
@@ -7784,6 +7912,346 @@ export interface components {
             joints: string[];
             /** Weights */
             weights: number[][];
+        };
+        /**
+         * BakesView
+         * @description All bakes.
+         */
+        BakesView: {
+            /** Revision */
+            revision: number;
+            /** Bakes */
+            bakes: components["schemas"]["BakeView"][];
+        };
+        /**
+         * BakeView
+         * @description A bake, and how it stands to its source.
+         */
+        BakeView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "joints and props" | "all parts" | "a set" | "by hand";
+            /** Set */
+            set: string | null;
+            /** Parts */
+            parts: string[];
+            /** Own Channels */
+            own_channels: boolean;
+            /** Step */
+            step: number;
+            /** Tolerance */
+            tolerance: number;
+            /** Follows */
+            follows: boolean;
+            /**
+             * Leaving
+             * @description identities of the parts that it wrote out
+             */
+            leaving: string[];
+            /** Keys */
+            keys: number;
+            /**
+             * State
+             * @description none where what leaves is gone
+             */
+            state: ("fresh" | "stale" | "asks") | null;
+            /**
+             * Problem
+             * @description why its state cannot be told, or what it asks
+             */
+            problem: string | null;
+            /**
+             * Places
+             * @description metres, of the part that is farthest from its source
+             */
+            places: number | null;
+            /** Turns */
+            turns: number | null;
+            /** Frame */
+            frame: number | null;
+            /**
+             * Gaps
+             * @description the parts that are farthest away, at most 20
+             */
+            gaps: components["schemas"]["PartGapView"][];
+        };
+        /**
+         * PartGapView
+         * @description How far a bake's part is from its source: metres, degrees, and where.
+         */
+        PartGapView: {
+            /** Part */
+            part: string;
+            /** Places */
+            places: number;
+            /** Turns */
+            turns: number;
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * ReportView
+         * @description What became of a scene on its way; see the core's ``Report``.
+         */
+        ReportView: {
+            /** Format */
+            format: string;
+            /** Size */
+            size: number;
+            /** Parts */
+            parts: number;
+            /** Clips */
+            clips: number;
+            /** Held */
+            held: string[];
+            /** Otherwise */
+            otherwise: string[];
+            /** Lost */
+            lost: string[];
+            /** Places */
+            places: number | null;
+            /** Turns */
+            turns: number | null;
+            /** Worst */
+            worst: [
+                string,
+                number
+            ] | null;
+        };
+        /**
+         * TakeInView
+         * @description What a file holds, what of it matches, and what became of it.
+         */
+        TakeInView: {
+            /**
+             * Scene
+             * @description the number of the new scene
+             */
+            scene: number | null;
+            /** Clips */
+            clips: string[];
+            /** Matches */
+            matches: components["schemas"]["MatchView"][];
+            report: components["schemas"]["ReportView"];
+        };
+        /**
+         * MatchView
+         * @description A part of the file, and the scene's part of its name.
+         */
+        MatchView: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string | null;
+        };
+        /**
+         * ReceiveWish
+         * @description What a receiver is to play: the bakes as one glTF file, its setup, and what inputs are told.
+         *
+         *     Attributes:
+         *         bakes: their identities; all when left out.
+         *         said: by input, times in seconds, ascending, with values.
+         */
+        ReceiveWish: {
+            /**
+             * Bakes
+             * @default []
+             */
+            bakes?: string[];
+            /**
+             * @default {
+             *       "start": null,
+             *       "once": [],
+             *       "moves": [],
+             *       "overrides": [],
+             *       "inputs": {}
+             *     }
+             */
+            setup?: components["schemas"]["Setup"];
+            /**
+             * Said
+             * @default {}
+             */
+            said?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /**
+             * Seconds
+             * @default 10
+             */
+            seconds?: number;
+            /**
+             * Rate
+             * @default 60
+             */
+            rate?: number;
+        };
+        /**
+         * Move
+         * @description From a clip to another, when something comes to pass.
+         *
+         *     Attributes:
+         *         start, to: names of clips; start may be *any*.
+         *         cause: an input is *over* or *under* a value; the *end* of the clip; a *button*, which is an
+         *             input that passes from 0 to more.
+         *         blend: seconds that the change takes.
+         */
+        Move: {
+            /** Start */
+            start: string;
+            /** To */
+            to: string;
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "over" | "under" | "end" | "button";
+            /**
+             * Input
+             * @default null
+             */
+            input?: string | null;
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+            /**
+             * Blend
+             * @default 0.25
+             */
+            blend?: number;
+        };
+        /**
+         * Override
+         * @description What comes after the clips, in the order of the list.
+         *
+         *     Attributes:
+         *         kind: *look at* turns a part's axis to a place; *hold* keeps a part where it was in the
+         *             world when the override came up; *add clip* adds what a clip does since its first
+         *             frame; *author* shows what somebody tries while it plays.
+         *         weight: how far it goes, 0 to 1; times the input ``by``, where that is given.
+         *         parts: which it may write; of *look at* and *hold*, each of them.
+         *         place: of *look at*, the inputs ``<place>.x``, ``.y`` and ``.z``, metres in the world.
+         *         axis: of *look at*, the part's own axis.
+         *         clip: of *add clip*.
+         *         turn: of *author*, degrees about x, y, z on top of what is there.
+         */
+        Override: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "look at" | "hold" | "add clip" | "author";
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
+            /**
+             * By
+             * @default null
+             */
+            by?: string | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Axis
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            axis?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Clip
+             * @default null
+             */
+            clip?: string | null;
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+        };
+        /**
+         * Setup
+         * @description All that a receiver is told.
+         *
+         *     Attributes:
+         *         start: the clip that plays first; the first one when left out.
+         *         once: names of clips that stop at their end; the others begin again.
+         *         inputs: what each is while nobody says otherwise.
+         */
+        Setup: {
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * Once
+             * @default []
+             */
+            once?: string[];
+            /**
+             * Moves
+             * @default []
+             */
+            moves?: components["schemas"]["Move"][];
+            /**
+             * Overrides
+             * @default []
+             */
+            overrides?: components["schemas"]["Override"][];
+            /**
+             * Inputs
+             * @default {}
+             */
+            inputs?: {
+                [key: string]: number;
+            };
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -10018,6 +10486,422 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeightsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_bakes_bakes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_send_out_send__string_format__get: {
+        parameters: {
+            query?: {
+                bakes?: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                format: "glb" | "gltf" | "usda" | "usdc" | "bvh" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    deliver_report_report__string_format__get: {
+        parameters: {
+            query?: {
+                bakes?: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                format: "glb" | "gltf" | "usda" | "usdc" | "bvh" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_look_take_in_look_post: {
+        parameters: {
+            query: {
+                file: string;
+                clip?: string | null;
+                fps?: number;
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeInView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_take_in_take_in_post: {
+        parameters: {
+            query: {
+                file: string;
+                clip?: string | null;
+                fps?: number;
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_receive_receive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceiveWish"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliver_lay_out_bakes__string_bake_id__scene_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                bake_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneEntry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    taking_in_take_in_take_in_post: {
+        parameters: {
+            query: {
+                file: string;
+                clip?: string | null;
+                fps?: number;
+                revision?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeInView"];
                 };
             };
             /** @description Not Found */

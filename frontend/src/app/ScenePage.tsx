@@ -22,7 +22,8 @@ import type { View } from "./views";
 const Wiring = lazy(async () => ({ default: (await import("../wiring/Wiring")).Wiring }));
 const Stops = lazy(async () => ({ default: (await import("../stops/Stops")).Stops }));
 const Checks = lazy(async () => ({ default: (await import("../checks/Checks")).Checks }));
-const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops, checks: Checks };
+const Deliver = lazy(async () => ({ default: (await import("../deliver/Deliver")).Deliver }));
+const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops, checks: Checks, deliver: Deliver };
 
 /** A scene: the top bar over the view. */
 export function ScenePage() {

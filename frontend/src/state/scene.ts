@@ -4,7 +4,7 @@ import { takeView, useOpenScene } from "./openScene";
 import { feed, headerOf, useSamples } from "./samples";
 import { untilAnswered } from "./waiting";
 import type { Edits, LedgerView, OneEdit, SceneView } from "../api/client";
-import { get, postForBinary, Refused, post } from "../api/client";
+import { get, postFile, postForBinary, Refused, post } from "../api/client";
 import { againWhenFailed, queryClient } from "../api/queryClient";
 
 const path = (sceneId: number) => `/api/scenes/${String(sceneId)}`;
@@ -87,6 +87,14 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
       if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
       throw error;
     }
+  });
+}
+
+/** Gives parts of the scene the motion of a file's parts of the same names, as one edit. */
+export function takeIn(sceneId: number, file: File, clip: string | null): Promise<void> {
+  return inLine(async () => {
+    const query = new URLSearchParams({ file: file.name, revision: String(useOpenScene.getState().header.revision), ...(clip === null ? {} : { clip }) });
+    accept(sceneId, await postFile<SceneView>(`${path(sceneId)}/take-in?${query.toString()}`, file));
   });
 }
 

@@ -12,6 +12,8 @@ import { seenAt, seenName, worldName } from "./world";
 export interface Pose {
   blocks: Record<string, Block>;
   first: number;
+  /** The frame that is shown, where that is not the playhead's; and what tells of another one. */
+  clock?: { frame: () => number; subscribe: (again: () => void) => () => void };
 }
 
 /** Two versions of the scene in one view: the first one pale, the second one in full. */
@@ -19,13 +21,15 @@ export function Poses({ poses: [pale, full] }: { poses: [Pose, Pose] }) {
   const order = useOpenScene((scene) => scene.order);
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => { invalidate(); }, [pale, full, invalidate]);
+  useEffect(() => full.clock?.subscribe(() => { invalidate(); }), [full.clock, invalidate]);
   return [full, pale].map((pose) =>
     order.map((id) => (
       <Ghost
         key={`${id} ${pose === pale ? "pale" : "full"}`}
         id={id}
         {...(pose === pale ? { pale: ink.quiet } : {})}
-        place={(into, frame) => {
+        place={(into, playhead) => {
+          const frame = pose.clock?.frame() ?? playhead;
           if (!seenAt(pose.blocks[seenName(id)], frame, pose.first)) return null;
           return matrixAt(pose.blocks[worldName(id)], into, frame, pose.first);
         }}

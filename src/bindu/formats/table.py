@@ -45,9 +45,9 @@ def write_table(clip: MotionClip, report: Report) -> bytes:
     return _written(names, columns)
 
 
-def write_columns(frames: Array, columns: Sequence[tuple[str, Array]]) -> bytes:
-    """Named columns over frames."""
-    return _written([FRAME, *(name for name, _ in columns)], [frames, *(v for _, v in columns)])
+def write_columns(frames: Array, columns: Sequence[tuple[str, Array]], over: str = FRAME) -> bytes:
+    """Named columns over frames, or over what ``over`` says."""
+    return _written([over, *(name for name, _ in columns)], [frames, *(v for _, v in columns)])
 
 
 def _written(names: Sequence[str], columns: Sequence[Array]) -> bytes:
@@ -59,8 +59,8 @@ def _written(names: Sequence[str], columns: Sequence[Array]) -> bytes:
     return text.getvalue().encode()
 
 
-def read_columns(data: bytes) -> tuple[Array, dict[str, Array]]:
-    """Frames, shape (F,), and the other columns by their names.
+def read_columns(data: bytes, over: str = FRAME) -> tuple[Array, dict[str, Array]]:
+    """Frames, shape (F,), or what ``over`` says, and the other columns by their names.
 
     Raises:
         Refusal: with the line or the column at fault.
@@ -93,8 +93,8 @@ def read_columns(data: bytes) -> tuple[Array, dict[str, Array]]:
         raise Refusal(
             f"the column {twice or ''!r} stands there twice.", code="taken", place="line 1"
         )
-    if FRAME not in names:
-        raise Refusal("it has no column 'frame'.", code="text", place="line 1")
+    if over not in names:
+        raise Refusal(f"it has no column {over!r}.", code="text", place="line 1")
     table = np.empty((len(rows) - 1, len(names)))
     for n, row in enumerate(rows[1:]):
         if len(row) != len(names):
@@ -108,10 +108,10 @@ def read_columns(data: bytes) -> tuple[Array, dict[str, Array]]:
         line = int(np.argmax(~np.all(np.abs(table) <= 1e9, axis=1))) + 2
         raise Refusal("a value is not within ±1e9.", code="number", place=f"line {line}")
     found = dict(zip(names, table.T.copy(), strict=True))
-    frames = found.pop(FRAME)
+    frames = found.pop(over)
     if np.any(np.diff(frames) <= 0.0):
         line = int(np.argmax(np.diff(frames) <= 0.0)) + 3
-        raise Refusal("frames ascend.", code="number", place=f"line {line}")
+        raise Refusal(f"its {over} ascend.", code="number", place=f"line {line}")
     return frames, found
 
 

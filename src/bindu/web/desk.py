@@ -21,6 +21,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.store.scenes import Check, Scenes, StoredScene
 from bindu.web.checks.kept import KeptFindings
+from bindu.web.deliver.receiving import Files
 from bindu.web.evaluations import Evaluations
 from bindu.web.problems import Unshowable
 from bindu.web.scene.samples import packed_samples
@@ -40,6 +41,7 @@ class Desk:
         self.scenes = scenes
         self.evaluations = Evaluations()
         self.findings = KeptFindings()
+        self.files = Files()
         self._documented = documented
 
     def blueprint(self, name: str, url_prefix: str) -> APIBlueprint:

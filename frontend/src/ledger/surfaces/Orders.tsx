@@ -8,8 +8,8 @@ import { goTo } from "../../state/player";
 import { lookAtOrder, useLooked } from "../../state/surfaces";
 import { useCommand } from "../../state/useEdit";
 import { shown } from "../../shared/format";
+import { moved } from "../../shared/moved";
 import { ink } from "../../shared/theme";
-import { moved } from "./points";
 
 interface Choice {
   order: string[];
@@ -47,8 +47,8 @@ export function Orders({ surface }: { surface: SurfaceHead }) {
       {choice.order.map((id, n) => (
         <div key={id} style={{ display: "flex", alignItems: "center", gap: 4, height: 22 }}>
           <Checkbox checked={!choice.left.includes(id)} onChange={() => { choose({ ...choice, left: choice.left.includes(id) ? choice.left.filter((one) => one !== id) : [...choice.left, id] }); }} style={{ flex: 1 }}>{name(id)}</Checkbox>
-          {n > 0 && <Button type="text" size="small" style={{ width: 20, height: 18 }} aria-label={`In the other order, ${name(id)} earlier`} onClick={() => { choose({ ...choice, order: moved(choice.order, id, n - 1) }); }}>↑</Button>}
-          {n < choice.order.length - 1 && <Button type="text" size="small" style={{ width: 20, height: 18 }} aria-label={`In the other order, ${name(id)} later`} onClick={() => { choose({ ...choice, order: moved(choice.order, id, n + 1) }); }}>↓</Button>}
+          {n > 0 && <Button type="text" size="small" style={{ width: 20, height: 18 }} aria-label={`In the other order, ${name(id)} earlier`} onClick={() => { choose({ ...choice, order: moved(choice.order, n, n - 1) }); }}>↑</Button>}
+          {n < choice.order.length - 1 && <Button type="text" size="small" style={{ width: 20, height: 18 }} aria-label={`In the other order, ${name(id)} later`} onClick={() => { choose({ ...choice, order: moved(choice.order, n, n + 1) }); }}>↓</Button>}
         </div>
       ))}
       <Apart surface={surface} other={other} />

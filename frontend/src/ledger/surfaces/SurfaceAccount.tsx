@@ -7,11 +7,11 @@ import { useSelection } from "../../state/selection";
 import { leaveSurface, useLooked } from "../../state/surfaces";
 import { useSurfaceCosts } from "../../state/surfaceCosts";
 import { useEdit } from "../../state/useEdit";
+import { moved } from "../../shared/moved";
 import { ink } from "../../shared/theme";
 import { DeformRow } from "./DeformRow";
 import { Orders } from "./Orders";
 import { PointAccount } from "./PointAccount";
-import { moved } from "./points";
 
 const kinds: Record<DeformHead["kind"], string> = {
   "blend shapes": "adds shapes, each as far as its weight says",
@@ -53,7 +53,7 @@ function Steps({ surface, costs }: { surface: SurfaceHead; costs: Record<string,
   const [dragged, setDragged] = useState<string | null>(null);
   const order = surface.steps.map((step) => step.id);
   const put = (step: string, to: number) => {
-    const next = moved(order, step, to);
+    const next = moved(order, order.indexOf(step), to);
     if (next.join() !== order.join()) void edit({ do: "order deforms", surface: surface.id, order: next });
   };
   return (

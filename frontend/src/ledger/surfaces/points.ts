@@ -11,9 +11,3 @@ export function pointsOf(text: string, count: number): number[] | undefined {
   }
   return found.size ? [...found].sort((a, b) => a - b) : undefined;
 }
-
-/** A step moved to another place among others. */
-export function moved(order: string[], step: string, to: number): string[] {
-  const rest = order.filter((one) => one !== step);
-  return [...rest.slice(0, to), step, ...rest.slice(to)];
-}

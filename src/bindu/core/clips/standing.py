@@ -35,6 +35,7 @@ class Standing:
         shorter, longer: frames that would go, or come.
         gap: how far apart source and bake are where both have something; None where fresh.
         parts: the names of the parts that the gap is told of.
+        frames: that were looked at.
         frame: where it is worst.
     """
 
@@ -45,6 +46,7 @@ class Standing:
     longer: int = 0
     gap: Gap | None = None
     parts: tuple[str, ...] = ()
+    frames: tuple[int, ...] = ()
     frame: int | None = None
 
 
@@ -84,7 +86,7 @@ def standing(evaluation: Evaluation, bake: Bake) -> Standing:
     still = state == "stale" and gap.places.max() <= near and gap.turns.max() <= near
     if still and _same_beside(source_clip(evaluation, bake), clip, rows, near):
         return Standing("fresh")
-    return Standing(state, cut, added, gone, come, gap, names, frame)
+    return Standing(state, cut, added, gone, come, gap, names, tuple(frames.tolist()), frame)
 
 
 def _same_beside(now: MotionClip, clip: MotionClip, rows: Indices, near: float) -> bool:

@@ -87,7 +87,7 @@ def scene_view(
     )
 
 
-UNSEEN = ("scene", "sets", "markers", "probes", "what_ifs", "checks", "accepted")
+UNSEEN = ("scene", "sets", "bakes", "markers", "probes", "what_ifs", "checks", "accepted")
 """What no part looks different by."""
 
 

@@ -1,0 +1,60 @@
+import { App, Button, Select, Upload } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
+import type { TakeInView } from "../api/client";
+import { postFile, reason } from "../api/client";
+import { takeIn } from "../state/scene";
+import { useOpenScene } from "../state/openScene";
+import { ink } from "../shared/theme";
+import type { Show } from "./panel";
+
+/** A file of another program: looked at first, then taken in onto parts of its names, or as a new scene. */
+export function TakeIn({ onShow }: { onShow: Show }) {
+  const { message } = App.useApp();
+  const navigate = useNavigate();
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const [file, setFile] = useState<File | null>(null);
+  const [seen, setSeen] = useState<TakeInView | null>(null);
+  const [clip, setClip] = useState<string | null>(null);
+  const failed = (error: unknown) => { setSeen(null); void message.error(reason(error), 8); };
+  const query = (of: File, wanted: string | null) => new URLSearchParams({ file: of.name, ...(wanted === null ? {} : { clip: wanted }) }).toString();
+  const look = (of: File, wanted: string | null) => {
+    setFile(of);
+    setClip(wanted);
+    postFile<TakeInView>(`/api/scenes/${String(sceneId)}/take-in/look?${query(of, wanted)}`, of).then((view) => {
+      setSeen(view);
+      onShow({ what: "report", title: of.name, report: view.report });
+    }, failed);
+  };
+  const onto = () => {
+    if (!file) return;
+    takeIn(sceneId, file, clip).then(() => { void message.info(`took in ${file.name}`, 3); setSeen(null); }, failed);
+  };
+  const anew = () => {
+    if (!file) return;
+    postFile<TakeInView>(`/api/scenes/take-in?${query(file, clip)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }, failed);
+  };
+  const found = seen?.matches.filter(({ part }) => part !== null).length ?? 0;
+  const missing = seen?.matches.filter(({ part }) => part === null).map(({ name }) => name) ?? [];
+  return (
+    <section aria-label="Take in" style={{ display: "grid", gap: 6 }}>
+      <span className="caps">take in</span>
+      <Upload accept=".glb,.gltf,.usd,.usda,.usdc,.bvh,.csv" showUploadList={false} beforeUpload={(of) => { look(of, null); return false; }}>
+        <Button size="small">glTF, USD, BVH, CSV…</Button>
+      </Upload>
+      {seen && file && (
+        <div aria-label="What the file holds" style={{ display: "grid", gap: 5, fontSize: 12 }}>
+          <strong style={{ overflowWrap: "anywhere" }}>{file.name}</strong>
+          {seen.clips.length > 1 && <Select size="small" aria-label="Clip that is taken in" value={clip ?? seen.clips[0] ?? null} options={seen.clips.map((value) => ({ value, label: value }))} onChange={(value: string | null) => { look(file, value); }} />}
+          <span>{found} of {seen.matches.length} parts have the name of a part here</span>
+          {missing.length > 0 && <span style={{ color: ink.trouble, overflowWrap: "anywhere" }}>not here: {missing.slice(0, 6).join(", ")}{missing.length > 6 ? ` and ${String(missing.length - 6)} more` : ""}</span>}
+          <div style={{ display: "flex", gap: 4 }}>
+            <Button size="small" type="primary" disabled={!found} title="Keys on these parts; one edit, which undo takes back" onClick={onto}>Onto these</Button>
+            <Button size="small" title="All of the file as a scene of its own" onClick={anew}>As a new scene</Button>
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}

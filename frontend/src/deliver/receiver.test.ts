@@ -1,0 +1,29 @@
+import { expect, it } from "vitest";
+
+import type { Played } from "./receiver";
+import { inputAt, inputsOf, wordsOn } from "./receiver";
+
+const played = {
+  writers: [
+    { name: "stand", kind: "clip", parts: null, spans: [[0, 99, 1]] },
+    { name: "look", kind: "look at", parts: ["head"], spans: [[20, 40, 0.5]] },
+  ],
+} as unknown as Played;
+
+it("gives the last word to the last writer that goes any way there", () => {
+  expect(wordsOn(played, "head", 30).map(({ writer, last }) => [writer.name, last])).toEqual([["look", true], ["stand", false]]);
+  expect(wordsOn(played, "head", 50).map(({ writer, last }) => [writer.name, last])).toEqual([["look", false], ["stand", true]]);
+  expect(wordsOn(played, "tail", 30).map(({ writer }) => writer.name)).toEqual(["stand"]);
+});
+
+it("knows what an input was told last", () => {
+  const state = { said: { speed: [[0.5, 1], [1, 3]] as [number, number][] }, setup: { inputs: { speed: 7 } }, rate: 60 };
+  expect([0, 30, 59, 60].map((frame) => inputAt({ ...state, frame }, "speed"))).toEqual([7, 1, 1, 3]);
+  expect(inputAt({ ...state, frame: 0 }, "other")).toBe(0);
+});
+
+it("finds all inputs that a setup speaks of", () => {
+  const moves = [{ start: "a", to: "b", cause: "over" as const, input: "speed", value: 0, blend: 0 }, { start: "b", to: "a", cause: "button" as const, input: "go", value: 0, blend: 0 }];
+  const overrides = [{ name: "look", kind: "look at" as const, place: "eye", by: "speed", parts: [], weight: 1, on: true, axis: [0, 0, 1] as [number, number, number], turn: [0, 0, 0] as [number, number, number] }];
+  expect(inputsOf({ moves, overrides })).toEqual([{ name: "speed", kind: "number" }, { name: "go", kind: "button" }, { name: "eye", kind: "place" }]);
+});

@@ -1,0 +1,173 @@
+import { create } from "zustand";
+
+import type { Setup } from "../api/client";
+import { postForBinary, reason } from "../api/client";
+import { useOpenScene } from "../state/openScene";
+import type { Block } from "../state/samples";
+import { headerOf, unpacked } from "../state/samples";
+
+/** Somebody who would write parts: on which spans of frames, and how far at most there. */
+export interface Writer {
+  name: string;
+  kind: string;
+  /** The parts that it writes; null: all. */
+  parts: string[] | null;
+  spans: [number, number, number][];
+}
+
+/** What a receiver played: places of parts by name, and who wrote what. */
+export interface Played {
+  blocks: Record<string, Block>;
+  frames: number;
+  rate: number;
+  names: string[];
+  clips: { name: string; seconds: number; fps: number }[];
+  stretches: { clip: string; first: number; end: number; blend: number }[];
+  chases: { first: number; last: number; clips: string[] }[];
+  missing: string[];
+  writers: Writer[];
+}
+
+interface Receiver {
+  sceneId: number;
+  setup: Setup;
+  /** What inputs were told, by name: seconds and values. */
+  said: Record<string, [number, number][]>;
+  seconds: number;
+  rate: number;
+  played: Played | null;
+  problem: string | null;
+  frame: number;
+  playing: boolean;
+}
+
+const fresh = { setup: {}, said: {}, played: null, problem: null, frame: 0, playing: false };
+
+/** The receiver of the open scene. Its setup stays in this browser. */
+export const useReceiver = create<Receiver>(() => ({ ...fresh, sceneId: 0, seconds: 10, rate: 60 }));
+
+const place = (sceneId: number) => `bindu.receiver.${String(sceneId)}`;
+
+/** Opens a scene's receiver, as it was left. */
+export function openReceiver(sceneId: number) {
+  if (useReceiver.getState().sceneId === sceneId) return;
+  let setup: Setup = {};
+  try {
+    setup = JSON.parse(localStorage.getItem(place(sceneId)) ?? "{}") as Setup;
+  } catch {
+    // What cannot be read is as if nothing had been kept.
+  }
+  useReceiver.setState({ ...fresh, sceneId, setup });
+}
+
+/** Gives the receiver another setup, and plays anew. */
+export function changeSetup(change: Partial<Setup>) {
+  const { setup, sceneId } = useReceiver.getState();
+  const next = { ...setup, ...change };
+  localStorage.setItem(place(sceneId), JSON.stringify(next));
+  useReceiver.setState({ setup: next });
+  again();
+}
+
+/** Tells an input a value from now on. */
+export function tell(name: string, value: number) {
+  const { said, frame, rate } = useReceiver.getState();
+  const now = frame / rate;
+  const before = (said[name] ?? []).filter(([time]) => time < now - 1e-9);
+  useReceiver.setState({ said: { ...said, [name]: [...before, [now, value]] } });
+  again();
+}
+
+/** An input's value on the frame that is shown. */
+export function inputAt({ said, setup, frame, rate }: Pick<Receiver, "said" | "setup" | "frame" | "rate">, name: string): number {
+  const now = frame / rate + 1e-9;
+  return (said[name] ?? []).findLast(([time]) => time <= now)?.[1] ?? setup.inputs?.[name] ?? 0;
+}
+
+/** Forgets what inputs were told. */
+export function forgetInputs() {
+  useReceiver.setState({ said: {} });
+  again();
+}
+
+let asked = 0;
+let busy = false;
+
+/** Plays anew: one request at a time, always for the newest state. */
+export function again() {
+  asked += 1;
+  if (!busy) void run();
+}
+
+async function run() {
+  busy = true;
+  let done = 0;
+  while (done !== asked) {
+    done = asked;
+    const { sceneId, setup, said, seconds, rate } = useReceiver.getState();
+    try {
+      const buffer = await postForBinary(`/api/scenes/${String(sceneId)}/receive`, { setup, said, seconds, rate });
+      if (useReceiver.getState().sceneId === sceneId) useReceiver.setState({ played: playedOf(buffer), problem: null });
+    } catch (error) {
+      useReceiver.setState({ problem: reason(error), played: null });
+    }
+  }
+  busy = false;
+}
+
+function playedOf(buffer: ArrayBuffer): Played {
+  const header = headerOf(buffer) as unknown as Omit<Played, "blocks" | "frames"> & { last: number };
+  return { ...header, frames: header.last + 1, blocks: unpacked(buffer).blocks };
+}
+
+/** Starts or stops; it plays at its own rate and goes round. */
+export function togglePlaying() {
+  const { playing } = useReceiver.getState();
+  useReceiver.setState({ playing: !playing });
+  if (playing) return;
+  const { frame: from } = useReceiver.getState();
+  const start = performance.now();
+  const tick = (now: number) => {
+    const { playing: on, played, frame } = useReceiver.getState();
+    if (!on || !played) {
+      useReceiver.setState({ playing: false });
+      return;
+    }
+    const next = (from + Math.floor(((now - start) / 1000) * played.rate)) % played.frames;
+    if (next !== frame) useReceiver.setState({ frame: next });
+    requestAnimationFrame(tick);
+  };
+  requestAnimationFrame(tick);
+}
+
+export function showFrame(frame: number) {
+  const { played } = useReceiver.getState();
+  useReceiver.setState({ playing: false, frame: Math.min(Math.max(Math.round(frame), 0), (played?.frames ?? 1) - 1) });
+}
+
+/** The writers of a part, the last one first, each with whether it has the last word on a frame. */
+export function wordsOn({ writers }: Played, part: string, frame: number): { writer: Writer; on: boolean; last: boolean }[] {
+  const rows = writers
+    .filter(({ parts }) => parts === null || parts.includes(part))
+    .map((writer) => ({ writer, on: writer.spans.some(([a, b]) => frame >= a && frame <= b), last: false }))
+    .reverse();
+  const first = rows.find(({ on }) => on);
+  if (first) first.last = true;
+  return rows;
+}
+
+/** The names of all inputs that a setup speaks of: numbers, buttons and places. */
+export function inputsOf(setup: Setup): { name: string; kind: "number" | "button" | "place" }[] {
+  const found = new Map<string, "number" | "button" | "place">();
+  for (const { input, cause } of setup.moves ?? []) if (input) found.set(input, cause === "button" ? "button" : "number");
+  for (const { by, place: at } of setup.overrides ?? []) {
+    if (by && !found.has(by)) found.set(by, "number");
+    if (at) found.set(at, "place");
+  }
+  return [...found].map(([name, kind]) => ({ name, kind }));
+}
+
+/** The scene's number of the receiver's own view. */
+export function useSceneId() {
+  return useOpenScene((scene) => scene.sceneId);
+}

@@ -1,0 +1,104 @@
+"""What comes after the clips: look at, hold, add a clip, show what an author tries."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from bindu.core.clips.motion import MotionClip, locals_of, same_signs, taken_apart, worlds_of
+from bindu.core.curves.model import Array
+from bindu.core.geometry.rotation import matrices_of
+from bindu.receiver.poses import Sampler, between, matrices, slerp
+from bindu.receiver.setup import Inputs, Override
+from bindu.receiver.writers import Writer
+
+
+def overridden(
+    override: Override,
+    writer: Writer,
+    local: Array,
+    parents: Sequence[int | None],
+    inputs: Inputs,
+    times: Array,
+    clips: Sequence[MotionClip],
+    samplers: Sequence[Sampler],
+) -> Array:
+    """The local places after an override has had its say, shape (P, F, 3, 4)."""
+    made = local.copy()
+    if override.kind == "add clip":
+        n = next(k for k, clip in enumerate(clips) if clip.name == override.clip)
+        _add_clip(made, writer, samplers[n], times)
+        return made
+    for part in writer.parts:
+        worlds = worlds_of(parents, made)
+        above = parents[part]
+        outer = (
+            worlds[above]
+            if above is not None
+            else np.broadcast_to(np.eye(3, 4), worlds[part].shape)
+        )
+        if override.kind == "look at":
+            point = np.stack(
+                [inputs.at(f"{override.place}.{axis}", times) for axis in "xyz"], axis=1
+            )
+            wanted = _looking(worlds[part], point, override.axis)
+        elif override.kind == "hold":
+            rises = (writer.shares > 0.0) & ~np.concatenate([[False], writer.shares[:-1] > 0.0])
+            since = np.maximum.accumulate(np.where(rises, np.arange(len(times)), 0))
+            wanted = worlds[part][since]
+        else:
+            wanted = worlds[part].copy()
+            turn = Rotation.from_euler("xyz", override.turn, degrees=True).as_matrix()
+            wanted[..., :3] = wanted[..., :3] @ turn
+        inner = locals_of([None, 0], np.stack([outer, wanted]))[1]
+        made[part] = _towards(made[part], inner, writer.shares)
+    return made
+
+
+def _looking(world: Array, point: Array, axis: Sequence[float]) -> Array:
+    """A part turned by the shortest way so that its axis points to a place, shape (F, 3, 4)."""
+    ahead = world[..., :3] @ (np.array(axis) / np.linalg.norm(axis))
+    size = np.linalg.norm(ahead, axis=1, keepdims=True)
+    way = point - world[..., 3]
+    far = np.linalg.norm(way, axis=1, keepdims=True)
+    good = (size[:, 0] > 1e-12) & (far[:, 0] > 1e-9)
+    a = np.where(good[:, None], ahead / np.where(size > 0, size, 1.0), [0.0, 0.0, 1.0])
+    b = np.where(good[:, None], way / np.where(far > 0, far, 1.0), [0.0, 0.0, 1.0])
+    cosine = np.einsum("fi,fi->f", a, b)
+    across = np.cross(a, b)
+    aside = np.cross(a, np.where(np.abs(a[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]]))
+    back = cosine < -1.0 + 1e-12
+    vector = np.where(back[:, None], aside, across)
+    scalar = np.where(back, 0.0, 1.0 + cosine)
+    turn = np.concatenate([vector, scalar[:, None]], axis=1)
+    turn = turn / np.linalg.norm(turn, axis=1, keepdims=True)
+    made = world.copy()
+    made[..., :3] = matrices_of(turn) @ world[..., :3]
+    return made
+
+
+def _towards(before: Array, after: Array, shares: Array) -> Array:
+    """Places as far towards others as shares say, shape (F, 3, 4)."""
+    one, other = taken_apart(before[None]), taken_apart(after[None])
+    made = matrices(between(one, other, shares))[0]
+    # Nothing of a share of 0 or 1 goes through a decomposition.
+    made = np.where((shares <= 0.0)[:, None, None], before, made)
+    return np.asarray(np.where((shares >= 1.0)[:, None, None], after, made))
+
+
+def _add_clip(local: Array, writer: Writer, sampler: Sampler, times: Array) -> None:
+    """Adds what a clip does since its first frame, in place."""
+    rises = (writer.shares > 0.0) & ~np.concatenate([[False], writer.shares[:-1] > 0.0])
+    began = np.maximum.accumulate(np.where(rises, times, 0.0))
+    moved, first = sampler.at(times - began), sampler.at(np.zeros(1))
+    for part in writer.parts:
+        if part not in sampler.parts:
+            continue
+        turned = Rotation.from_quat(first[1][part, 0]).inv() * Rotation.from_quat(moved[1][part])
+        still = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(times), 4))
+        turn = matrices_of(slerp(still, same_signs(turned.as_quat()), writer.shares))
+        local[part, ..., :3] = local[part, ..., :3] @ turn
+        way = moved[0][part] - first[0][part]
+        local[part, ..., 3] += writer.shares[:, None] * way

@@ -1,0 +1,1 @@
+"""Bakes, files on their way out and in, over HTTP."""

@@ -1,0 +1,139 @@
+"""The routes of handing over: bakes, files out, files in."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from urllib.parse import quote
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+
+from bindu.core.clips.baking import baked_clip
+from bindu.core.edits import Together, applied
+from bindu.core.edits.bakes import found_bake
+from bindu.core.scene.bakes import Bake
+from bindu.core.scene.model import Scene
+from bindu.formats.report import Report
+from bindu.formats.sending import send
+from bindu.formats.taking_in import (
+    chosen_clip,
+    edits_onto,
+    matches,
+    read_file,
+    scene_edits_of,
+)
+from bindu.store.scenes import Check, StoredScene
+from bindu.web.deliver.receiving import packed_play
+from bindu.web.deliver.schemas import (
+    BakePath,
+    BakesView,
+    MatchView,
+    ReceiveWish,
+    ReportView,
+    SendPath,
+    SendQuery,
+    TakeInQuery,
+    TakeInView,
+)
+from bindu.web.deliver.views import bakes_view, report_view
+from bindu.web.desk import Desk, as_json
+from bindu.web.problems import REFUSALS
+from bindu.web.scene.schemas import Problem, SceneEntry, ScenePath, SceneView
+
+BINARY = "application/octet-stream"
+
+
+def deliver_routes(desk: Desk) -> APIBlueprint:
+    """What leaves a scene, and what comes onto it."""
+    api = desk.blueprint("deliver", "/api/scenes/<int:scene_id>")
+
+    def chosen(scene: Scene, text: str) -> list[Bake]:
+        if not text.strip():
+            return sorted(scene.bakes.values(), key=lambda one: (one.first, one.name))
+        return [found_bake(scene, one) for one in text.split()]
+
+    @api.get("/bakes", responses={200: BakesView, **REFUSALS})
+    def bakes(path: ScenePath) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        return as_json(bakes_view(evaluation, kept.revision))
+
+    @api.get("/send/<string:format>")
+    def send_out(path: SendPath, query: SendQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        data, _ = send(evaluation, chosen(kept.scene, query.bakes), path.format)
+        name = quote(f"{kept.scene.name.lower().replace(' ', '-')}.{path.format}")
+        headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+        return Response(data, mimetype=BINARY, headers=headers)
+
+    @api.get("/report/<string:format>", responses={200: ReportView, **REFUSALS})
+    def report(path: SendPath, query: SendQuery) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        _, told = send(evaluation, chosen(kept.scene, query.bakes), path.format)
+        return as_json(report_view(told))
+
+    @api.post("/take-in/look", responses={200: TakeInView, **REFUSALS})
+    def look(path: ScenePath, query: TakeInQuery) -> Response:
+        scene, told = desk.scenes.load(path.scene_id).scene, Report("")
+        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
+        clip = chosen_clip(clips, query.clip, told)
+        found = matches(scene, clip)
+        if any(match.part for match in found):
+            edits_onto(scene, clip, told)
+        names = [clip.name for clip in clips]
+        told_matches = [MatchView(**vars(match)) for match in found]
+        view = TakeInView(scene=None, clips=names, matches=told_matches, report=report_view(told))
+        return as_json(view)
+
+    @api.post("/take-in", responses={200: SceneView, **REFUSALS})
+    def take_in(path: ScenePath, query: TakeInQuery) -> Response:
+        told = Report("")
+        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
+        clip = chosen_clip(clips, query.clip, told)
+
+        def edit(check: Check) -> tuple[StoredScene, str]:
+            scene = desk.scenes.load(path.scene_id).scene
+            edits = tuple(edits_onto(scene, clip, told))
+            one = Together(f"take in {query.file}"[:80], edits)
+            return desk.scenes.edit(path.scene_id, query.revision, [one], check)
+
+        return desk.changing(path.scene_id, query.revision, edit, None)
+
+    @api.post("/receive", responses={422: Problem})
+    def receive(path: ScenePath, body: ReceiveWish) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        bakes = chosen(kept.scene, " ".join(body.bakes))
+        clips = desk.files.clips(path.scene_id, kept.revision, evaluation, bakes)
+        return Response(packed_play(clips, body, kept.revision), mimetype=BINARY)
+
+    @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
+    def lay_out(path: BakePath) -> Response:
+        kept = desk.scenes.load(path.scene_id)
+        clip = baked_clip(found_bake(kept.scene, path.bake_id))
+        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
+        return desk.added(applied(Scene(), edits))
+
+    return api
+
+
+def take_in_routes(desk: Desk) -> APIBlueprint:
+    """Files as new scenes."""
+    api = desk.blueprint("taking in", "/api/scenes")
+
+    @api.post("/take-in", responses={201: TakeInView, **REFUSALS})
+    def take_in(query: TakeInQuery) -> Response:
+        told = Report("")
+        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
+        clip = chosen_clip(clips, query.clip, told)
+        edits = list(scene_edits_of(clip, Path(query.file).stem, told))
+        answer = desk.added(applied(Scene(), edits))
+        entry = SceneEntry.model_validate_json(answer.get_data())
+        names = [one.name for one in clips]
+        view = TakeInView(scene=entry.id, clips=names, matches=[], report=report_view(told))
+        return as_json(view, 201)
+
+    return api
+
+
+def _kind(query: TakeInQuery) -> str:
+    """What a file's name ends in."""
+    return Path(query.file).suffix
