@@ -118,3 +118,45 @@ def test_output_that_cannot_be_written_is_one_line_and_status_2(redirect: str) -
     )
     assert done.returncode == 2
     assert done.stderr.startswith("bindu: ") and done.stderr.count("\n") == 1, done.stderr
+
+
+MOORING = str(Path(SCENE).parent / "the-mooring.bindu.json")
+
+
+@pytest.mark.parametrize("kind", ["glb", "usda", "bvh", "csv"])
+def test_a_scene_is_baked_sent_out_and_taken_in(
+    kind: str, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    baked, sent, back = (str(tmp_path / name) for name in ("a.bindu.json", f"b.{kind}", "c.json"))
+    text = run(capsys, "bake", MOORING, "--by", "all parts", "--tolerance", "0.001", "--to", baked)
+    assert text.startswith("out: 15 parts, 0 … 96, ")
+    report = json.loads(run(capsys, "export", baked, "--to", sent, "--json"))
+    assert report["size"] == Path(sent).stat().st_size and report["places"] < 1e-5
+    assert "15 parts" in run(capsys, "import", sent, "--to", back)
+    values = run(capsys, "curves", back, "--channel", "boat.translation.x", "--frames", "40:40")
+    assert values.startswith("frame,value\n40,")
+    onto = run(capsys, "import", sent, "--onto", MOORING, "--to", back, "--json")
+    assert json.loads(onto)["parts"] == 15
+
+
+def test_a_file_is_played_by_the_receiver(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    file, setup, script = (tmp_path / name for name in ("a.glb", "setup.json", "inputs.csv"))
+    baked = str(tmp_path / "b.bindu.json")
+    run(capsys, "bake", MOORING, "--by", "all parts", "--to", baked)
+    run(capsys, "export", baked, "--to", str(file))
+    look = {"name": "look", "kind": "look at", "parts": ["lantern"], "place": "eye", "by": "on"}
+    setup.write_text(json.dumps({"overrides": [look]}))
+    script.write_text("seconds,on,eye.x\n0,0,2\n1,1,2\n")
+    told = ("receive", str(file), "--setup", str(setup), "--script", str(script))
+    text = run(capsys, *told, "--seconds", "2", "--rate", "24")
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert [float(row["seconds"]) for row in rows][:3] == [0.0, 1 / 24, 2 / 24]
+    assert {"lantern.quaternion.w", "boat.translation.x"} <= rows[0].keys()
+    words = json.loads(run(capsys, *told, "--seconds", "2", "--rate", "24", "--json"))
+    assert words["last word"]["lantern"] == [[0.0, "out"], [1.0, "look"]]
+    assert main(["receive", str(file), "--setup", str(script)]) == 2
+    assert "setup: it is no JSON" in capsys.readouterr().err
+    assert main(["export", MOORING, "--to", str(tmp_path / "a.obj")]) == 2
+    assert "--to: write a file that ends in glb" in capsys.readouterr().err

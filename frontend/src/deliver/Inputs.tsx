@@ -32,7 +32,7 @@ function NumberInput({ name }: { name: string }) {
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
       <span style={{ width: 60, overflow: "hidden", textOverflow: "ellipsis" }}>{name}</span>
-      <Slider aria-label={`Input ${name}`} style={{ flex: 1, margin: "4px 0" }} min={0} max={most} step={most / 100} value={value} tooltip={{ open: false }} onChange={(to) => { tell(name, to); }} />
+      <Slider ariaLabelForHandle={`Input ${name}`} style={{ flex: 1, margin: "4px 0" }} min={0} max={most} step={most / 100} value={value} tooltip={{ open: false }} onChange={(to) => { tell(name, to); }} />
       <NumberField label={`Value of ${name}`} value={value} text={shown(value, "", 2)} step={0.01} width={54} onCommit={(to) => { tell(name, to); }} />
     </div>
   );

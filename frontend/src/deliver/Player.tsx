@@ -49,7 +49,7 @@ export function Player({ ready }: { ready: boolean }) {
       </div>
       {played && (
         <div style={{ display: "flex", alignItems: "center", gap: 10, padding: "0 14px", background: ink.panel, borderTop: `1px solid ${ink.line}` }}>
-          <Slider aria-label="Time of the receiver" style={{ flex: 1, margin: "8px 0" }} min={0} max={played.frames - 1} value={frame} tooltip={{ open: false }} onChange={showFrame} />
+          <Slider ariaLabelForHandle="Time of the receiver" style={{ flex: 1, margin: "8px 0" }} min={0} max={played.frames - 1} value={frame} tooltip={{ open: false }} onChange={showFrame} />
           <span className="mono" style={{ width: 64, textAlign: "right" }}>{now.toFixed(2)} s</span>
         </div>
       )}

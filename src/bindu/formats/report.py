@@ -39,18 +39,22 @@ class Report:
         """Notes how far a clip that was read back is from the one that was sent, of the parts that
         both have, on the frames that both have; the worst of all clips stays.
 
-        Names may have been changed on the way: parts are taken in their order.
+        Where names have been changed on the way, parts are taken in their order.
         """
-        common = min(len(sent.parts), len(back.parts))
+        ours, theirs = [part.name for part in sent.parts], [part.name for part in back.parts]
+        if not set(ours) <= set(theirs):
+            theirs = ours[: len(theirs)]
+        common = [n for n, name in enumerate(ours) if name in theirs]
+        there = [theirs.index(ours[n]) for n in common]
         frames = min(len(sent.frames), len(back.frames))
-        gap = gap_between(sent.worlds[:common, :frames], back.worlds[:common, :frames])
+        gap = gap_between(sent.worlds[common][:, :frames], back.worlds[there][:, :frames])
         worst = gap.worst
         if self.places is None or gap.places[worst] > self.places:
             self.places = float(gap.places[worst])
-            self.worst = (sent.parts[worst].name, float(sent.frames[gap.frames[worst]]))
+            self.worst = (ours[common[worst]], float(sent.frames[gap.frames[worst]]))
         self.turns = max(self.turns or 0.0, float(gap.turns.max(initial=0.0)))
-        if len(sent.parts) != len(back.parts):
-            self.lost.append(f"{len(sent.parts) - len(back.parts)} parts did not come back")
+        if len(common) < len(sent.parts):
+            self.lost.append(f"{len(sent.parts) - len(common)} parts did not come back")
         if len(sent.frames) != len(back.frames):
             text = f"{len(sent.frames)} frames went out, {len(back.frames)} came back"
             self.otherwise.append(text)

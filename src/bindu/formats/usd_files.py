@@ -81,12 +81,11 @@ def _read(source: str) -> tuple[dict[str, Any], dict[str, Any]]:
         above = prim.GetParent()
         while above and above.GetPath() not in place:
             above = above.GetParent()
-        data = prim.GetCustomData()
         parts.append({
-            "name": str(data.get("bindu:name") or prim.GetName()),
+            "name": str(prim.GetCustomDataByKey("bindu:name") or prim.GetName()),
             "parent": place[above.GetPath()] if above else None,
-            "role": str(data.get("bindu:role", "")),
-            "order": str(data.get("bindu:order", "")),
+            "role": str(prim.GetCustomDataByKey("bindu:role") or ""),
+            "order": str(prim.GetCustomDataByKey("bindu:order") or ""),
             "type": str(prim.GetTypeName()),
             "reset": bool(xform.GetResetXformStack()),
         })  # fmt: skip

@@ -49,6 +49,8 @@ class BakedCurve:
             data = unzip.decompress(base64.b64decode(self.packed, validate=True), LONGEST)
         except (ValueError, zlib.error):
             data = b""
+        if not unzip.eof:
+            data = b""
         count = len(data) // 12
         frames = np.frombuffer(data[: 4 * count], "<i4")
         values = np.frombuffer(data[4 * count : 12 * count], "<f8")

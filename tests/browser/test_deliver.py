@@ -1,0 +1,134 @@
+"""Handing over by hand: bake, send, see it play; stale after an edit; an override wins and gives
+back."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from bindu.demo.mooring import the_mooring
+from bindu.formats.gltf import read_gltf
+from bindu.formats.report import Report
+from bindu.formats.scene.scene_json import write_scene
+from tests.browser.bench import Bench
+from tests.conftest import Server
+
+
+@pytest.fixture
+def bench(page: Page, server: Server) -> Bench:
+    """The mooring, handed over."""
+    made = Bench(page, server, server.bring(write_scene(the_mooring())))
+    page.goto(f"{server.url}/scenes/{made.number}/deliver?part=p9&frame=40")
+    expect(page.get_by_text("Nothing baked yet")).to_be_visible()
+    return made
+
+
+def choose(page: Page, box: str, option: str) -> None:
+    """Chooses from a list."""
+    page.get_by_role("combobox", name=box, exact=True).first.click()
+    page.locator(".ant-select-dropdown:visible").get_by_title(option, exact=True).click()
+
+
+def all_parts(bench: Bench) -> None:
+    """A bake of all parts."""
+    page = bench.page
+    page.get_by_role("button", name="Bake", exact=True).click()
+    bench.saved(1)
+    page.get_by_role("button", name="What out holds").click()
+    choose(page, "Parts of out", "all parts")
+    bench.saved(2)
+    page.keyboard.press("Escape")
+    card = page.get_by_role("region", name="Bake out")
+    expect(card).to_contain_text("would add")
+    card.get_by_role("button", name="Take over all the same").click()
+    bench.saved(3)
+    expect(card).to_contain_text("● fresh 15 parts")
+
+
+def test_baked_sent_played_stale_and_taken_over(bench: Bench, tmp_path: Path) -> None:
+    page = bench.page
+    all_parts(bench)
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="Save glTF 2.0").click()
+    file = tmp_path / "mooring.glb"
+    saved.value.save_as(file)
+    (clip,) = read_gltf(file.read_bytes(), Report(""))
+    assert clip.name == "out" and len(clip.parts) == 15
+    report = page.get_by_role("complementary", name="Report")
+    expect(report).to_contain_text("Read back and compared")
+    expect(report).to_contain_text("ripples, which the format has not")
+    time = page.get_by_role("slider", name="Time of the receiver")
+    page.get_by_role("button", name="Play in the receiver").click()
+    expect(time).not_to_have_attribute("aria-valuenow", "0")
+    page.get_by_role("button", name="Stop the receiver").click()
+    # The source changes: stale, by how much, and taken over by a click.
+    page.get_by_role("button", name="Bench").click()
+    page.get_by_role("treeitem", name="drift").get_by_text("drift", exact=True).click()
+    field = bench.field("drift.translation.x")
+    field.fill("7")
+    field.press("Enter")
+    bench.saved(4)
+    page.get_by_role("button", name="Deliver").click()
+    card = page.get_by_role("region", name="Bake out")
+    expect(card).to_contain_text(re.compile(r"stale, up to .* at \d+"))
+    card.get_by_role("button", name="Compare").click()
+    table = page.get_by_role("table", name="How far each part is from its source")
+    expect(table).to_contain_text("boat")
+    card.get_by_role("button", name="Take over", exact=True).click()
+    bench.saved(5)
+    expect(card).to_contain_text("● fresh")
+
+
+def test_a_look_at_has_the_last_word_and_gives_it_back(bench: Bench) -> None:
+    page = bench.page
+    all_parts(bench)
+    words = page.get_by_role("region", name="Who writes the part")
+    expect(words.get_by_role("listitem")).to_have_count(1)
+    expect(words).to_contain_text("has the last word")
+    choose(page, "Add an override", "turns a part to a place")
+    row = page.get_by_role("group", name="Override look at")
+    expect(row).to_contain_text("lantern")
+    expect(words.get_by_role("listitem", name="look at has the last word")).to_be_visible()
+    expect(words.get_by_role("listitem", name="out gives way")).to_be_visible()
+    choose(page, "Add an override", "what somebody tries while it plays")
+    expect(words.get_by_role("listitem", name="author has the last word")).to_be_visible()
+    page.get_by_role("button", name="give back").click()
+    expect(words.get_by_role("listitem", name="look at has the last word")).to_be_visible()
+    row.get_by_role("switch").click()
+    expect(words.get_by_role("listitem", name="out has the last word")).to_be_visible()
+    row.get_by_role("switch").click()
+    # It is weighed by an input, which is nothing until it is told.
+    row.get_by_label("Input of look at").fill("looks")
+    expect(words.get_by_role("listitem", name="out has the last word")).to_be_visible()
+    value = page.get_by_role("textbox", name="Value of looks")
+    value.fill("1")
+    value.press("Enter")
+    expect(words.get_by_role("listitem", name="look at has the last word")).to_be_visible()
+    kept = page.evaluate(
+        "Object.entries(localStorage).find(([k]) => k.startsWith('bindu.receiver'))[1]"
+    )
+    assert [one["kind"] for one in json.loads(kept)["overrides"]] == ["look at", "author"]
+
+
+def test_a_file_is_taken_in_onto_the_parts_of_its_names(bench: Bench, tmp_path: Path) -> None:
+    page = bench.page
+    file = tmp_path / "way.csv"
+    names = ["translation", "rotation", "scale"]
+    columns = [f"{part}.{g}.{a}" for part in ("post", "whale") for g in names for a in "xyz"]
+    rows = [["frame", *columns]]
+    rows += [[str(f), *([str(f * 0.1)] + ["0"] * 5 + ["1"] * 3) * 2] for f in range(0, 97, 24)]
+    file.write_text("\n".join(",".join(row) for row in rows))
+    page.locator("input[type=file]").set_input_files(file)
+    held = page.get_by_label("What the file holds")
+    expect(held).to_contain_text("1 of 2 parts have the name of a part here")
+    expect(held).to_contain_text("not here: whale")
+    held.get_by_role("button", name="Onto these").click()
+    bench.saved(1)
+    assert bench.value("post.translation.x", 48) == pytest.approx(4.8 - 1.0)
+    file.write_text("no table")
+    page.locator("input[type=file]").set_input_files(file)
+    expect(page.get_by_text("it has a line of names and at least one frame").first).to_be_visible()

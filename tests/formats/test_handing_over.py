@@ -1,0 +1,551 @@
+"""Files out and in: what is sent is what is read back, by Bindu and by others; what others write is
+read right or refused; nothing breaks on a damaged file."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import struct
+import subprocess
+import time
+from collections import Counter
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import trimesh
+from scipy.interpolate import CubicHermiteSpline
+from scipy.spatial.transform import Rotation, Slerp
+
+from bindu.core.clips.baking import baked_clip
+from bindu.core.clips.motion import MotionClip, MotionPart, gap_between, same_signs
+from bindu.core.curves.model import Array
+from bindu.core.edits import applied
+from bindu.core.edits.bakes import PutBake
+from bindu.core.edits.deforms import ChangeDeform
+from bindu.core.evaluation import evaluate
+from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import ORDERS
+from bindu.core.surface.deforming import deformed, in_world
+from bindu.demo import demo_scenes
+from bindu.demo.mooring import the_mooring
+from bindu.formats.bvh import read_bvh, write_bvh
+from bindu.formats.gltf import read_gltf, write_gltf
+from bindu.formats.report import Report
+from bindu.formats.sending import send
+from bindu.formats.table import read_table, write_table
+from bindu.formats.taking_in import chosen_clip, edits_onto, read_file, scene_edits_of
+from bindu.formats.usd import read_usd, write_usd
+
+FRONT_END = Path(__file__).parents[2] / "frontend"
+OTHERS = Path(__file__).parent / "read_with_others.mjs"
+RATES = (24.0, 25.0, 30_000 / 1001, 30.0, 60.0, 120.0)
+NAMES = ("a b", "ärmel", "腕", "a-b", "a_b", "left hand 2", "z")
+
+
+def random_clip(random: np.random.Generator, scaled: bool, frames: int | None = None) -> MotionClip:
+    """A tree of parts with odd names in all rotation orders, some of which stand still."""
+    count = int(random.integers(2, 8))
+    length = frames or int(random.integers(1, 12))
+    first = int(random.integers(-20, 20))
+    parts = []
+    for n in range(count):
+        above = int(random.integers(0, n)) if n and random.random() < 0.8 else None
+        rest = np.concatenate(
+            [Rotation.random(rng=random).as_matrix(), random.normal(size=(3, 1))], 1
+        )
+        order = ORDERS[int(random.integers(6))]
+        parts.append(MotionPart(NAMES[n], above, rest, "joint", order))
+    move = random.normal(size=(count, length, 3)) * 10.0 ** random.integers(-2, 3)
+    turn = np.stack([same_signs(Rotation.random(length, rng=random).as_quat()) for _ in parts])
+    size = np.ones((count, length, 3))
+    if scaled:
+        size = random.uniform(0.2, 3.0, (count, 1, 3)) * random.choice([-1.0, 1.0], (count, 1, 1))
+        size = np.broadcast_to(size, (count, length, 3)).copy()
+        # Only a part without children may be scaled unevenly, else what hangs on it is sheared.
+        parents = {part.parent for part in parts}
+        for n in range(count):
+            if n in parents:
+                size[n] = np.abs(size[n, :, :1])
+    move[-1], turn[-1] = parts[-1].rest[:, 3], Rotation.from_matrix(parts[-1].rest[:, :3]).as_quat()
+    rate = RATES[int(random.integers(len(RATES)))]
+    every = np.arange(first, first + length, dtype=float)
+    channels = {"a b.size": random.normal(size=length)}
+    return MotionClip(
+        "walk", rate, every, tuple(parts), move, turn, size, channels, ((first, "go"),)
+    )
+
+
+def in_order(back: MotionClip, clip: MotionClip) -> Array:
+    """The worlds of a clip that was read, its parts in the order of the one that was sent; a file
+    may list them otherwise."""
+    names = [part.name for part in back.parts]
+    assert sorted(names) == sorted(part.name for part in clip.parts)
+    return back.worlds[[names.index(part.name) for part in clip.parts]]
+
+
+def apart(one: MotionClip, other: MotionClip) -> tuple[float, float]:
+    """The worst distance in shares of how far all reaches, at least 1 m, and the worst angle."""
+    reach = max(1.0, float(np.abs(one.worlds[..., 3]).max()))
+    gap = gap_between(one.worlds, in_order(other, one))
+    return float(gap.places.max()) / reach, float(gap.turns.max())
+
+
+def test_random_clips_come_back_as_they_went() -> None:
+    random = np.random.default_rng(8)
+    seen: Counter[str] = Counter()
+    for n in range(60):
+        clip = random_clip(random, scaled=n % 2 == 0)
+        for binary in (True, False):
+            (back,) = read_gltf(write_gltf([clip], binary=binary), Report(""))
+            assert apart(clip, back)[0] < 1e-5 and apart(clip, back)[1] < 1e-3
+            np.testing.assert_array_equal(back.frames, clip.frames)
+            assert (back.fps, back.events) == (pytest.approx(clip.fps), clip.events)
+            np.testing.assert_array_equal(back.channels["a b.size"], clip.channels["a b.size"])
+        (back,) = read_table(write_table(clip, Report("")), clip.fps, Report(""))
+        np.testing.assert_allclose(in_order(back, clip), clip.worlds, rtol=1e-9, atol=1e-9)
+        np.testing.assert_array_equal(back.channels["a b.size"], clip.channels["a b.size"])
+        report = Report("")
+        (back,) = read_bvh(write_bvh(clip, report), Report(""))
+        if n % 2 == 0:
+            assert any("scale of" in text for text in report.lost)
+        else:
+            assert apart(clip, back)[0] < 1e-12 and apart(clip, back)[1] < 1e-9
+            assert back.fps == pytest.approx(clip.fps, rel=1e-9)
+        seen["one frame"] += len(clip.frames) == 1
+        seen["below 0"] += clip.frames[0] < 0
+        seen["several roots"] += sum(p.parent is None for p in clip.parts) > 1
+        seen["mirrored"] += bool(np.any(clip.scale < 0.0))
+        seen[f"rate {clip.fps:.0f}"] += 1
+    assert len(seen) == 4 + 5 and min(seen.values()) >= 3, seen
+
+
+@pytest.mark.parametrize("kind", ["usda", "usdc"])
+def test_clips_come_back_from_usd_and_its_own_library_reads_the_same(
+    kind: Any, tmp_path: Path
+) -> None:
+    from pxr import Usd, UsdGeom
+
+    random = np.random.default_rng(3)
+    for scaled in (True, False):
+        clip = random_clip(random, scaled, 5)
+        data = write_usd(clip, Report(""), kind)
+        (back,) = read_usd(data, Report(""))
+        assert apart(clip, back)[0] < 1e-12 and apart(clip, back)[1] < 1e-9
+        assert back.fps == pytest.approx(clip.fps)
+        np.testing.assert_array_equal(back.frames, clip.frames)
+        np.testing.assert_allclose(back.channels["a b.size"], clip.channels["a b.size"])
+        file = tmp_path / f"clip {scaled}.{kind}"
+        file.write_bytes(data)
+        stage = Usd.Stage.Open(str(file))
+        named = {prim.GetCustomDataByKey("bindu:name"): prim for prim in stage.Traverse()}
+        for n, part in enumerate(clip.parts):
+            for f, frame in enumerate(clip.frames):
+                cache = UsdGeom.XformCache(Usd.TimeCode(frame))
+                matrix = np.array(cache.GetLocalToWorldTransform(named[part.name])).T[:3]
+                np.testing.assert_allclose(matrix, clip.worlds[n, f], rtol=1e-9, atol=1e-9)
+        assert UsdGeom.GetStageUpAxis(stage) == "Y" and UsdGeom.GetStageMetersPerUnit(stage) == 1.0
+
+
+def read_with_others(data: bytes, tmp_path: Path, *seconds: float) -> dict[str, Any]:
+    """What the validator and three's loader say of a file."""
+    file = tmp_path / "made.glb"
+    file.write_bytes(data)
+    script = [str(OTHERS), str(file), *(repr(float(time)) for time in seconds)]
+    done = subprocess.run(
+        ["node", *script], cwd=FRONT_END, capture_output=True, check=False, timeout=60
+    )
+    assert done.returncode == 0, done.stderr.decode()
+    found: dict[str, Any] = json.loads(done.stdout)
+    return found
+
+
+needs_node = pytest.mark.skipif(shutil.which("node") is None, reason="needs node")
+
+
+@needs_node
+@pytest.mark.parametrize("scene", demo_scenes(), ids=lambda scene: scene.name)
+def test_every_demo_leaves_as_others_read_it(scene: Scene, tmp_path: Path) -> None:
+    made = applied(scene, [PutBake("out", scene.first, scene.last, "all parts")])
+    evaluation = evaluate(made)
+    data, report = send(evaluation, list(made.bakes.values()), "glb")
+    assert report.places is not None and report.places < 1e-5
+    assert report.turns is not None and report.turns < 1e-3
+    frame = (scene.first + scene.last) // 2
+    found = read_with_others(data, tmp_path, (frame - scene.first) / scene.fps)
+    assert found["issues"]["numErrors"] == 0, found["issues"]["messages"]
+    assert found["issues"]["numWarnings"] == 0, found["issues"]["messages"]
+    rests = trimesh.load(trimesh.util.wrap_as_stream(data), file_type="glb")
+    clip = baked_clip(next(iter(made.bakes.values())))
+    for n, part in enumerate(clip.parts):
+        matrix = np.array(found["worlds"][0][part.name]).reshape(4, 4).T[:3]
+        np.testing.assert_allclose(matrix, clip.worlds[n, frame - scene.first], atol=2e-5)
+        rest, above = part.rest, part.parent
+        while above is not None:
+            outer = clip.parts[above]
+            rest = np.vstack([outer.rest, [0, 0, 0, 1]])[:3, :3] @ rest + np.pad(
+                outer.rest[:, 3:], ((0, 0), (3, 0))
+            )
+            above = outer.parent
+        np.testing.assert_allclose(rests.graph.get(part.name)[0][:3], rest, atol=1e-5)
+
+
+@needs_node
+def test_a_surface_leaves_with_skin_and_shapes_and_says_how_far_off_it_is(tmp_path: Path) -> None:
+    plain = applied(
+        the_mooring(), [ChangeDeform("f1", "d5", on=False), ChangeDeform("f1", "d1", on=False)]
+    )
+    frame = 45
+    for scene, exact in ((plain, True), (the_mooring(), False)):
+        made = applied(scene, [PutBake("out", 0, 96, "all parts")])
+        evaluation = evaluate(made)
+        data, report = send(evaluation, list(made.bakes.values()), "glb")
+        found = read_with_others(data, tmp_path, frame / 24.0)
+        assert found["issues"]["numErrors"] == found["issues"]["numWarnings"] == 0
+        (points,) = found["points"]
+        surface = made.surfaces["f1"]
+        form = deformed(evaluation, surface, [frame])[-1].form
+        far = np.linalg.norm(np.array(points) - in_world(form, evaluation, surface)[0], axis=1)
+        if exact:
+            # Of five joints four are held, so that a little is lost where five reach.
+            assert far.max() < 1e-3
+        else:
+            assert any("ripples" in text for text in report.lost)
+            (told,) = (text for text in report.otherwise if "off by up to" in text)
+            assert far.max() * 1e3 < 1.5 * float(told.split("up to ")[1].split(" mm")[0])
+    (back,) = read_gltf(data, report := Report(""))
+    assert "skin" not in [part.name for part in back.parts]
+    assert any("surfaces are not taken in" in text for text in report.lost)
+
+
+def glb(document: dict[str, Any], blob: bytes) -> bytes:
+    """A .glb file as another program writes it."""
+    text = json.dumps(document).encode()
+    text += b" " * (-len(text) % 4)
+    blob += b"\0" * (-len(blob) % 4)
+    chunks = struct.pack("<I4s", len(text), b"JSON") + text
+    chunks += struct.pack("<I4s", len(blob), b"BIN\0") + blob
+    return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
+
+
+def others_gltf(
+    kind: str = "LINEAR", **change: Any
+) -> tuple[dict[str, Any], bytes, dict[str, Array]]:
+    """Two nodes, one turned and one moved; the latter's values are zeros and a sparse part."""
+    random = np.random.default_rng(1)
+    times = np.array([0.0, 0.25, 0.5, 1.0], "<f4")
+    turns = Rotation.random(4, rng=random).as_quat().astype("<f4")
+    spline = random.normal(size=(12, 3)).astype("<f4")
+    blob = times.tobytes() + turns.tobytes() + spline.tobytes()
+    sparse_at = np.array([1, 3], "<u2")
+    sparse = random.normal(size=(2, 3)).astype("<f4")
+    blob += sparse_at.tobytes() + sparse.tobytes()
+    sizes = [16, 64, 144, 4, 24]
+    starts = np.concatenate([[0], np.cumsum(sizes)])[:5].tolist()
+    sparse_said = {
+        "count": 2,
+        "indices": {"bufferView": 3, "componentType": 5123},
+        "values": {"bufferView": 4},
+    }
+    move = 2 if kind == "CUBICSPLINE" else 3
+    document = {
+        "asset": {"version": "2.0"},
+        "scenes": [{"nodes": [0]}, {"nodes": [0]}],
+        "nodes": [
+            {"name": "Arm.L", "children": [1], "matrix": np.eye(4).reshape(-1).tolist()},
+            {"name": "Arm.L", "scale": [2.0, 2.0, 2.0], "translation": [0.0, 1.0, 0.0]},
+        ],
+        "buffers": [{"byteLength": len(blob)}],
+        "bufferViews": [
+            {"buffer": 0, "byteOffset": start, "byteLength": size}
+            for start, size in zip(starts, sizes, strict=True)
+        ],
+        "accessors": [
+            {"bufferView": 0, "componentType": 5126, "count": 4, "type": "SCALAR"},
+            {"bufferView": 1, "componentType": 5126, "count": 4, "type": "VEC4"},
+            {"bufferView": 2, "componentType": 5126, "count": 12, "type": "VEC3"},
+            {"componentType": 5126, "count": 4, "type": "VEC3", "sparse": sparse_said},
+        ],
+        "animations": [
+            {
+                "channels": [
+                    {"sampler": 0, "target": {"node": 0, "path": "rotation"}},
+                    {"sampler": 1, "target": {"node": 1, "path": "translation"}},
+                ],
+                "samplers": [
+                    {"input": 0, "output": 1},
+                    {"input": 0, "output": move, "interpolation": kind},
+                ],
+            }
+        ],
+    }
+    document.update(change)
+    values = np.zeros((4, 3))
+    values[[1, 3]] = sparse
+    return (
+        document,
+        blob,
+        {"times": times.astype(float), "turns": turns, "moves": values, "spline": spline},
+    )
+
+
+@pytest.mark.parametrize("kind", ["LINEAR", "STEP", "CUBICSPLINE"])
+def test_files_of_other_programs_are_read_right(kind: str) -> None:
+    document, blob, expected = others_gltf(kind)
+    report = Report("")
+    (clip,) = read_gltf(glb(document, blob), report)
+    # All key times lie on whole frames of 24 a second.
+    assert clip.fps == 24.0 and len(clip.frames) == 25
+    at, times = clip.frames / 24.0, expected["times"]
+    turns = Slerp(times, Rotation.from_quat(expected["turns"]))(at)
+    np.testing.assert_allclose(clip.worlds[0, :, :, :3], turns.as_matrix(), atol=1e-6)
+    if kind == "CUBICSPLINE":
+        rows = expected["spline"].reshape(4, 3, 3).astype(float)
+        wanted = np.stack([
+            CubicHermiteSpline(times, rows[:, 1, k], np.zeros(4))(at) for k in range(3)
+        ], axis=1)  # fmt: skip
+        # Tangents in and out of a key differ: each segment is one of its own.
+        for n in range(3):
+            inside = (at >= times[n]) & (at <= times[n + 1])
+            for k in range(3):
+                ends, slopes = rows[n : n + 2, 1, k], [rows[n, 2, k], rows[n + 1, 0, k]]
+                spline = CubicHermiteSpline(times[n : n + 2], ends, slopes)
+                wanted[inside, k] = spline(at[inside])
+    elif kind == "STEP":
+        wanted = expected["moves"][np.searchsorted(times, at + 1e-9, "right") - 1]
+    else:
+        wanted = np.stack([np.interp(at, times, expected["moves"][:, k]) for k in range(3)], axis=1)
+    np.testing.assert_allclose(clip.translation[1], wanted, atol=1e-6)
+    np.testing.assert_allclose(clip.scale[1], 2.0)
+    assert [part.name for part in clip.parts] == ["Arm L", "Arm L 2"]
+    assert any("names:" in text for text in report.otherwise)
+    assert any("2 scenes are taken as one" in text for text in report.otherwise)
+
+
+BAD_GLTF: list[tuple[dict[str, Any], str]] = [
+    ({"asset": {"version": "1.0"}}, "asset.version: it is glTF 1.0"),
+    ({"nodes": []}, "nodes: it has no nodes"),
+    ({"nodes": [{"children": [0]}]}, "is its own ancestor|it is its own"),
+    ({"nodes": [{"children": [7]}]}, "there is no node 7"),
+    ({"nodes": [{"rotation": [0, 0, 0, 0.0]}]}, "rotation of length 0"),
+    ({"nodes": [{"scale": [1, 1]}]}, "nodes.0.scale"),
+    ({"buffers": [{"byteLength": 9, "uri": "../../etc/passwd"}]}, "file.*nothing is fetched"),
+    ({"buffers": [{"byteLength": 9, "uri": "data:x;base64,AAAA"}]}, "9 bytes are told of, 3 are"),
+    ({"extensionsRequired": ["KHR_draco_mesh_compression"]}, "without the extension KHR"),
+    ({"accessors": [{"bufferView": 9, "componentType": 5126, "count": 4, "type": "SCALAR"}] * 4},
+     "there is no buffer view 9"),
+    ({"accessors": [{"componentType": 5126, "count": 2**30, "type": "SCALAR"}] * 4}, "more than"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("change", "text"), BAD_GLTF)
+def test_gltf_files_that_cannot_be_are_refused_with_their_place(
+    change: dict[str, Any], text: str
+) -> None:
+    document, blob, _ = others_gltf(**change)
+    with pytest.raises(Refusal, match=text):
+        read_gltf(glb(document, blob), Report(""))
+
+
+def test_usd_of_another_program_with_z_up_in_centimetres_is_turned_and_scaled(
+    tmp_path: Path,
+) -> None:
+    from pxr import Gf, Usd, UsdGeom
+
+    file = tmp_path / "other.usda"
+    stage = Usd.Stage.CreateNew(str(file))
+    UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.z)
+    UsdGeom.SetStageMetersPerUnit(stage, 0.01)
+    stage.SetTimeCodesPerSecond(25)
+    base = UsdGeom.Xform.Define(stage, "/World/Base")
+    base.AddTranslateOp().Set(Gf.Vec3d(100, 200, 300), 0)
+    base.GetOrderedXformOps()[0].Set(Gf.Vec3d(100, 200, 500), 4)
+    base.AddRotateXYZOp().Set(Gf.Vec3f(0, 0, 90))
+    free = UsdGeom.Xform.Define(stage, "/World/Base/Free")
+    free.SetResetXformStack(True)
+    free.AddTransformOp().Set(Gf.Matrix4d().SetTranslate(Gf.Vec3d(0, 0, 50)))
+    UsdGeom.Cube.Define(stage, "/World/Base/Block")
+    stage.GetRootLayer().Save()
+    report = Report("")
+    (clip,) = read_usd(file.read_bytes(), report)
+    place = {part.name: n for n, part in enumerate(clip.parts)}
+    assert clip.fps == 25.0 and len(clip.frames) == 5
+    # Up is y: (x, y, z) of theirs is (x, z, −y) of ours.
+    np.testing.assert_allclose(clip.worlds[place["Base"], 2, :, 3], [1.0, 4.0, -2.0], atol=1e-9)
+    np.testing.assert_allclose(
+        clip.worlds[place["Base"], 2, :, :3] @ [1, 0, 0], [0, 0, -1], atol=1e-7
+    )
+    np.testing.assert_allclose(
+        clip.worlds[place["Free"], :, :, 3], [[0.0, 0.5, 0.0]] * 5, atol=1e-9
+    )
+    told = " ".join([*report.otherwise, *report.lost])
+    for text in ("z up is turned", "unit of 0.01 m", "taken out of its parent", "Cube"):
+        assert text in told, told
+    file.write_text('#usda 1.0\ndef "a" (references = @/etc/other.usda@) {}\n')
+    with pytest.raises(Refusal, match="needs another file.*none is opened"):
+        read_usd(file.read_bytes(), Report(""))
+
+
+OTHERS_BVH = """HIERARCHY
+ROOT Hips
+{
+\tOFFSET 0.0 1.0 0.0
+\tCHANNELS 6 Zrotation Yposition Xrotation Xposition Yrotation Zposition
+\tJOINT Left Leg
+\t{
+\t\tOFFSET 0.5 -1 0
+\t\tCHANNELS 2 Yrotation Zrotation
+\t\tEnd Site
+\t\t{
+\t\t\tOFFSET 0 -1 0
+\t\t}
+\t}
+}
+MOTION
+Frames:\t2
+Frame Time: 0.0333667
+0 0 0 0 0 0 0 0
+90 2 30 1 10 3 45 -20
+"""
+
+
+@pytest.mark.parametrize("line", ["\n", "\r\n"])
+def test_bvh_with_unusual_channels_and_end_sites_is_read_right(line: str) -> None:
+    report = Report("")
+    (clip,) = read_bvh(OTHERS_BVH.replace("\n", line).encode(), report)
+    assert [part.name for part in clip.parts] == ["Hips", "Left Leg"]
+    assert clip.fps == pytest.approx(30000 / 1001)
+    hips = Rotation.from_euler("ZXY", [90, 30, 10], degrees=True)
+    np.testing.assert_allclose(clip.worlds[0, 1, :, :3], hips.as_matrix(), atol=1e-12)
+    np.testing.assert_allclose(clip.worlds[0, 1, :, 3], [1.0, 3.0, 3.0], atol=1e-12)
+    leg = hips * Rotation.from_euler("YZ", [45, -20], degrees=True)
+    np.testing.assert_allclose(clip.worlds[1, 1, :, :3], leg.as_matrix(), atol=1e-12)
+    np.testing.assert_allclose(
+        clip.worlds[1, 1, :, 3], hips.apply([0.5, -1.0, 0.0]) + [1.0, 3.0, 3.0], atol=1e-12
+    )
+    assert any("1 end sites" in text for text in report.lost)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "text"),
+    [
+        ("HIERARCHY", "HIER", "line 1: HIERARCHY is wanted here, not 'HIER'"),
+        ("CHANNELS 2", "CHANNELS two", "line 9: 'two' is no number"),
+        ("Zrotation\n\t\tEnd", "Wrotation\n\t\tEnd", "line 9: there is no channel 'Wrotation'"),
+        ("Frames:\t2", "Frames:\t3", "3 frames of 8 channels are told of"),
+        ("Frames:\t2", "Frames:\t99999999", "1 to 100,000 frames"),
+        ("0.0333667", "0", "a frame takes between"),
+        ("45 -20", "45 nan", "not within ±1e9"),
+        ("}\nMOTION", "MOTION", "is wanted here, not 'MOTION'"),
+    ],
+)
+def test_bvh_files_that_cannot_be_are_refused_with_their_line(
+    old: str, new: str, text: str
+) -> None:
+    assert old in OTHERS_BVH
+    with pytest.raises(Refusal, match=text):
+        read_bvh(OTHERS_BVH.replace(old, new).encode(), Report(""))
+
+
+DAMAGED = [
+    ("glb", 3000), ("gltf", 3000), ("bvh", 3000), ("csv", 3000), ("usda", 6), ("usdc", 6),
+]  # fmt: skip
+"""USD is read in a process of its own, which takes its time to start."""
+
+
+def mutated(random: np.random.Generator, data: bytes) -> bytes:
+    """A file with bytes changed, cut out, doubled, or cut off."""
+    made = bytearray(data)
+    for _ in range(int(random.integers(1, 6))):
+        at = int(random.integers(len(made)))
+        kind = random.random()
+        if kind < 0.5:
+            made[at] = int(random.integers(256))
+        elif kind < 0.7:
+            del made[at : at + int(random.integers(1, 40))]
+        elif kind < 0.85:
+            made[at:at] = made[at : at + int(random.integers(1, 40))]
+        elif kind < 0.95:
+            digits = str(int(10 ** random.integers(0, 12))).encode()
+            made[at : at + len(digits)] = digits
+        else:
+            del made[at:]
+        if not made:
+            made = bytearray(b"x")
+    return bytes(made)
+
+
+@pytest.mark.parametrize(
+    ("kind", "count"),
+    [("glb", 3000), ("gltf", 3000), ("bvh", 3000), ("csv", 3000), ("usda", 12), ("usdc", 12)],
+)
+def test_damaged_files_are_refused_or_read_and_never_break(kind: str, count: int) -> None:
+    random = np.random.default_rng(4)
+    clip, report = random_clip(random, False, 4), Report("")
+    document, blob, _ = others_gltf("CUBICSPLINE")
+    given = {
+        "glb": lambda: glb(document, blob),
+        "gltf": lambda: write_gltf([clip], binary=False),
+        "bvh": lambda: OTHERS_BVH.encode(),
+        "csv": lambda: write_table(clip, report),
+        "usda": lambda: write_usd(clip, report, "usda"),
+        "usdc": lambda: write_usd(clip, report, "usdc"),
+    }[kind]()
+    seen: Counter[str] = Counter()
+    longest = 0.0
+    for _ in range(count):
+        data = mutated(random, given)
+        began = time.process_time()
+        try:
+            clips = read_file(data, kind, 24.0, Report(""))
+        except Refusal as refused:
+            assert str(refused)
+            seen["refused"] += 1
+        else:
+            assert all(np.all(np.isfinite(one.worlds)) for one in clips)
+            seen["read"] += 1
+        longest = max(longest, time.process_time() - began)
+    assert seen["refused"] > 0.2 * count, seen
+    assert kind in ("usda", "usdc") or seen["read"] > 0.01 * count, seen
+    # Two seconds are a hang of a file of a few kilobytes, whatever else the machine does.
+    assert longest < 2.0
+
+
+def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
+    scene = the_mooring()
+    made = applied(scene, [PutBake("out", 0, 96, "all parts")])
+    source = baked_clip(next(iter(made.bakes.values())))
+    for kind in ("glb", "bvh", "csv"):
+        data, _ = send(evaluate(made), list(made.bakes.values()), kind)  # type: ignore[arg-type]
+        clip = chosen_clip(read_file(data, kind, 24.0, Report("")), None, Report(""))
+        new = applied(Scene(), list(scene_edits_of(clip, "a: scene", Report(""))))
+        found = evaluate(new)
+        assert (new.fps, new.first, new.last) == (24.0, 0, 96)
+        for n, part in enumerate(clip.parts):
+            world = np.broadcast_to(found.world(new.part_ids[part.name]), (97, 3, 4))
+            np.testing.assert_allclose(world, clip.worlds[n], atol=1e-8)
+        assert {p.name for p in new.parts.values()} >= {p.name for p in source.parts} - {"skin"}
+    # Onto parts: what writes them is muted, so that the keys are all that moves them.
+    still = applied(scene, [])
+    data, _ = send(evaluate(made), list(made.bakes.values()), "glb")
+    (clip,) = read_file(data, "glb", 24.0, Report(""))
+    only_some = MotionClip(
+        clip.name, 12.0, clip.frames[::2],
+        (*clip.parts[:-1], MotionPart("nobody", None, clip.parts[-1].rest)),
+        clip.translation[:, ::2], clip.rotation[:, ::2], clip.scale[:, ::2],
+    )  # fmt: skip
+    report = Report("")
+    moved = applied(still, edits_onto(still, only_some, report))
+    told = " ".join([*report.lost, *report.otherwise])
+    assert "nobody" in told and "12 frames a second are 24 here" in told
+    post = evaluate(moved).world(moved.part_ids["post"])
+    index = [part.name for part in clip.parts].index("post")
+    np.testing.assert_allclose(
+        np.broadcast_to(post, (97, 3, 4))[40], clip.worlds[index, 20], atol=1e-5
+    )
+    with pytest.raises(Refusal, match="no part of the file has the name"):
+        edits_onto(Scene(), clip, Report(""))
+    with pytest.raises(Refusal, match="no clip 'other'"):
+        chosen_clip([clip], "other", Report(""))
