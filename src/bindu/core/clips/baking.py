@@ -11,7 +11,6 @@ import numpy as np
 from bindu.core.clips.motion import (
     MotionClip,
     MotionPart,
-    gap_between,
     locals_of,
     taken_apart,
     worlds_of,
@@ -170,7 +169,8 @@ def baked(evaluation: Evaluation, bake: Bake) -> Baked:
         text = f"it would hold {len(ids) * len(clip.frames) * 9:,} numbers, of at most "
         text += f"{MOST_NUMBERS:,}. Let fewer parts or frames leave, or make several bakes."
         raise Refusal(text, code="too much", place=bake.name)
-    rows = _channel_rows(scene, ids, clip)
+    rests = [_rest(scene.parts[p], one.rest) for p, one in zip(ids, clip.parts, strict=True)]
+    rows = _channel_rows(scene, ids, clip, rests)
     kept = _kept(bake, clip, rows)
     parts = []
     for n, (part, one) in enumerate(zip(ids, clip.parts, strict=True)):
@@ -179,9 +179,10 @@ def baked(evaluation: Evaluation, bake: Bake) -> Baked:
             for c, channel in enumerate(TRANSFORM_CHANNELS)
         ]
         curves += _own_curves(bake, clip, one.name)
-        rest = _rest(scene.parts[part], one.rest)
         parts.append(
-            BakedPart(part, one.name, one.parent, one.role, rest, one.rotation_order, tuple(curves))
+            BakedPart(
+                part, one.name, one.parent, one.role, rests[n], one.rotation_order, tuple(curves)
+            )
         )
     return Baked(
         source_digest(evaluation, bake),
@@ -205,12 +206,14 @@ def _rest(part: Part, rest: Array) -> Rest:
     return rest_of(square(rest[None])[0], part)
 
 
-def _channel_rows(scene: Scene, ids: Sequence[str], clip: MotionClip) -> Array:
+def _channel_rows(
+    scene: Scene, ids: Sequence[str], clip: MotionClip, rests: Sequence[Rest]
+) -> Array:
     """The nine channels of each part as seen from its rest, shape (P, F, 9)."""
     made = np.empty((len(ids), len(clip.frames), 9))
     local = clip.local
     for n, part in enumerate(ids):
-        rested = replace(scene.parts[part], rest=_rest(scene.parts[part], clip.parts[n].rest))
+        rested = replace(scene.parts[part], rest=rests[n])
         near = np.broadcast_to(DEFAULT_ROW, (len(clip.frames), 9)).copy()
         near[:, 6:9] = np.where(clip.scale[n] < 0.0, -1.0, 1.0)
         if np.any(clip.scale[n] == 0.0):
@@ -237,26 +240,26 @@ def _kept(bake: Bake, clip: MotionClip, rows: Array) -> list[list[Indices]]:
     """Which frames of each channel stay, by part."""
     tolerances = np.full(len(rows), bake.tolerance)
     parents = [part.parent for part in clip.parts]
-    while True:
-        kept = [
-            [_places(row[:, c], t) for c in range(9)]
-            for row, t in zip(rows, tolerances, strict=True)
-        ]
-        if bake.tolerance == 0.0:
-            return kept
-        drawn = np.stack([_drawn(row, places) for row, places in zip(rows, kept, strict=True)])
-        worlds = worlds_of(parents, _local_of(clip.parts, drawn))
-        far = gap_between(clip.worlds, worlds).places > bake.tolerance
+    kept: list[list[Indices]] = [[] for _ in rows]
+    drawn, finer = np.empty_like(rows), set(range(len(rows)))
+    worlds = clip.worlds if bake.tolerance else None
+    while finer:
+        for n in finer:
+            kept[n] = [_places(rows[n, :, c], tolerances[n]) for c in range(9)]
+            drawn[n] = _drawn(rows[n], kept[n])
+        if worlds is None:
+            break
+        made = worlds_of(parents, _local_of(clip.parts, drawn))
+        far = np.linalg.norm(made[..., 3] - worlds[..., 3], axis=-1).max(axis=1) > bake.tolerance
         finer = {n for n in np.flatnonzero(far).tolist() if tolerances[n] > 0.0}
         for n in tuple(finer):
             above = parents[n]
             while above is not None:
                 finer.add(above)
                 above = parents[above]
-        if not finer:
-            return kept
         for n in finer:
             tolerances[n] = tolerances[n] / 2.0 if tolerances[n] > bake.tolerance / 2**10 else 0.0
+    return kept
 
 
 def _places(values: Array, tolerance: float) -> Indices:

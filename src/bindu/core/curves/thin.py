@@ -19,18 +19,15 @@ def thinned_places(values: Array, tolerance: float) -> list[int]:
     Returns:
         Places in ascending order; the first and the last always stay.
     """
-    kept = {0, len(values) - 1}
-    pending = [(0, len(values) - 1)]
-    while pending:
-        start, end = pending.pop()
-        if end - start < 2:
-            continue
-        inside = np.arange(start + 1, end)
-        line = np.interp(inside, (start, end), (values[start], values[end]))
-        apart = np.abs(values[inside] - line)
-        worst = int(np.argmax(apart))
-        if apart[worst] > tolerance:
-            middle = int(inside[worst])
-            kept.add(middle)
-            pending += [(start, middle), (middle, end)]
-    return sorted(kept)
+    every = np.arange(len(values))
+    kept = np.unique([0, len(values) - 1])
+    while True:
+        apart = np.abs(values - np.interp(every, kept, values[kept]))
+        segment = np.searchsorted(kept, every, "right")
+        worst = np.maximum.reduceat(apart, kept)[segment - 1]
+        far = np.flatnonzero((apart > tolerance) & (apart == worst))
+        if not len(far):
+            return [int(place) for place in kept]
+        # Of each segment the first of its worst values.
+        _, first = np.unique(segment[far], return_index=True)
+        kept = np.union1d(kept, far[first])

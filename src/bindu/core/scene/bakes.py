@@ -36,7 +36,7 @@ class BakedCurve:
     def of(channel: str, frames: Array | Whole, values: Array) -> BakedCurve:
         """A curve of frames and values, shape (N,) each."""
         data = np.asarray(frames, "<i4").tobytes() + np.asarray(values, "<f8").tobytes()
-        return BakedCurve(channel, base64.b64encode(zlib.compress(data, 6)).decode())
+        return BakedCurve(channel, base64.b64encode(zlib.compress(data, 1)).decode())
 
     def unpacked(self) -> tuple[Whole, Array]:
         """Frames and values, shape (N,) each.
