@@ -11,6 +11,10 @@ from playwright.sync_api import Page
 from tests.browser.alone import browser_alone
 from tests.conftest import ROOT
 
+from bindu.core.curves.model import Key
+from bindu.core.edits import applied
+from bindu.core.edits.bakes import PutBake
+from bindu.core.edits.keys import PutKeys
 from bindu.core.scene.model import Scene
 from bindu.demo import demo_scenes
 from bindu.formats.scene.scene_json import write_scene
@@ -34,9 +38,6 @@ def ferry(page: Page, bench: str) -> None:
     """The Bench, keys, stops, slip, a formula, spaces, shapers."""
     page.goto(f"{bench}?part=p3&channel=rotation.z&frame=106")
     shoot(page, "bench")
-    page.goto(f"{bench}?part=p1&channel=translation.x&frame=62")
-    page.locator("circle[data-frame='50']").click()
-    shoot(page, "keys")
     page.goto(f"{bench.replace('/bench', '/stops')}?part=p10&channel=rotation.z&frame=104")
     page.get_by_role("button", name="at 6", exact=True).click()
     shoot(page, "stops")
@@ -80,10 +81,6 @@ def herons(page: Page, bench: str, heron: Scene) -> None:
     page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
     page.get_by_text("layers", exact=True).click()
     shoot(page, "layers")
-    page.goto(f"{bench}?part={part_id(heron, 'body')}&frame=92")
-    shoot(page, "part")
-    page.goto(f"{bench}?part={part_id(heron, 'left wing')}&channel=rotation.y&frame=114")
-    shoot(page, "heron")
     goal = part_id(heron, "right leg goal")
     page.goto(f"{bench}?part={goal}&channel=rotation.x&frame=60")
     page.get_by_text("limbs", exact=True).first.click()
@@ -134,6 +131,48 @@ def eel(page: Page, bench: str) -> None:
     shoot(page, "surface")
 
 
+def deliver(page: Page, at: str, neck: str) -> None:
+    """Bakes with one that is stale, a report, a receiver with moves and an override."""
+    page.goto(f"{at}/deliver?part={neck}&frame=50")
+    page.get_by_role("button", name="Report of glTF 2.0").click()
+    page.get_by_text("Read back and compared").wait_for()
+    shoot(page, "report")
+    page.get_by_role("button", name="Close the report").click()
+    page.get_by_role("button", name="Compare").nth(1).click()
+    page.get_by_role("slider", name="Time of the receiver").click()
+    shoot(page, "deliver")
+    page.get_by_role("button", name="Close the report").click()
+    setup = (
+        '{"start": "stand", "inputs": {"look.x": -1.6, "look.y": 1.2, "look.z": 1.5}, "moves": ['
+        '{"start": "stand", "to": "walk", "cause": "over", "input": "speed", "value": 0.1},'
+        '{"start": "walk", "to": "stand", "cause": "under", "input": "speed", "value": 0.1},'
+        '{"start": "any", "to": "strike", "cause": "button", "input": "fish"},'
+        '{"start": "strike", "to": "stand", "cause": "end"}], "overrides": [{"name": "look at",'
+        '"kind": "look at", "parts": ["neck 2"], "place": "look",'
+        '"axis": [0, 1, 0], "by": "eyes"}]}'
+    )
+    number = at.rsplit("/", 1)[1]
+    page.evaluate("([k, v]) => localStorage.setItem(k, v)", [f"bindu.receiver.{number}", setup])
+    page.reload()
+    for name, second, value in (("speed", 2.0, 0.4), ("eyes", 4.0, 1.0), ("eyes", 7.5, 0.0)):
+        page.get_by_role("slider", name="Time of the receiver").focus()
+        page.evaluate("() => new Promise((done) => setTimeout(done, 400))")
+        _at(page, second)
+        field = page.get_by_role("textbox", name=f"Value of {name}")
+        field.fill(str(value))
+        field.press("Enter")
+    _at(page, 5.0)
+    shoot(page, "receiver")
+
+
+def _at(page: Page, second: float) -> None:
+    """Puts the receiver's time to a second of ten, by a click on its line."""
+    line = page.get_by_role("slider", name="Time of the receiver").locator("xpath=..")
+    box = line.bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] * second / 10.0, box["y"] + box["height"] / 2.0)
+
+
 def main() -> None:
     """One picture of each main view."""
     with browser_alone() as (page, server):
@@ -150,6 +189,12 @@ def main() -> None:
         lamplighter(page, f"{at[lamp]}/bench", scenes[lamp])
         beetles(page, f"{at['The water beetles']}/bench", scenes["The water beetles"])
         eel(page, f"{at['The mooring']}/bench")
+        spans = (("stand", 0, 24), ("walk", 24, 72), ("strike", 72, 110))
+        bakes = [PutBake(name, first, last, "all parts") for name, first, last in spans]
+        key = PutKeys(part_id(scenes[heron], "heron"), "translation.y", (Key(48.0, 0.05),))
+        baked = applied(scenes[heron], [*bakes, key])
+        number = server.bring(write_scene(baked))
+        deliver(page, f"{server.url}/scenes/{number}", part_id(baked, "neck 2"))
 
 
 if __name__ == "__main__":

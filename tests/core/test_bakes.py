@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from bindu.core.checks.registry import findings, offers_of
 from bindu.core.clips.baking import baked_clip, baked_frames, leaving, worlds_on
 from bindu.core.clips.motion import gap_between
 from bindu.core.clips.standing import standing
@@ -199,3 +200,17 @@ def test_packed_curves_are_exact_and_spoiled_ones_are_told() -> None:
     for text in spoiled:
         with pytest.raises(Refusal):
             BakedCurve("scale.x", text).unpacked()
+
+
+def test_a_stale_bake_is_found_and_taken_over() -> None:
+    moved = applied(rig(), [PutKeys("body", "translation.x", (Key(10.0, 1.7),))])
+    (finding,) = findings(evaluate(moved), ["stale bake"])
+    assert "mm" in finding.text and finding.frame == stands(moved).frame  # type: ignore[attr-defined]
+    (offer,) = offers_of(evaluate(moved), finding)
+    assert not findings(evaluate(applied(moved, offer.edits)), ["stale bake"])
+    cut = applied(rig(), [RemoveParts(("knee",))])
+    (finding,) = findings(evaluate(cut), ["stale bake"])
+    assert "would cut knee" in finding.text
+    follows = applied(moved, [PutBake("out", 0, 20, follows=True, id="k1")])
+    assert not findings(evaluate(follows), ["stale bake"])
+    assert not findings(evaluate(rig()), ["stale bake"])

@@ -1,4 +1,4 @@
-import { App, Button } from "antd";
+import { App, Button, Select } from "antd";
 import { useState } from "react";
 
 import type { ReportView } from "../api/client";
@@ -23,9 +23,11 @@ export function SendOut({ onShow }: { onShow: Show }) {
   const name = useOpenScene((scene) => scene.header.name);
   const { data } = useBakes();
   const [busy, setBusy] = useState<string | null>(null);
+  const [wanted, setWanted] = useState<string | null>(null);
   const bakes = data?.bakes ?? [];
+  const one = bakes.find(({ id }) => id === wanted) ?? bakes[0];
   const send = async (format: string, several: boolean, save: boolean) => {
-    const chosen = several ? "" : `?bakes=${bakes[0]?.id ?? ""}`;
+    const chosen = several ? "" : `?bakes=${one?.id ?? ""}`;
     setBusy(format);
     try {
       const report = await get<ReportView>(`/api/scenes/${String(sceneId)}/report/${format}${chosen}`);
@@ -42,11 +44,17 @@ export function SendOut({ onShow }: { onShow: Show }) {
       <span className="caps">send out</span>
       {formats.map(({ format, label, several }) => (
         <div key={format} style={{ display: "flex", alignItems: "center", gap: 4 }}>
-          <span style={{ flex: 1 }}>{label} <span style={{ color: ink.quiet, fontSize: 12 }}>{!bakes.length ? "" : several ? `${String(bakes.length)} ${bakes.length === 1 ? "animation" : "animations"}` : bakes.length > 1 ? `only ${bakes[0]?.name ?? ""}` : ""}</span></span>
+          <span style={{ flex: 1 }}>{label} <span style={{ color: ink.quiet, fontSize: 12 }}>{!bakes.length ? "" : several ? `${String(bakes.length)} ${bakes.length === 1 ? "animation" : "animations"}` : ""}</span></span>
           <Button type="text" size="small" disabled={!bakes.length || busy !== null} aria-label={`Report of ${label}`} title="What the file would hold, and how far off it would be" onClick={() => void send(format, several, false)}>report</Button>
           <Button size="small" disabled={!bakes.length || busy !== null} loading={busy === format} aria-label={`Save ${label}`} title={bakes.length ? "Saves the file, and shows its report" : "Bake something first"} onClick={() => void send(format, several, true)}>Save</Button>
         </div>
       ))}
+      {bakes.length > 1 && (
+        <span style={{ display: "flex", alignItems: "center", gap: 6, fontSize: 12, color: ink.quiet }}>
+          <span style={{ flex: 1 }} title="All but glTF hold one bake a file">one bake a file:</span>
+          <Select size="small" aria-label="Bake of the formats that hold one" style={{ width: 104 }} value={one?.id ?? null} options={bakes.map(({ id, name: label }) => ({ value: id, label }))} onChange={setWanted} />
+        </span>
+      )}
     </section>
   );
 }

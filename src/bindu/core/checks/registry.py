@@ -34,6 +34,7 @@ from bindu.core.checks.skin import Skin
 from bindu.core.checks.slide import Slide
 from bindu.core.checks.slip import Slip
 from bindu.core.checks.spacing import Spacing
+from bindu.core.checks.stale_bakes import StaleBakes
 from bindu.core.checks.tilted_spin import TiltedSpin
 from bindu.core.checks.unkeyed import UnkeyedSwitch
 from bindu.core.evaluation import Evaluation
@@ -72,6 +73,7 @@ CHECKS: tuple[Check, ...] = (
     Missing(),
     NoEffect(),
     OffGrid(),
+    StaleBakes(),
     Costs(),
 )
 GROWN = 1.25
