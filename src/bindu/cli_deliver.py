@@ -28,8 +28,8 @@ from bindu.formats.table import read_columns, write_columns
 from bindu.formats.taking_in import (
     chosen_clip,
     edits_onto,
+    new_scene,
     read_file,
-    scene_edits_of,
 )
 from bindu.receiver.player import play
 from bindu.receiver.setup import Setup, read_setup
@@ -157,11 +157,11 @@ def _bakes(scene: Scene, names: list[str] | None) -> list[Bake]:
 def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: TextIO) -> None:
     path, report = Path(options.file), Report("")
     data = _bytes(options.file)
-    clips = read_file(data, path.suffix, options.fps, report)
-    clip = chosen_clip(clips, options.clip, report)
     if evaluation is None:
-        made = applied(Scene(), list(scene_edits_of(clip, path.stem, report)))
+        made, _, report = new_scene(data, path.suffix, path.stem, options.fps, options.clip)
     else:
+        clips = read_file(data, path.suffix, options.fps, report)
+        clip = chosen_clip(clips, options.clip, report)
         made = applied(evaluation.scene, edits_onto(evaluation.scene, clip, report))
     evaluate(made)
     _write(options.to, write_scene(made).encode())

@@ -36,7 +36,13 @@ from bindu.formats.gltf import read_gltf, write_gltf
 from bindu.formats.report import Report
 from bindu.formats.sending import send
 from bindu.formats.table import read_table, write_table
-from bindu.formats.taking_in import chosen_clip, edits_onto, read_file, scene_edits_of
+from bindu.formats.taking_in import (
+    chosen_clip,
+    edits_onto,
+    new_scene,
+    read_file,
+    scene_edits_of,
+)
 from bindu.formats.usd import read_usd, write_usd
 
 FRONT_END = Path(__file__).parents[2] / "frontend"
@@ -217,7 +223,54 @@ def test_a_surface_leaves_with_skin_and_shapes_and_says_how_far_off_it_is(tmp_pa
             assert far.max() * 1e3 < 1.5 * float(told.split("up to ")[1].split(" mm")[0])
     (back,) = read_gltf(data, report := Report(""))
     assert "skin" not in [part.name for part in back.parts]
-    assert any("surfaces are not taken in" in text for text in report.lost)
+    assert any("surfaces come with a new scene" in text for text in report.lost)
+
+
+def test_a_surface_comes_back_with_its_skin_and_shapes() -> None:
+    muted = [ChangeDeform("f1", step, on=False) for step in ("d5", "d1")]
+    scene = applied(the_mooring(), [*muted, PutBake("out", 0, 96, "all parts")])
+    data, _ = send(evaluate(scene), list(scene.bakes.values()), "glb")
+    made, _, report = new_scene(data, "glb", "back", 24.0, None)
+    assert "1 meshes as surfaces" in report.held
+    (ours,), (theirs,) = scene.surfaces.values(), made.surfaces.values()
+    assert [step.kind for step in theirs.steps] == ["blend shapes", "bend by joints", "carry"]
+    assert set(theirs.input_names.values()) >= {"puffed", "open mouth"}
+    for frame in (0, 24, 46, 90):
+        forms = [
+            in_world(deformed(found, one, [frame])[-1].form, found, one)[0]
+            for one, found in ((ours, evaluate(scene)), (theirs, evaluate(made)))
+        ]
+        # The points may have come in another order.
+        away = np.linalg.norm(forms[0][:, None] - forms[1][None], axis=2)
+        assert len(forms[0]) == len(forms[1])
+        assert max(away.min(axis=0).max(), away.min(axis=1).max()) < 1e-3
+
+
+def test_meshes_that_cannot_be_surfaces_are_left_out_with_the_reason() -> None:
+    corners = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1], [0, 0, -1]], "<f4")
+    three = np.array([0, 1, 2, 1, 0, 3, 0, 1, 4], "<u2")
+    for count, text in ((3, "1 meshes as surfaces"), (9, "three faces or more"), (5, "not there")):
+        document, blob, _ = others_gltf()
+        start = len(blob)
+        blob += corners.tobytes() + three.tobytes()
+        views = document["bufferViews"]
+        views += [{"buffer": 0, "byteOffset": start, "byteLength": 60}]
+        views += [{"buffer": 0, "byteOffset": start + 60, "byteLength": 18}]
+        document["accessors"] += [
+            {
+                "bufferView": 5,
+                "componentType": 5126,
+                "count": 5 if count > 3 else 3,
+                "type": "VEC3",
+            },
+            {"bufferView": 6, "componentType": 5123, "count": count, "type": "SCALAR"},
+        ]
+        document["buffers"] = [{"byteLength": len(blob)}]
+        piece = {"attributes": {"POSITION": 4}, "indices": 5}
+        document["meshes"] = [{"primitives": [piece]}]
+        document["nodes"][1]["mesh"] = 0
+        _, _, report = new_scene(glb(document, blob), "glb", "x", 24.0, None)
+        assert text in " ".join([*report.held, *report.lost])
 
 
 def glb(document: dict[str, Any], blob: bytes) -> bytes:

@@ -11,21 +11,26 @@ import numpy as np
 from bindu.core.clips.motion import MotionClip
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.edits import applied
 from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keys import PutCurves
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker
+from bindu.core.edits.surfaces import PutSurface
 from bindu.core.placing.place import channels_of_local, rest_of, square
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
 from bindu.core.scene.parts import Part, Rest, Shape
+from bindu.core.scene.settings import Vector
+from bindu.core.scene.surfaces import AnyDeform, BendByJoints, BlendShape, BlendShapes, Carry
+from bindu.core.surface.weights import joint_weights
 from bindu.formats.bvh import read_bvh
-from bindu.formats.gltf import read_gltf
-from bindu.formats.report import Report
+from bindu.formats.gltf import GltfFile, read_gltf, read_gltf_file
+from bindu.formats.report import Report, unique_names
 from bindu.formats.table import read_table
 from bindu.formats.usd import read_usd
 
@@ -58,6 +63,26 @@ def read_file(data: bytes, kind: str, fps: float, report: Report) -> list[Motion
         return read_table(data, fps, report)
     text = "take in files that end in glb, gltf, usd, usda, usdc, bvh or csv."
     raise Refusal(text, code="choice", place=f"file ending in {kind[:20]!r}")
+
+
+def new_scene(
+    data: bytes, kind: str, name: str, fps: float, clip: str | None
+) -> tuple[Scene, list[str], Report]:
+    """A file as a scene of its own, with its surfaces; the names of its clips; what became of it.
+
+    Raises:
+        Refusal: with the place in the file.
+    """
+    report, surfaces = Report(""), None
+    if kind.lower().lstrip(".") in ("glb", "gltf"):
+        report.format = "glTF 2.0"
+        surfaces = read_gltf_file(data, report)
+    clips = surfaces.clips if surfaces is not None else read_file(data, kind, fps, report)
+    chosen = chosen_clip(clips, clip, report)
+    edits = list(scene_edits_of(chosen, name, report))
+    if surfaces is not None:
+        edits += surface_edits_of(surfaces, chosen, report)
+    return applied(Scene(), edits), [one.name for one in clips], report
 
 
 def chosen_clip(clips: Sequence[MotionClip], name: str | None, report: Report) -> MotionClip:
@@ -104,6 +129,48 @@ def scene_edits_of(clip: MotionClip, name: str, report: Report) -> Iterator[Edit
                 yield PutCurves(ids[part_name], ((f"c{n + 1}", curve),))
     for frame, label in clip.events:
         yield PutMarker(frame, label[:LONGEST_NAME])
+
+
+def surface_edits_of(file: GltfFile, clip: MotionClip, report: Report) -> Iterator[Edit]:
+    """The edits that give a scene of a clip the surfaces of its file; see ``scene_edits_of``."""
+    n = next(k for k, one in enumerate(file.clips) if one is clip)
+    names = unique_names([mesh.name for mesh in file.meshes])
+    for k, (mesh, name) in enumerate(zip(file.meshes, names, strict=True)):
+        part = f"p{mesh.part + 1}"
+        steps: list[AnyDeform] = []
+        titles = unique_names([title for title, _ in mesh.shapes])
+        if mesh.shapes:
+            shapes = tuple(
+                BlendShape(f"h{h + 1}", title, _offsets(offsets))
+                for h, (title, (_, offsets)) in enumerate(zip(titles, mesh.shapes, strict=True))
+            )
+            steps.append(BlendShapes("d1", "shapes", shapes=shapes))
+        if mesh.joints:
+            ids = [f"p{joint + 1}" for joint in mesh.joints]
+            joints = tuple(one for one in joint_weights(ids, mesh.weights) if one.weights)
+            steps.append(BendByJoints("d2", "bend", joints=joints))
+        steps.append(Carry("d3", "carry"))
+        points = tuple((x, y, z) for x, y, z in mesh.points.tolist())
+        faces = tuple((a, b, c) for a, b, c in mesh.faces.tolist())
+        surface = f"f{k + 1}"
+        yield PutSurface(name, part, points, faces, tuple(steps), id=surface)
+        values = file.blends[n].get(mesh.node)
+        for h in range(len(mesh.shapes) if values is not None else 0):
+            channel = f"{surface}.d1.h{h + 1}"
+            assert values is not None
+            if np.ptp(values[:, h]) > SAME:
+                yield PutCurves(part, ((channel, _curve(clip.frames, values[:, h])),))
+            elif abs(values[0, h]) > SAME:
+                yield SetValue(part, channel, float(values[0, h]))
+    if file.meshes:
+        report.held.append(f"{len(file.meshes)} meshes as surfaces")
+
+
+def _offsets(offsets: Array) -> tuple[tuple[int, Vector], ...]:
+    """The offsets of a shape that are not nothing."""
+    moved = np.flatnonzero(np.abs(offsets).max(axis=1) > 0.0)
+    rows = zip(moved.tolist(), offsets[moved].tolist(), strict=True)
+    return tuple((point, (x, y, z)) for point, (x, y, z) in rows)
 
 
 def _usual_size(clip: MotionClip) -> float:

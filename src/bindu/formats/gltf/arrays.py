@@ -47,10 +47,17 @@ class Arrays:
             self._found[accessor] = self._made(accessor, self._document.accessors[accessor])
         return self._found[accessor]
 
+    def matrices(self, accessor: int, place: str) -> Array:
+        """The places that an accessor holds as matrices, shape (N, 4, 4)."""
+        values = self.values(accessor, place)
+        if values.shape[1] != 16:
+            raise Refusal("it holds no matrices.", code="number", place=f"accessors.{accessor}")
+        return np.asarray(values.reshape(-1, 4, 4).transpose(0, 2, 1))
+
     def _made(self, number: int, accessor: Accessor) -> Array:
         place, width = f"accessors.{number}", WIDTHS[accessor.type]
-        if accessor.type.startswith("MAT"):
-            raise Refusal("it holds matrices, where numbers of keys should be.", place=place)
+        if accessor.type in ("MAT2", "MAT3"):
+            raise Refusal("it holds matrices of 2 or 3 rows, which nothing needs.", place=place)
         self._total += accessor.count * width
         if self._total > MOST_NUMBERS:
             text = f"it holds more than {MOST_NUMBERS:,} numbers."

@@ -140,6 +140,35 @@ class AnimationEntry(Entry):
             return Told()
 
 
+class Primitive(Entry):
+    """A piece of a mesh."""
+
+    attributes: dict[Name, Index] = {}
+    indices: Index | None = None
+    mode: int = 4
+    targets: Annotated[list[dict[Name, Index]], Field(max_length=1000)] = []
+
+
+class MeshEntry(Entry):
+    """A mesh; the names of its blend shapes stand where most programs write them."""
+
+    name: Name | None = None
+    primitives: Annotated[list[Primitive], Field(max_length=10_000)] = []
+    extras: Any = None
+
+    def names(self) -> list[str]:
+        """The names of its blend shapes, as far as it tells them."""
+        told = self.extras.get("targetNames") if isinstance(self.extras, dict) else None
+        return [str(one)[:80] for one in told] if isinstance(told, list) else []
+
+
+class SkinEntry(Entry):
+    """Joints, and from the mesh into each at rest."""
+
+    joints: Annotated[list[Index], Field(min_length=1, max_length=5_000)]
+    inverseBindMatrices: Index | None = None
+
+
 class SceneEntry(Entry):
     """Which nodes stand at the top."""
 
@@ -156,6 +185,8 @@ class Document(Entry):
     accessors: Annotated[list[Accessor], Field(max_length=1_000_000)] = []
     bufferViews: Annotated[list[BufferView], Field(max_length=1_000_000)] = []
     buffers: Annotated[list[Buffer], Field(max_length=1000)] = []
+    meshes: Annotated[list[MeshEntry], Field(max_length=10_000)] = []
+    skins: Annotated[list[SkinEntry], Field(max_length=10_000)] = []
     cameras: list[Any] = []
     extensionsUsed: list[str] = []
     extensionsRequired: list[str] = []

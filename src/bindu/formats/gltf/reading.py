@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import math
 import struct
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -21,6 +22,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.parts import ORDERS
 from bindu.formats.gltf.arrays import Arrays
 from bindu.formats.gltf.document import AnimationEntry, Document, NodeEntry
+from bindu.formats.gltf.meshes import MeshIn, blend_weights, meshes_of
 from bindu.formats.gltf.sampling import sampled
 from bindu.formats.report import Report, unique_names
 
@@ -32,12 +34,35 @@ DEFAULT_RATE = 30.0
 ROLES = ("control", "joint", "helper", "prop")
 
 
+@dataclass(frozen=True)
+class GltfFile:
+    """A file as it was read.
+
+    Attributes:
+        clips: at least one.
+        meshes: those that can be surfaces.
+        blends: for each clip the weights of the meshes' blend shapes, by node, shape (F, S).
+    """
+
+    clips: list[MotionClip]
+    meshes: list[MeshIn]
+    blends: list[dict[int, Array]]
+
+
 def read_gltf(data: bytes, report: Report) -> list[MotionClip]:
-    """The clips of a .glb or .gltf file: one for each animation, or one pose where there is none.
+    """The clips of a .glb or .gltf file: one for each animation, or one pose where there is none;
+    see ``read_gltf_file``. Meshes are left out."""
+    found = read_gltf_file(data, report, meshes=False)
+    return found.clips
+
+
+def read_gltf_file(data: bytes, report: Report, meshes: bool = True) -> GltfFile:
+    """A .glb or .gltf file.
 
     Args:
         data: the file.
         report: is told what had to change, and what was left out.
+        meshes: they are read as well.
 
     Raises:
         Refusal: with the field at fault.
@@ -57,14 +82,17 @@ def read_gltf(data: bytes, report: Report) -> list[MotionClip]:
         MotionPart(names[n], _place_of(parents.get(order[n]), place), rests[n], *_said(node))
         for n, node in enumerate(nodes)
     )
-    _left_out(document, report)
-    clips = [
-        _clip(n, animation, parts, place, arrays, report)
-        for n, animation in enumerate(document.animations)
-    ]
-    clips = clips or [_still(document, parts)]
+    _left_out(document, report, meshes)
+    clips, blends = [], []
+    for n, animation in enumerate(document.animations):
+        values: dict[int, Array] = {}
+        clips.append(_clip(n, animation, parts, place, arrays, report, values))
+        blends.append(values)
+    if not clips:
+        clips, blends = [_still(document, parts)], [{}]
     report.parts, report.clips = len(parts), len(clips)
-    return clips
+    found = meshes_of(document, arrays, place, clips[0], report) if meshes else []
+    return GltfFile(clips, found, [blend_weights(found, values) for values in blends])
 
 
 def _place_of(node: int | None, place: dict[int, int]) -> int | None:
@@ -191,10 +219,10 @@ def _said(node: NodeEntry) -> tuple[Any, Any]:
     return role if role in ROLES else "joint", order if order in ORDERS else "xyz"
 
 
-def _left_out(document: Document, report: Report) -> None:
-    meshes = sum(node.mesh is not None for node in document.nodes)
-    if meshes:
-        report.lost.append(f"{meshes} meshes: surfaces are not taken in")
+def _left_out(document: Document, report: Report, meshes: bool) -> None:
+    count = sum(node.mesh is not None for node in document.nodes)
+    if count and not meshes:
+        report.lost.append(f"{count} meshes: surfaces come with a new scene alone")
     if document.cameras:
         report.lost.append(f"{len(document.cameras)} cameras")
     if document.extensionsUsed:
@@ -217,8 +245,9 @@ def _clip(
     place: dict[int, int],
     arrays: Arrays,
     report: Report,
+    blends: dict[int, Array],
 ) -> MotionClip:
-    """An animation on whole frames."""
+    """An animation on whole frames; the weights of blend shapes are put into ``blends``."""
     where = f"animations.{number}"
     name = animation.name or f"clip {number + 1}"
     keyed = []
@@ -238,12 +267,20 @@ def _clip(
     targets = {"translation": translation, "rotation": rotation, "scale": scale}
     for c, channel, sampler in keyed:
         node, path = channel.target.node, channel.target.path
-        if node is None or node not in place or path not in targets:
+        if node is None or (path != "weights" and (node not in place or path not in targets)):
             continue
-        values = arrays.values(sampler.output, f"{where}.channels.{c}")
-        targets[path][place[node]] = sampled(
-            times[sampler.input], values, sampler.interpolation, at, path, f"{where}.channels.{c}"
-        )
+        there, seconds = f"{where}.channels.{c}", times[sampler.input]
+        values, width = arrays.values(sampler.output, there), 4 if path == "rotation" else 3
+        if path == "weights":
+            keys = len(seconds) * (3 if sampler.interpolation == "CUBICSPLINE" else 1)
+            if values.size % keys:
+                raise Refusal("its weights are not as many for each key.", place=there)
+            values, width = values.reshape(keys, -1), values.size // keys
+        made = sampled(seconds, values, sampler.interpolation, at, path, there, width)
+        if path == "weights":
+            blends[node] = made
+        else:
+            targets[path][place[node]] = made
     events = tuple((f, label) for f, label in extras.events)
     channels = {key: np.array(v) for key, v in extras.channels.items() if len(v) == count}
     return MotionClip(name, fps, frames, parts, translation, rotation, scale, channels, events)

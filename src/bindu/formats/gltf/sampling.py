@@ -18,20 +18,20 @@ Interpolation = Literal["LINEAR", "STEP", "CUBICSPLINE"]
 
 
 def sampled(
-    times: Array, values: Array, kind: Interpolation, at: Array, path: str, place: str
+    times: Array, values: Array, kind: Interpolation, at: Array, path: str, place: str, width: int
 ) -> Array:
     """Values at times; before the first key and after the last they stay.
 
     Args:
         times: of the keys, ascending, seconds, shape (N,).
-        values: shape (N, 3), quaternions (N, 4); of cubic splines (3N, …): tangent in, value,
+        values: shape (N, width), quaternions (N, 4); of cubic splines (3N, …): tangent in, value,
             tangent out of each key.
         at: seconds, shape (F,).
+        width: how many numbers a value has.
 
     Raises:
         Refusal: when there are not as many values as times, or a rotation has no length.
     """
-    width = 4 if path == "rotation" else 3
     count = len(times) * (3 if kind == "CUBICSPLINE" else 1)
     if values.shape != (count, width):
         text = f"{len(times)} times of a {path} want {count} rows of {width} numbers, "

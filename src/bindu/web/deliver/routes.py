@@ -19,6 +19,7 @@ from bindu.formats.taking_in import (
     chosen_clip,
     edits_onto,
     matches,
+    new_scene,
     read_file,
     scene_edits_of,
 )
@@ -121,13 +122,9 @@ def take_in_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/take-in", responses={201: TakeInView, **REFUSALS})
     def take_in(query: TakeInQuery) -> Response:
-        told = Report("")
-        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
-        clip = chosen_clip(clips, query.clip, told)
-        edits = list(scene_edits_of(clip, Path(query.file).stem, told))
-        answer = desk.added(applied(Scene(), edits))
-        entry = SceneEntry.model_validate_json(answer.get_data())
-        names = [one.name for one in clips]
+        data, stem = request.get_data(cache=False), Path(query.file).stem
+        made, names, told = new_scene(data, _kind(query), stem, query.fps, query.clip)
+        entry = SceneEntry.model_validate_json(desk.added(made).get_data())
         view = TakeInView(scene=entry.id, clips=names, matches=[], report=report_view(told))
         return as_json(view, 201)
 
