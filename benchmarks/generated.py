@@ -81,7 +81,8 @@ class Maker:
             "order": lambda: deforms,
             "joint": lambda: sorted(scene.parts),
             "joints": lambda: sorted(scene.parts),
-            "id": lambda: [*scene.owners, *scene.sets, *scene.probes, *scene.markers],
+            "set": lambda: sorted(scene.sets),
+            "id": lambda: [*scene.owners, *scene.bakes, *scene.sets, *scene.probes, *scene.markers],
             "space": lambda: ["", "0", *sorted(scene.parts)],
             "pattern": lambda: ["part *", "part p[1-5]"],
             "then": lambda: ["", "0", *sorted(scene.parts)],
@@ -108,6 +109,8 @@ class Maker:
     def value(self, hint: Any, name: str) -> Any:
         """A value for a field of a type."""
         random = self._random
+        if name == "made":
+            return None  # what a bake wrote out is packed: made up, it is always refused
         origin, inner = get_origin(hint), get_args(hint)
         if origin is Literal:
             return inner[int(random.integers(len(inner)))]

@@ -9,6 +9,7 @@ import numpy as np
 
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.bakes import PutBake
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.deforms import AddDeform, PutShape
 from bindu.core.edits.driven import AddDriven
@@ -212,7 +213,8 @@ def driven(random: Random) -> list[AnyEdit]:
 
 
 def surfaces(random: Random) -> list[AnyEdit]:
-    """A surface on p4 with a step of each kind, some of whose numbers are keyed or driven."""
+    """A surface on p4 with a step of each kind, some of whose numbers are keyed or driven; a bake
+    of some parts."""
     solid = str(random.choice(["box", "tube", "ball", "sheet"]))
     return [
         MakeSurface("skin", "p4", solid, divisions=(3.0, 4.0, 2.0), id="y1"),  # type: ignore[arg-type]
@@ -222,6 +224,7 @@ def surfaces(random: Random) -> list[AnyEdit]:
         AddDeform("y1", "displace", "ripples", id="d5"),
         PutKeys("p4", "y1.d3.h1", (Key(0.0, 0.0), Key(7.5, 1.0))),
         formula("p4", "y1.d5.shift", "frame / 10 + {part p4.skin.fat}", "y9"),
+        PutBake("out", 1, LAST - 1, "by hand", parts=("p2", "p4"), id="z1"),
     ]
 
 

@@ -68,7 +68,7 @@ def test_random_rigs_are_baked_as_they_are() -> None:
     seen: Counter[str] = Counter()
     for _ in range(30):
         kinds = seeds.drawn(random)
-        scene = seeds.seeded(random, *kinds)
+        scene = replace(seeds.seeded(random, *kinds), bakes={})
         if random.random() < 0.7:
             scene = applied(scene, [SetValue("p2", f"scale.{axis}", -1.5) for axis in "xyz"])
         chosen = tuple(sorted(p for p in scene.parts if random.random() < 0.7)) or ("p1",)
@@ -200,6 +200,26 @@ def test_packed_curves_are_exact_and_spoiled_ones_are_told() -> None:
     for text in spoiled:
         with pytest.raises(Refusal):
             BakedCurve("scale.x", text).unpacked()
+
+
+def test_what_no_bake_can_have_written_is_refused() -> None:
+    made = only(rig()).made
+    assert made is not None
+    first = made.parts[0]
+    spoiled = [
+        (replace(made, parts=()), "no parts"),
+        (replace(made, fps=0.0), "a rate that is none"),
+        (replace(made, last=-1), "its span is none"),
+        (replace(made, parts=(replace(first, parent=0),)), "must stand before it"),
+        (replace(made, parts=(replace(first, parent=-1),)), "must stand before it"),
+        (replace(made, parts=(replace(first, rest=Rest((1e99, 0, 0))),)), "within ±1e9"),
+        (replace(made, parts=(replace(first, curves=(BakedCurve("x", "!"),)),)), "no packed curve"),
+    ]
+    for bad, text in spoiled:
+        with pytest.raises(Refusal, match=text):
+            applied(rig(), [PutBake("other", 0, 20, made=bad)])
+    with pytest.raises(Refusal, match="no set with the identity 't9'"):
+        applied(rig(), [PutBake("other", 0, 20, "by hand", "t9", ("hip",))])
 
 
 def test_a_stale_bake_is_found_and_taken_over() -> None:

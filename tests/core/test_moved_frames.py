@@ -12,6 +12,7 @@ import pytest
 
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.edits.bakes import PutBake
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.checks import AcceptFinding
 from bindu.core.edits.keys import ChangeKeys, KeyChange, PutKeys, RemoveKeys, SetOutside
@@ -114,6 +115,7 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
         (model.Marker, "frame"), (Handover, "frame"), (Handover, "blend"),
         (Scene, "first"), (Scene, "last"), (Key, "frame"),
         (PlantSpan, "first"), (PlantSpan, "last"), (StepInput, "in_frames"),
+        (model.Bake, "first"), (model.Bake, "last"),
     }  # fmt: skip
     found = set()
     for module in (model, settings):
@@ -128,7 +130,8 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
     scene = applied(scene, [SwitchSpace("h1", 4, "p2", blend=2)])
     scene = applied(scene, [PutLead("crew", "p2", ("p1", "p2"), "g1"), KeyLead("g1", 5, "p1")])
     accept = AcceptFinding("pop", "p2", "x", "so", 1.0, (4, 6))
-    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept])
+    bake = PutBake("out", 2, 9, "all parts")
+    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept, bake])
     moved = applied(scene, [ChangeRate(48.0)])
     assert _frames(moved) == [2.0 * f for f in _frames(scene)]
 
@@ -138,7 +141,7 @@ def _frames(thing: Any) -> list[float]:
     found: list[float] = []
     if isinstance(thing, Scene):
         found += [thing.first, thing.last]
-        for table in (thing.markers, thing.steps, thing.curves, thing.accepted):
+        for table in (thing.markers, thing.steps, thing.curves, thing.accepted, thing.bakes):
             for key in sorted(table):  # type: ignore[type-var]
                 found += _frames(table[key])  # type: ignore[index]
         return found
@@ -148,6 +151,8 @@ def _frames(thing: Any) -> list[float]:
         return _frames(thing.settings)
     if isinstance(thing, model.Marker):
         return [thing.frame]
+    if isinstance(thing, model.Bake):
+        return [float(thing.first), float(thing.last)]
     if isinstance(thing, SpaceSettings):
         return [n for one in thing.handovers for n in (one.frame, float(one.blend))]
     if isinstance(thing, PlantSettings):

@@ -194,6 +194,33 @@ def baked(evaluation: Evaluation, bake: Bake) -> Baked:
     )
 
 
+def check_baked(made: Baked) -> None:
+    """Refuses what no bake can have written out.
+
+    Raises:
+        Refusal: that names the part or curve at fault.
+    """
+    if not (made.parts and 0.01 <= made.fps <= 10_000.0):
+        text = "it has no parts, or a rate that is none."
+        raise Refusal(text, code="number", place="made")
+    span = made.last - made.first
+    if not 0 <= span <= 100_000 or len(made.parts) * (span + 1) * 9 > MOST_NUMBERS:
+        raise Refusal("its span is none, or it holds too much.", code="too much", place="made")
+    for n, part in enumerate(made.parts):
+        numbers = (*part.rest.translation, *part.rest.rotation)
+        if not np.all(np.abs(numbers) <= 1e9):
+            text = "its rest must be numbers within ±1e9."
+            raise Refusal(text, code="number", place=part.name)
+        if part.parent is not None and not 0 <= part.parent < n:
+            text = "what carries it must stand before it."
+            raise Refusal(text, code="choice", place=part.name)
+        for curve in part.curves:
+            _, values = curve.unpacked()
+            if np.abs(values).max() > 1e12:
+                text = f"{curve.channel} is not within ±1e12."
+                raise Refusal(text, code="number", place=part.name)
+
+
 def _own_curves(bake: Bake, clip: MotionClip, name: str) -> Iterator[BakedCurve]:
     for key, values in clip.channels.items():
         part, _, channel = key.partition(".")

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Set
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from bindu.core.clips.baking import baked, leaving
+from bindu.core.clips.baking import baked, check_baked, leaving
 from bindu.core.clips.standing import Standing, standing
 from bindu.core.edits.base import finite, found_part, new_id, within
 from bindu.core.evaluation import evaluated
@@ -63,6 +63,11 @@ class PutBake:
             raise Refusal(text, code="number", place="tolerance")
         for part in self.parts:
             found_part(scene, part)
+        if self.set is not None and self.set not in scene.sets:
+            text = f"there is no set with the identity {self.set!r} any more."
+            raise Refusal(text, code="gone", place=self.name)
+        if self.made is not None:
+            check_baked(self.made)
         old = scene.bakes.get(self.id or "")
         if old is None and len(scene.bakes) >= MOST_BAKES:
             raise Refusal(f"a scene holds at most {MOST_BAKES} bakes.", code="too much")

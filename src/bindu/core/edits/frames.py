@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from bindu.core.placing.spaces import evaluated_step, space_ref, with_places_kept
+from bindu.core.scene.bakes import Bake
 from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef, step_and_key
 from bindu.core.scene.model import Scene
@@ -19,11 +20,12 @@ FrameMap = Callable[[float], float | None]
 
 def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
     """The scene with all that carries a frame, beside its curves and range, on other frames:
-    markers, and what steps keep at frames."""
+    markers, what steps keep at frames, and the spans that leave."""
     markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
     steps = {i: _retimed(step, to) for i, step in scene.steps.items()}
     accepted = {i: _accepted_at(one, to) for i, one in scene.accepted.items()}
-    return replace(scene, markers=markers, steps=steps, accepted=accepted)
+    bakes = {i: _bake_at(one, to) for i, one in scene.bakes.items()}
+    return replace(scene, markers=markers, steps=steps, accepted=accepted, bakes=bakes)
 
 
 def with_handovers_moved(
@@ -86,6 +88,12 @@ def _accepted_at(one: Accepted, to: Callable[[float], float]) -> Accepted:
         return one
     first, last = (round(to(frame)) for frame in one.span)
     return replace(one, span=(first, max(first, last)))
+
+
+def _bake_at(one: Bake, to: Callable[[float], float]) -> Bake:
+    """A bake of what its span has become; what it wrote out stays, until it is taken over."""
+    first, last = round(to(one.first)), round(to(one.last))
+    return replace(one, first=first, last=max(first, last))
 
 
 def _retimed(step: Step, to: Callable[[float], float]) -> Step:

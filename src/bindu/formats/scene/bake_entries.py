@@ -119,15 +119,10 @@ def put_bake(
 
 def _baked(entry: BakedEntry) -> Baked:
     parts = []
-    for n, part in enumerate(entry.parts):
+    for part in entry.parts:
         curves = tuple(BakedCurve(channel, packed) for channel, packed in part.curves.items())
-        for curve in curves:
-            curve.unpacked()
-        parent = part.parent if part.parent is not None and part.parent < n else None
-        rest = Rest(part.translation, part.rotation)
-        parts.append(
-            BakedPart(part.part, part.name, parent, part.role, rest, part.rotation_order, curves)
-        )
+        rest, order = Rest(part.translation, part.rotation), part.rotation_order
+        parts.append(BakedPart(part.part, part.name, part.parent, part.role, rest, order, curves))
     return Baked(
         entry.digest, entry.fps, entry.first, entry.last, tuple(parts), tuple(entry.markers)
     )
