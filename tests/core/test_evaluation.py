@@ -16,7 +16,7 @@ from bindu.core.edits.parts import subtree
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
 from bindu.core.nodes.identity import NodeId, Stage
-from bindu.core.scene.channels import AXES, TAPS, ChannelRef, Tap
+from bindu.core.scene.channels import AXES, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
 from bindu.core.scene.settings import FormulaSettings
@@ -177,7 +177,4 @@ def test_the_same_scene_gives_the_same_bytes() -> None:
         assert a.graph.order == b.graph.order
         for node_id in a.graph.order:
             assert a.results[node_id].values.tobytes() == b.results[node_id].values.tobytes()
-        for part in scene.parts:
-            for channel in scene.channel_ids(part):
-                for tap in TAPS:
-                    assert np.isfinite(a.channel(ChannelRef(part, channel), tap)).all()
+            assert np.isfinite(a.results[node_id].values).all()

@@ -202,7 +202,8 @@ def test_a_bend_is_the_sum_that_its_paper_says() -> None:
     home = {"body": np.eye(4)}
     for part in ("body", *JOINTS):
         rest, own = scene.parts[part].rest, np.eye(4)
-        own[:3, :3] = Rotation.from_euler("xyz", rest.rotation, degrees=True).as_matrix()
+        order = scene.parts[part].rotation_order
+        own[:3, :3] = Rotation.from_euler(order, rest.rotation, degrees=True).as_matrix()
         own[:3, 3] = rest.translation
         above = scene.parts[part].parent
         home[part] = home[above] @ own if above else own

@@ -9,7 +9,7 @@ from scipy.spatial.transform import Rotation
 
 from bindu.core.clips.motion import MotionClip, locals_of, same_signs, taken_apart, worlds_of
 from bindu.core.curves.model import Array
-from bindu.core.geometry.rotation import matrices_of
+from bindu.core.geometry.rotation import matrices_of, rotation_matrices
 from bindu.receiver.poses import Sampler, between, matrices, slerp
 from bindu.receiver.setup import Inputs, Override
 from bindu.receiver.writers import Writer
@@ -50,7 +50,7 @@ def overridden(
             wanted = worlds[part][since]
         else:
             wanted = worlds[part].copy()
-            turn = Rotation.from_euler("xyz", override.turn, degrees=True).as_matrix()
+            turn = rotation_matrices(np.array(override.turn), "xyz")
             wanted[..., :3] = wanted[..., :3] @ turn
         inner = locals_of([None, 0], np.stack([outer, wanted]))[1]
         made[part] = _towards(made[part], inner, writer.shares)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from functools import partial
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said
+from bindu.core.clips.baking import source_digest
 from bindu.core.clips.standing import Standing, standing
 from bindu.core.edits.bakes import TakeOver, what_changes
 from bindu.core.evaluation import Evaluation
@@ -31,7 +33,9 @@ class StaleBakes(Check):
             if bake.follows:
                 continue
             try:
-                stands = standing(evaluation, bake)
+                now = source_digest(evaluation, bake)
+                key = (self.name, bake.id, bake.made.digest if bake.made else "", now)
+                stands = looked.once(key, partial(standing, evaluation, bake))
             except Refusal as refusal:
                 yield self._told(evaluation, bake, None, refusal.message, 0.0)
                 continue

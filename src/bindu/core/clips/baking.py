@@ -217,8 +217,9 @@ def check_baked(made: Baked) -> None:
         for curve in part.curves:
             _, values = curve.unpacked()
             if np.abs(values).max() > 1e12:
-                text = f"{curve.channel} is not within ±1e12."
-                raise Refusal(text, code="number", place=part.name)
+                text = "a number of it is not within ±1e12."
+                place = f"{part.name}.{curve.channel}"
+                raise Refusal(text, code="number", place=place)
 
 
 def _own_curves(bake: Bake, clip: MotionClip, name: str) -> Iterator[BakedCurve]:

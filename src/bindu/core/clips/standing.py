@@ -56,12 +56,12 @@ def standing(evaluation: Evaluation, bake: Bake) -> Standing:
     Raises:
         Refusal: when it wrote nothing yet, or what leaves is gone.
     """
-    clip = baked_clip(bake)
     made = bake.made
+    if made is not None and made.digest == source_digest(evaluation, bake):
+        return Standing("fresh")
+    clip = baked_clip(bake)
     assert made is not None
     ids, now = leaving(evaluation.scene, bake), evaluation.scene.parts
-    if made.digest == source_digest(evaluation, bake):
-        return Standing("fresh")
     old = [part.part for part in made.parts]
     cut = tuple(part.name for part in made.parts if part.part not in ids)
     added = tuple(now[part].name for part in ids if part not in old)
