@@ -25,9 +25,9 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.bakes import Bake, BakedCurve
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
-from bindu.demo import demo_scenes
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
+from tests.demos import DEMO_NAMES, demo
 
 
 def only(scene: Scene) -> Bake:
@@ -45,8 +45,9 @@ def apart(found: Evaluation, bake: Bake) -> float:
     )
 
 
-@pytest.mark.parametrize("scene", demo_scenes(), ids=lambda scene: scene.name)
-def test_a_bake_is_what_was_seen_and_within_its_tolerance_in_fewer_keys(scene: Scene) -> None:
+@pytest.mark.parametrize("name", DEMO_NAMES)
+def test_a_bake_is_what_was_seen_and_within_its_tolerance_in_fewer_keys(name: str) -> None:
+    scene = demo(name)
     put = PutBake("out", scene.first, scene.last, "all parts")
     exact, rough = (only(applied(scene, [replace(put, tolerance=t)])) for t in (0.0, 0.002))
     found = evaluate(scene)

@@ -39,10 +39,10 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
-from bindu.demo import demo_scenes
 from bindu.demo.hurried import the_hurried_heron
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
+from tests.demos import DEMO_NAMES, demo
 
 LAST = 60
 
@@ -650,7 +650,7 @@ def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
         "Two ferries": {"slip"},
         "The mooring": {"loop"},
     }
-    for scene in demo_scenes():
+    for scene in map(demo, DEMO_NAMES):
         if scene.name == "The hurried heron":
             continue
         made = findings(evaluate(scene))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -172,8 +174,9 @@ def test_a_weight_mixes_what_comes_in_with_what_the_step_makes() -> None:
 
 
 def test_the_same_scene_gives_the_same_bytes() -> None:
-    for scene, again in zip(demo_scenes(), demo_scenes(), strict=True):
-        a, b = evaluate(scene), evaluate(again)
+    for scene in demo_scenes():
+        # What a scene knows of itself is not kept in a copy.
+        a, b = evaluate(scene), evaluate(replace(scene))
         assert a.graph.order == b.graph.order
         for node_id in a.graph.order:
             assert a.results[node_id].values.tobytes() == b.results[node_id].values.tobytes()

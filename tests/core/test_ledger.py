@@ -16,8 +16,8 @@ from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
-from bindu.demo import demo_scenes
 from bindu.demo.ferry import ferry_crossing
+from tests.demos import DEMO_NAMES, demo
 from tests.strategies import histories
 
 PADDLE = ChannelRef("p3", "rotation.z")
@@ -111,8 +111,9 @@ def test_a_whole_group_is_accounted_for_step_by_step() -> None:
     assert {seen.label for seen in beads[2].bead.reads} >= {"buoy world position"}
 
 
-@pytest.mark.parametrize("scene", demo_scenes(), ids=lambda scene: scene.name)
-def test_the_cost_of_a_step_is_that_of_all_it_makes(scene: Scene) -> None:
+@pytest.mark.parametrize("name", DEMO_NAMES)
+def test_the_cost_of_a_step_is_that_of_all_it_makes(name: str) -> None:
+    scene = demo(name)
     evaluation = evaluate(scene)
     for step in scene.steps.values():
         nodes = [r for node, r in evaluation.results.items() if node.stage == after(step)]

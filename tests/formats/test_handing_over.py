@@ -29,7 +29,6 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import ORDERS
 from bindu.core.surface.deforming import deformed, in_world
-from bindu.demo import demo_scenes
 from bindu.demo.mooring import the_mooring
 from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
@@ -44,6 +43,7 @@ from bindu.formats.taking_in import (
     scene_edits_of,
 )
 from bindu.formats.usd import read_usd, write_usd
+from tests.demos import DEMO_NAMES, demo
 
 FRONT_END = Path(__file__).parents[2] / "frontend"
 OTHERS = Path(__file__).parent / "read_with_others.mjs"
@@ -172,8 +172,9 @@ needs_node = pytest.mark.skipif(shutil.which("node") is None, reason="needs node
 
 
 @needs_node
-@pytest.mark.parametrize("scene", demo_scenes(), ids=lambda scene: scene.name)
-def test_every_demo_leaves_as_others_read_it(scene: Scene, tmp_path: Path) -> None:
+@pytest.mark.parametrize("name", DEMO_NAMES)
+def test_every_demo_leaves_as_others_read_it(name: str, tmp_path: Path) -> None:
+    scene = demo(name)
     made = applied(scene, [PutBake("out", scene.first, scene.last, "all parts")])
     evaluation = evaluate(made)
     data, report = send(evaluation, list(made.bakes.values()), "glb")
