@@ -50,7 +50,7 @@ def overridden(
             wanted = worlds[part][since]
         else:
             wanted = worlds[part].copy()
-            turn = rotation_matrices(np.array(override.turn), "xyz")
+            turn = rotation_matrices(np.array([override.turn]), "xyz")[0]
             wanted[..., :3] = wanted[..., :3] @ turn
         inner = locals_of([None, 0], np.stack([outer, wanted]))[1]
         made[part] = _towards(made[part], inner, writer.shares)
