@@ -2,7 +2,6 @@ import { create } from "zustand";
 
 import type { Setup } from "../api/client";
 import { postForBinary, reason } from "../api/client";
-import { useOpenScene } from "../state/openScene";
 import type { Block } from "../state/samples";
 import { headerOf, unpacked } from "../state/samples";
 
@@ -165,9 +164,4 @@ export function inputsOf(setup: Setup): { name: string; kind: "number" | "button
     if (at) found.set(at, "place");
   }
   return [...found].map(([name, kind]) => ({ name, kind }));
-}
-
-/** The scene's number of the receiver's own view. */
-export function useSceneId() {
-  return useOpenScene((scene) => scene.sceneId);
 }

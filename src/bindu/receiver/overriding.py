@@ -9,8 +9,9 @@ from scipy.spatial.transform import Rotation
 
 from bindu.core.clips.motion import MotionClip, locals_of, same_signs, taken_apart, worlds_of
 from bindu.core.curves.model import Array
-from bindu.core.geometry.rotation import matrices_of, rotation_matrices
-from bindu.receiver.poses import Sampler, between, matrices, slerp
+from bindu.core.geometry.rotation import between, matrices_of, rotation_matrices
+from bindu.core.geometry.turning import shortest_turn
+from bindu.receiver.poses import Sampler, matrices, mixed
 from bindu.receiver.setup import Inputs, Override
 from bindu.receiver.writers import Writer
 
@@ -59,21 +60,11 @@ def overridden(
 
 def _looking(world: Array, point: Array, axis: Sequence[float]) -> Array:
     """A part turned by the shortest way so that its axis points to a place, shape (F, 3, 4)."""
-    ahead = world[..., :3] @ (np.array(axis) / np.linalg.norm(axis))
-    size = np.linalg.norm(ahead, axis=1, keepdims=True)
+    ahead = world[..., :3] @ np.array(axis)
     way = point - world[..., 3]
-    far = np.linalg.norm(way, axis=1, keepdims=True)
-    good = (size[:, 0] > 1e-12) & (far[:, 0] > 1e-9)
-    a = np.where(good[:, None], ahead / np.where(size > 0, size, 1.0), [0.0, 0.0, 1.0])
-    b = np.where(good[:, None], way / np.where(far > 0, far, 1.0), [0.0, 0.0, 1.0])
-    cosine = np.einsum("fi,fi->f", a, b)
-    across = np.cross(a, b)
-    aside = np.cross(a, np.where(np.abs(a[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]]))
-    back = cosine < -1.0 + 1e-12
-    vector = np.where(back[:, None], aside, across)
-    scalar = np.where(back, 0.0, 1.0 + cosine)
-    turn = np.concatenate([vector, scalar[:, None]], axis=1)
-    turn = turn / np.linalg.norm(turn, axis=1, keepdims=True)
+    # Where the place is right behind, it turns about that of its axes which is most across.
+    about = world[..., :, (int(np.argmax(np.abs(axis))) + 1) % 3]
+    turn = shortest_turn(ahead, way, about)
     made = world.copy()
     made[..., :3] = matrices_of(turn) @ world[..., :3]
     return made
@@ -82,7 +73,7 @@ def _looking(world: Array, point: Array, axis: Sequence[float]) -> Array:
 def _towards(before: Array, after: Array, shares: Array) -> Array:
     """Places as far towards others as shares say, shape (F, 3, 4)."""
     one, other = taken_apart(before[None]), taken_apart(after[None])
-    made = matrices(between(one, other, shares))[0]
+    made = matrices(mixed(one, other, shares))[0]
     # Nothing of a share of 0 or 1 goes through a decomposition.
     made = np.where((shares <= 0.0)[:, None, None], before, made)
     return np.asarray(np.where((shares >= 1.0)[:, None, None], after, made))
@@ -98,7 +89,7 @@ def _add_clip(local: Array, writer: Writer, sampler: Sampler, times: Array) -> N
             continue
         turned = Rotation.from_quat(first[1][part, 0]).inv() * Rotation.from_quat(moved[1][part])
         still = np.broadcast_to([0.0, 0.0, 0.0, 1.0], (len(times), 4))
-        turn = matrices_of(slerp(still, same_signs(turned.as_quat()), writer.shares))
+        turn = matrices_of(between(still, same_signs(turned.as_quat()), writer.shares))
         local[part, ..., :3] = local[part, ..., :3] @ turn
         way = moved[0][part] - first[0][part]
         local[part, ..., 3] += writer.shares[:, None] * way

@@ -12,7 +12,7 @@ from bindu.core.curves.model import Array
 from bindu.core.refusal import Refusal
 from bindu.receiver.moving import Chase, Stretch, stretches
 from bindu.receiver.overriding import overridden
-from bindu.receiver.poses import Pose, Sampler, between, matrices
+from bindu.receiver.poses import Pose, Sampler, matrices, mixed
 from bindu.receiver.setup import (
     LONGEST,
     MOST_FRAMES,
@@ -153,7 +153,7 @@ def _blended(
                 old = samplers[before.clip].at(span - times[before.first])
             else:
                 old = tuple(np.repeat(v[:, -1:], len(span), axis=1) for v in parts[-1])  # type: ignore[assignment]
-            pose = between(old, pose, share)
+            pose = mixed(old, pose, share)
         parts.append(pose)
         shares.append(share)
     made = tuple(np.concatenate([part[k] for part in parts], axis=1) for k in range(3))

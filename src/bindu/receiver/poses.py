@@ -8,7 +8,7 @@ import numpy as np
 
 from bindu.core.clips.motion import MotionClip, taken_apart
 from bindu.core.curves.model import Array
-from bindu.core.geometry.rotation import matrices_of
+from bindu.core.geometry.rotation import between, matrices_of
 from bindu.receiver.moving import length_of
 
 Pose = tuple[Array, Array, Array]
@@ -50,32 +50,20 @@ class Sampler:
                 if own is None:
                     values[n] = rest[n]
                 elif clip.shape[-1] == 4:
-                    values[n] = slerp(clip[own, left], clip[own, right], share)
+                    values[n] = between(clip[own, left], clip[own, right], share)
                 else:
                     a, b = clip[own, left], clip[own, right]
                     values[n] = a + share[:, None] * (b - a)
         return made[0], made[1], made[2]
 
 
-def slerp(a: Array, b: Array, share: Array) -> Array:
-    """The shorter way between rotations, shape (F, 4), by shares (F,) (K. Shoemake, 1985)."""
-    cosine = np.einsum("...i,...i->...", a, b)
-    b = np.where(cosine[..., None] < 0.0, -b, b)
-    angle = np.arccos(np.clip(np.abs(cosine), 0.0, 1.0))[..., None]
-    t, sine = share[..., None], np.sin(angle)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        wide = (np.sin((1.0 - t) * angle) * a + np.sin(t * angle) * b) / sine
-    made = np.where(sine > 1e-7, wide, a + t * (b - a))
-    return np.asarray(made / np.linalg.norm(made, axis=-1, keepdims=True))
-
-
-def between(one: Pose, other: Pose, share: Array) -> Pose:
+def mixed(one: Pose, other: Pose, share: Array) -> Pose:
     """A pose on the way from one to another, by shares (F,)."""
     t = share[None, :, None]
     every = np.broadcast_to(share, one[1].shape[:2])
     return (
         one[0] + t * (other[0] - one[0]),
-        slerp(one[1], other[1], every),
+        between(one[1], other[1], every),
         one[2] + t * (other[2] - one[2]),
     )
 

@@ -71,6 +71,12 @@ class Mesh:
         whole = sparse(np.ones(len(face)), face, np.arange(len(face)), (len(self.faces), len(face)))
         return csr_array(members @ whole)
 
+    @cached_property
+    def triangles(self) -> Whole:
+        """Faces as fans of triangles, shape (T, 3)."""
+        fans = [(f[0], f[n], f[n + 1]) for f in self.faces for n in range(1, len(f) - 1)]
+        return np.array(fans, dtype=np.int64)
+
     def normals(self, points: Array) -> Array:
         """Which way the surface faces at each point: the sum of the areas of the faces around it,
         made to length 1; zero where these cancel.

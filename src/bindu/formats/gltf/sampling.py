@@ -11,6 +11,7 @@ import numpy as np
 
 from bindu.core.clips.motion import same_signs
 from bindu.core.curves.model import Array
+from bindu.core.geometry.rotation import between
 from bindu.core.nodes.operation import Indices
 from bindu.core.refusal import Refusal
 
@@ -52,7 +53,8 @@ def sampled(
     elif kind == "CUBICSPLINE":
         made = _spline(values.reshape(-1, 3, width), left, right, long[:, None], share)
     elif turning:
-        made = _slerp(keys / np.linalg.norm(keys, axis=1, keepdims=True), left, right, share)
+        unit = keys / np.linalg.norm(keys, axis=1, keepdims=True)
+        made = between(unit[left], unit[right], share[:, 0])
     else:
         made = keys[left] + share * (keys[right] - keys[left])
     if not turning:
@@ -71,15 +73,3 @@ def _spline(values: Array, left: Indices, right: Indices, long: Array, t: Array)
         + (-2 * t**3 + 3 * t**2) * end
         + (t**3 - t**2) * into
     )
-
-
-def _slerp(keys: Array, left: Indices, right: Indices, t: Array) -> Array:
-    """The shorter way between two rotations at even speed (K. Shoemake, 1985)."""
-    a, b = keys[left], keys[right]
-    cosine = np.einsum("fi,fi->f", a, b)[:, None]
-    b = np.where(cosine < 0.0, -b, b)
-    angle = np.arccos(np.clip(np.abs(cosine), 0.0, 1.0))
-    sine = np.sin(angle)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        wide = (np.sin((1.0 - t) * angle) * a + np.sin(t * angle) * b) / sine
-    return np.asarray(np.where(sine > 1e-7, wide, a + t * (b - a)))

@@ -10,6 +10,7 @@ import pygltflib as gltf
 
 from bindu.core.clips.motion import MotionClip
 from bindu.core.curves.model import Array
+from bindu.core.nodes.operation import Indices
 from bindu.formats.gltf.numbers import Numbers
 
 MOST_HOLDERS = 4
@@ -36,7 +37,7 @@ class SkinOut:
     part: str
     points: Array
     normals: Array
-    triangles: Array
+    triangles: Indices
     shapes: tuple[tuple[str, Array], ...]
     joints: tuple[str, ...]
     weights: Array

@@ -79,7 +79,7 @@ def _skin(evaluation: Evaluation, surface: Surface, clips: Sequence[MotionClip])
         joints[0],
         points,
         mesh.normals(points[None])[0],
-        np.array([(f[0], f[n], f[n + 1]) for f in mesh.faces for n in range(1, len(f) - 1)]),
+        mesh.triangles,
         shapes,
         tuple(joints),
         weights,

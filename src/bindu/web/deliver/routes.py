@@ -37,11 +37,9 @@ from bindu.web.deliver.schemas import (
     TakeInView,
 )
 from bindu.web.deliver.views import bakes_view, report_view
-from bindu.web.desk import Desk, as_json
+from bindu.web.desk import BINARY, Desk, as_json
 from bindu.web.problems import REFUSALS
 from bindu.web.scene.schemas import Problem, SceneEntry, ScenePath, SceneView
-
-BINARY = "application/octet-stream"
 
 
 def deliver_routes(desk: Desk) -> APIBlueprint:

@@ -57,17 +57,11 @@ def packed_points(
 
 
 def _mesh_blocks(mesh: Mesh) -> Blocks:
-    triangles = triangles_of(mesh)
+    triangles = mesh.triangles.astype(np.float64)
     edges, _ = mesh.edges
     key = _digest(triangles)
     yield "triangles", f"triangles {key}", triangles.reshape(1, -1)
     yield "edges", f"edges {key}", edges.reshape(1, -1).astype(np.float64)
-
-
-def triangles_of(mesh: Mesh) -> Array:
-    """Faces as fans of triangles, shape (T, 3)."""
-    fans = [(face[0], face[n], face[n + 1]) for face in mesh.faces for n in range(1, len(face) - 1)]
-    return np.array(fans, dtype=np.float64)
 
 
 def _digest(values: Array) -> str:
