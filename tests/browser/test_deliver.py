@@ -89,6 +89,8 @@ def test_a_look_at_has_the_last_word_and_gives_it_back(bench: Bench) -> None:
     words = page.get_by_role("region", name="Who writes the part")
     expect(words.get_by_role("listitem")).to_have_count(1)
     expect(words).to_contain_text("has the last word")
+    # The receiver plays the bake that was just taken over, and so has the chosen part.
+    expect(words).to_contain_text("lantern")
     choose(page, "Add an override", "turns a part to a place")
     row = page.get_by_role("group", name="Override look at")
     expect(row).to_contain_text("lantern")
