@@ -17,12 +17,14 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake, TakeOver
 from bindu.core.edits.base import Edit
+from bindu.core.edits.receivers import RECEIVER
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.bakes import Bake, By
 from bindu.core.scene.model import Scene
+from bindu.core.scene.receivers import Setup
 from bindu.formats.report import Report
-from bindu.formats.scene.scene_json import LARGEST_FILE, write_scene
+from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene, write_scene
 from bindu.formats.sending import FORMATS, Format, send
 from bindu.formats.table import read_columns, write_columns
 from bindu.formats.taking_in import (
@@ -32,7 +34,7 @@ from bindu.formats.taking_in import (
     read_file,
 )
 from bindu.receiver.player import play
-from bindu.receiver.setup import Setup, read_setup
+from bindu.receiver.setup import read_setup
 
 WRITTEN = "the scene file that is written"
 Command = Callable[..., argparse.ArgumentParser]
@@ -68,9 +70,11 @@ def add_import(parser: argparse.ArgumentParser) -> None:
 
 
 def add_receive(parser: argparse.ArgumentParser) -> None:
-    """The arguments of receive, which reads no scene at all."""
-    parser.add_argument("file", metavar="FILE.glb", help="what was exported")
-    parser.add_argument("--setup", metavar="SETUP.json", help="clips, moves, overrides, inputs")
+    """The arguments of receive, which reads a file that was exported."""
+    text = "what was exported; or a scene, whose bakes leave first"
+    parser.add_argument("file", metavar="FILE.glb", help=text)
+    text = "clips, moves, overrides, inputs; the scene's own where left out"
+    parser.add_argument("--setup", metavar="SETUP.json", help=text)
     parser.add_argument("--script", metavar="INPUTS.csv", help="a column seconds, one an input")
     parser.add_argument("--seconds", type=float, default=10.0)
     parser.add_argument("--rate", type=float, default=60.0, help="frames a second")
@@ -131,15 +135,19 @@ def _export(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) ->
     if to not in FORMATS:
         raise Refusal(f"write a file that ends in {', '.join(FORMATS)}.", place="--to")
     kind: Format = next(one for one in FORMATS if one == to)
-    bakes = _bakes(evaluation.scene, options.bake)
-    if not bakes:
-        # A scene without bakes leaves as it is.
-        scene = evaluation.scene
-        made = applied(scene, [PutBake("out", scene.first, scene.last, _usual(scene))])
-        evaluation, bakes = evaluate(made), list(made.bakes.values())
-    data, report = send(evaluation, bakes, kind)
+    data, report = _sent(evaluation, kind, options.bake)
     _write(options.to, data)
     _tell(report, options, out)
+
+
+def _sent(evaluation: Evaluation, kind: Format, names: list[str] | None) -> tuple[bytes, Report]:
+    """The file of bakes; a scene without any leaves as it is."""
+    scene = evaluation.scene
+    bakes = _bakes(scene, names)
+    if not bakes:
+        made = applied(scene, [PutBake("out", scene.first, scene.last, _usual(scene))])
+        evaluation, bakes = evaluate(made), list(made.bakes.values())
+    return send(evaluation, bakes, kind)
 
 
 def _bakes(scene: Scene, names: list[str] | None) -> list[Bake]:
@@ -169,8 +177,14 @@ def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: Tex
 
 
 def _receive(_: None, options: argparse.Namespace, out: TextIO) -> None:
-    clips = read_file(_bytes(options.file), Path(options.file).suffix, 24.0, Report(""))
-    setup = read_setup(_bytes(options.setup)) if options.setup else Setup()
+    data, suffix, setup = _bytes(options.file), Path(options.file).suffix, Setup()
+    if suffix.lower() == ".json":
+        scene = read_scene(data)
+        setup = scene.receivers.get(RECEIVER, setup)
+        data, suffix = _sent(evaluate(scene), "glb", None)[0], ".glb"
+    clips = read_file(data, suffix, 24.0, Report(""))
+    if options.setup:
+        setup = read_setup(_bytes(options.setup))
     said = {}
     if options.script:
         times, columns = read_columns(_bytes(options.script), "seconds")

@@ -19,6 +19,7 @@ from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.leads import KeyLead, PutLead
 from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart, ChangePart
+from bindu.core.edits.receivers import PutReceiver
 from bindu.core.edits.rows import AddRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker
@@ -28,6 +29,7 @@ from bindu.core.edits.surfaces import MakeSurface
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
+from bindu.core.scene.receivers import Override, Setup
 from bindu.core.scene.settings import (
     SHAPERS,
     AimSettings,
@@ -214,8 +216,9 @@ def driven(random: Random) -> list[AnyEdit]:
 
 def surfaces(random: Random) -> list[AnyEdit]:
     """A surface on p4 with a step of each kind, some of whose numbers are keyed or driven; a bake
-    of some parts."""
+    of some parts, and a receiver that moves one by its name."""
     solid = str(random.choice(["box", "tube", "ball", "sheet"]))
+    turns = Override("turn", "by input", parts=("part p2", "nobody"), input="turns", factor=20.0)
     return [
         MakeSurface("skin", "p4", solid, divisions=(3.0, 4.0, 2.0), id="y1"),  # type: ignore[arg-type]
         AddDeform("y1", "blend shapes", "shapes", id="d3"),
@@ -225,6 +228,7 @@ def surfaces(random: Random) -> list[AnyEdit]:
         PutKeys("p4", "y1.d3.h1", (Key(0.0, 0.0), Key(7.5, 1.0))),
         formula("p4", "y1.d5.shift", "frame / 10 + {part p4.skin.fat}", "y9"),
         PutBake("out", 1, LAST - 1, "by hand", parts=("p2", "p4"), id="z1"),
+        PutReceiver(Setup(once=("out",), overrides=(turns,), inputs={"turns": 0.5})),
     ]
 
 

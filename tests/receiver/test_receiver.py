@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import replace
 from typing import Any
 
@@ -10,20 +9,27 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation, Slerp
 
-from bindu.core.clips.baking import worlds_on
+from bindu.core.clips.baking import baked_clip, worlds_on
 from bindu.core.clips.motion import MotionClip, MotionPart, gap_between
-from bindu.core.curves.model import Array
+from bindu.core.curves.model import Array, Key
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.parts import AddPart
+from bindu.core.edits.receivers import PutReceiver, WireInputs
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
+from bindu.core.scene.receivers import Move, Override, Setup
 from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.lamplighter import the_lamplighter
 from bindu.formats.gltf import read_gltf
 from bindu.formats.report import Report
 from bindu.formats.sending import send
 from bindu.receiver.player import Played, play
-from bindu.receiver.setup import Move, Override, Setup, read_setup
+from bindu.receiver.setup import read_setup
 
 Said = dict[str, tuple[Array, Array]]
 
@@ -58,7 +64,7 @@ def there_and_back(**change: Any) -> Setup:
         Move(start="stand", to="walk", cause="over", input="speed", value=0.1, blend=0.5),
         Move(start="walk", to="stand", cause="under", input="speed", value=0.1, blend=0.25),
     ]
-    return Setup(moves=moves, **change)
+    return Setup(moves=tuple(moves), **change)
 
 
 @pytest.mark.parametrize("demo", [heron_at_the_shallows, the_lamplighter])
@@ -69,13 +75,13 @@ def test_one_clip_alone_is_what_bindu_showed(demo: Any) -> None:
     data, _ = send(evaluation, list(made.bakes.values()), "glb")
     clips = read_gltf(data, Report(""))
     length = (scene.last - scene.first) / scene.fps
-    shown = play(clips, Setup(once=["out"]), {}, length, scene.fps)
+    shown = play(clips, Setup(once=("out",)), {}, length, scene.fps)
     order = [shown.names.index(scene.parts[part].name) for part in scene.tree_order]
     frames = np.arange(scene.first, scene.last + 1)
     gap = gap_between(shown.worlds[order], worlds_on(evaluation, list(scene.tree_order), frames))
     assert gap.places.max() < 1e-5 and gap.turns.max() < 1e-3
     # Between frames it is on the way from one to the next, whatever the rate.
-    fast = play(clips, Setup(once=["out"]), {}, length, 10 * scene.fps)
+    fast = play(clips, Setup(once=("out",)), {}, length, 10 * scene.fps)
     np.testing.assert_allclose(fast.worlds[:, ::10], shown.worlds, atol=1e-6)
 
 
@@ -117,7 +123,7 @@ def test_a_clip_ends_a_button_is_pressed_once_and_any_means_any() -> None:
         Move(start="walk", to="stand", cause="end", blend=0.0),
     ]
     told = said(go=[(0.5, 1.0), (0.9, 0.0), (1.0, 1.0)])
-    shown = play(CLIPS, Setup(moves=moves, once=["walk"]), told, 3.0, 24.0)
+    shown = play(CLIPS, Setup(moves=tuple(moves), once=("walk",)), told, 3.0, 24.0)
     # Pressed at 0.5, held; pressed again at 1.0 while it walks, which is no move; it ends at 1.5.
     assert [(s.clip, s.first) for s in shown.stretches] == [(0, 0), (1, 12), (0, 36)]
 
@@ -127,31 +133,35 @@ def test_moves_that_chase_each_other_are_found_and_stopped() -> None:
         Move(start="stand", to="walk", cause="over", input="x", value=0.1),
         Move(start="walk", to="stand", cause="over", input="x", value=0.05),
     ]
-    shown = play(CLIPS, Setup(moves=moves), said(x=[(0.5, 1.0), (1.5, 0.0)]), 2.0, 60.0)
+    shown = play(CLIPS, Setup(moves=tuple(moves)), said(x=[(0.5, 1.0), (1.5, 0.0)]), 2.0, 60.0)
     (chase,) = shown.chases
     assert (chase.first, chase.last, chase.clips) == (30, 89, ("stand", "walk", "stand"))
     assert [s.clip for s in shown.stretches] == [0]
     # A chain that does not return is no chase: all of it is made on one frame.
     third = clip("run", 10.0, 5.0)
     chain = [*moves[:1], Move(start="walk", to="run", cause="over", input="x", value=0.05)]
-    shown = play((*CLIPS, third), Setup(moves=chain), said(x=[(0.5, 1.0)]), 1.0, 60.0)
+    shown = play((*CLIPS, third), Setup(moves=tuple(chain)), said(x=[(0.5, 1.0)]), 1.0, 60.0)
     assert not shown.chases and [s.clip for s in shown.stretches] == [0, 2]
 
 
 OVERRIDES = [
-    Override(name="look", kind="look at", parts=["head"], place="eye", by="looks"),
-    Override(name="stay", kind="hold", parts=["body"], by="stays"),
-    Override(name="nod", kind="add clip", clip="walk", parts=["head"], weight=0.5),
-    Override(name="try", kind="author", parts=["head"], turn=(0.0, 0.0, 20.0), by="tries"),
+    Override(name="look", kind="look at", parts=("head",), place="eye", by="looks"),
+    Override(name="stay", kind="hold", parts=("body",), by="stays"),
+    Override(name="nod", kind="add clip", clip="walk", parts=("head",), weight=0.5),
+    Override(
+        name="wag", kind="by input", parts=("head", "tail"), input="wags", factor=40.0, by="wags"
+    ),
+    Override(name="try", kind="author", parts=("head",), turn=(0.0, 0.0, 20.0), by="tries"),
 ]
 TOLD = said(
     speed=[(1.0, 1.0), (3.0, 0.0)], looks=[(1.5, 1.0), (2.5, 0.4)], stays=[(2.0, 1.0), (2.8, 0.0)],
-    tries=[(3.2, 1.0), (3.6, 0.0)], eye_x=[(0.0, 3.0)], eye_y=[(0.0, 2.0)], eye_z=[(0.0, -1.0)],
+    wags=[(0.6, 0.5), (1.2, 0.0)], tries=[(3.2, 1.0), (3.6, 0.0)],
+    eye_x=[(0.0, 3.0)], eye_y=[(0.0, 2.0)], eye_z=[(0.0, -1.0)],
 )  # fmt: skip
 
 
 def test_an_override_does_what_it_says_and_gives_back() -> None:
-    setup = there_and_back(overrides=OVERRIDES[:2])
+    setup = there_and_back(overrides=tuple(OVERRIDES[:2]))
     shown = play(CLIPS, setup, TOLD, 4.0, 60.0)
     plain = play(CLIPS, there_and_back(), TOLD, 4.0, 60.0)
     looking = shown.worlds[1, 100:110]
@@ -165,6 +175,52 @@ def test_an_override_does_what_it_says_and_gives_back() -> None:
     np.testing.assert_array_equal(shown.local[0, after], plain.local[0, after])
 
 
+def test_what_an_input_moves_by_name_the_scene_does_too_once_it_is_wired() -> None:
+    """The same numbers, whether the receiver moves the parts or formulas that were made of it."""
+    rest = Rest((0.3, 0.2, -0.1), (20.0, -35.0, 50.0))
+    scene = applied(
+        Scene(first=0, last=48),
+        [
+            AddPart("arm", role="joint", rest=rest, id="p1"),
+            AddPart("hand", "p1", role="joint", rest=rest, id="p2"),
+            SetValue("p2", "rotation.z", 35.0),
+            PutKeys("p2", "translation.y", (Key(0.0, 0.0), Key(48.0, 0.4))),
+            PutBake("out", 0, 48),
+        ],
+    )
+    moved = (
+        Override("turn", "by input", 0.5, None, ("arm", "hand", "fin"), input="speed", factor=60.0),
+        Override(
+            "slide", "by input", parts=("hand",), input="gap", channel="translation.x", factor=-0.2
+        ),
+    )
+    scene = applied(scene, [PutReceiver(Setup(once=("out",), overrides=moved))])
+    told = said(speed=[(0.0, 0.25), (1.0, 2.0)], gap=[(0.0, 1.5)])
+    (bake,) = scene.bakes.values()
+    shown = play([baked_clip(bake)], scene.receivers["receiver"], told, 2.0, scene.fps)
+    assert shown.missing == ("fin",)
+    label = WireInputs().label(scene)
+    wired = applied(scene, [WireInputs()])
+    assert label == "wire 3 parts to inputs" and wired.parts[wired.part_ids["inputs"]]
+    speed = next(c.id for c in wired.channels.values() if c.name == "speed")
+    gap = next(c.id for c in wired.channels.values() if c.name == "gap")
+    inputs = wired.part_ids["inputs"]
+    keys = (Key(0.0, 0.25, "hold"), Key(24.0, 2.0, "hold"))
+    wired = applied(wired, [PutKeys(inputs, speed, keys), SetValue(inputs, gap, 1.5)])
+    final = evaluate(wired)
+    for n, name in enumerate(shown.names):
+        np.testing.assert_allclose(shown.worlds[n], final.world(wired.part_ids[name]), atol=1e-9)
+    # Once more: nothing is wired twice.
+    assert applied(wired, [WireInputs()]).steps == wired.steps
+
+
+def test_inputs_are_wired_only_where_something_is_moved_by_its_name() -> None:
+    for overrides in ((), (Override("x", "by input", parts=("nobody",), input="speed"),)):
+        scene = applied(Scene(), [AddPart("arm"), PutReceiver(Setup(overrides=overrides))])
+        with pytest.raises(Refusal, match="moves no part by its name"):
+            applied(scene, [WireInputs()])
+
+
 def writes(setup: Setup, without: Setup, part: int) -> Array:
     """On which frames a part would be elsewhere without a writer."""
     one, other = (play(CLIPS, s, TOLD, 4.0, 60.0) for s in (setup, without))
@@ -172,7 +228,7 @@ def writes(setup: Setup, without: Setup, part: int) -> Array:
 
 
 def test_who_has_the_last_word_is_who_really_wrote_it() -> None:
-    setup = there_and_back(overrides=OVERRIDES)
+    setup = there_and_back(overrides=tuple(OVERRIDES))
     shown = play(CLIPS, setup, TOLD, 4.0, 60.0)
     for part, name in enumerate(shown.names):
         words = shown.last_words(part)
@@ -190,14 +246,14 @@ def test_who_has_the_last_word_is_who_really_wrote_it() -> None:
     head = shown.names.index("head")
     named = [shown.writers[k].name for k in shown.last_words(head)[[200, 230]]]
     assert named == ["try", "nod"]
-    off = [OVERRIDES[-1].model_copy(update={"on": False})]
+    off = [replace(OVERRIDES[-1], on=False)]
     gave = play(CLIPS, replace_overrides(setup, [*OVERRIDES[:3], *off]), TOLD, 4.0, 60.0)
     assert "try" not in [w.name for w in gave.writers]
 
 
 def replace_overrides(setup: Setup, overrides: list[Override]) -> Setup:
     """The setup with other overrides."""
-    return setup.model_copy(update={"overrides": overrides})
+    return replace(setup, overrides=tuple(overrides))
 
 
 @pytest.mark.parametrize(
@@ -211,6 +267,10 @@ def replace_overrides(setup: Setup, overrides: list[Override]) -> Setup:
         ('{"moves": [{"start": "any", "to": "walk", "cause": "over"}]}', "names an input"),
         ('{"overrides": [{"name": "x", "kind": "look at"}]}', "it names a place"),
         ('{"overrides": [{"name": "x", "kind": "add clip"}]}', "it names a clip"),
+        ('{"overrides": [{"name": "x", "kind": "by input"}]}', "overrides.0.input"),
+        ('{"overrides": [{"name": "x", "kind": "hold", "weight": 2}]}', "overrides.0.weight"),
+        ('{"moves": [{"start": "any", "to": "walk", "cause": "end", "blend": -1}]}', "0.blend"),
+        ('{"inputs": {"x": 1e300}}', "inputs.x"),
     ],
 )
 def test_a_setup_that_cannot_be_is_refused_with_its_field(setup: str, text: str) -> None:
@@ -219,8 +279,8 @@ def test_a_setup_that_cannot_be_is_refused_with_its_field(setup: str, text: str)
 
 
 def test_parts_that_the_file_has_not_are_told_and_nothing_else_breaks() -> None:
-    lost = Override(name="jaw", kind="hold", parts=["jaw 2", "head"])
-    shown = play(CLIPS, Setup(overrides=[lost]), {}, 1.0, 24.0)
+    lost = Override(name="jaw", kind="hold", parts=("jaw 2", "head"))
+    shown = play(CLIPS, Setup(overrides=(lost,)), {}, 1.0, 24.0)
     assert shown.missing == ("jaw 2",)
     assert [w.name for w in shown.writers] == ["stand", "jaw"]
     assert isinstance(shown, Played)
@@ -233,4 +293,3 @@ def test_parts_that_the_file_has_not_are_told_and_nothing_else_breaks() -> None:
     both = play((CLIPS[0], other), Setup(start="other"), {}, 1.0, 24.0)
     # What a clip has not rests in it.
     assert both.names == ("body", "head", "tail") and np.all(both.local[0] == np.eye(3, 4))
-    assert json.loads(Setup(moves=[]).model_dump_json())["moves"] == []

@@ -30,6 +30,7 @@ export type BakeView = Schemas["BakeView"];
 export type BakesView = Schemas["BakesView"];
 export type ReportView = Schemas["ReportView"];
 export type TakeInView = Schemas["TakeInView"];
+export type ReceiverView = Schemas["ReceiverView"];
 export type Setup = Schemas["Setup"];
 export type Move = Schemas["Move"];
 export type Override = Schemas["Override"];

@@ -14,6 +14,7 @@ import { again, openReceiver, useReceiver } from "./receiver";
 import { SendOut } from "./SendOut";
 import { TakeIn } from "./TakeIn";
 import { useBakes } from "./useBakes";
+import { useStoredSetup } from "./useSetup";
 
 /** Handing over: bakes and files on the left, the receiver that plays them, reports on the right. */
 export function Deliver() {
@@ -23,6 +24,7 @@ export function Deliver() {
   const [shown, setShown] = useState<Shown>({ what: "authority" });
   const baked = (data?.bakes.length ?? 0) > 0;
   useEffect(() => { openReceiver(sceneId); }, [sceneId]);
+  useStoredSetup();
   useEffect(() => { if (baked) again(); }, [sceneId, revision, baked]);
   return (
     <div style={{ display: "flex", flex: 1, minHeight: 0 }}>

@@ -42,29 +42,17 @@ interface Receiver {
 
 const fresh = { setup: {}, said: {}, played: null, problem: null, frame: 0, playing: false };
 
-/** The receiver of the open scene. Its setup stays in this browser. */
+/** The receiver of the open scene. Its setup is the scene's; what inputs are told is live. */
 export const useReceiver = create<Receiver>(() => ({ ...fresh, sceneId: 0, seconds: 10, rate: 60 }));
 
-const place = (sceneId: number) => `bindu.receiver.${String(sceneId)}`;
-
-/** Opens a scene's receiver, as it was left. */
+/** Opens a scene's receiver. */
 export function openReceiver(sceneId: number) {
-  if (useReceiver.getState().sceneId === sceneId) return;
-  let setup: Setup = {};
-  try {
-    setup = JSON.parse(localStorage.getItem(place(sceneId)) ?? "{}") as Setup;
-  } catch {
-    // What cannot be read is as if nothing had been kept.
-  }
-  useReceiver.setState({ ...fresh, sceneId, setup });
+  if (useReceiver.getState().sceneId !== sceneId) useReceiver.setState({ ...fresh, sceneId });
 }
 
-/** Gives the receiver another setup, and plays anew. */
-export function changeSetup(change: Partial<Setup>) {
-  const { setup, sceneId } = useReceiver.getState();
-  const next = { ...setup, ...change };
-  localStorage.setItem(place(sceneId), JSON.stringify(next));
-  useReceiver.setState({ setup: next });
+/** Gives the receiver a setup, and plays anew. */
+export function takeSetup(setup: Setup) {
+  useReceiver.setState({ setup });
   again();
 }
 
@@ -159,8 +147,8 @@ export function wordsOn({ writers }: Played, part: string, frame: number): { wri
 export function inputsOf(setup: Setup): { name: string; kind: "number" | "button" | "place" }[] {
   const found = new Map<string, "number" | "button" | "place">();
   for (const { input, cause } of setup.moves ?? []) if (input) found.set(input, cause === "button" ? "button" : "number");
-  for (const { by, place: at } of setup.overrides ?? []) {
-    if (by && !found.has(by)) found.set(by, "number");
+  for (const { by, input, place: at } of setup.overrides ?? []) {
+    for (const name of [input, by]) if (name && !found.has(name)) found.set(name, "number");
     if (at) found.set(at, "place");
   }
   return [...found].map(([name, kind]) => ({ name, kind }));

@@ -7,12 +7,13 @@ interface Props {
   width?: number | string;
   mono?: boolean;
   strong?: boolean;
+  placeholder?: string;
   /** Resolves to whether it was taken; a refused text stays to be mended. */
   onCommit: (text: string) => Promise<boolean>;
 }
 
 /** A text that is sent on Enter or when it is left, and put back on Esc. */
-export function TextField({ label, value, width, mono, strong, onCommit }: Props) {
+export function TextField({ label, value, width, mono, strong, placeholder, onCommit }: Props) {
   const [draft, show] = useState<string | null>(null);
   // Leaving comes in the same moment as Enter and Esc, before anything is drawn again.
   const now = useRef<string | null>(null);
@@ -31,6 +32,7 @@ export function TextField({ label, value, width, mono, strong, onCommit }: Props
       size="small"
       aria-label={label}
       title={draft ?? value}
+      {...(placeholder === undefined ? {} : { placeholder })}
       {...(mono ? { className: "mono" } : {})}
       style={{ width, minWidth: 0, ...(strong ? { fontWeight: 600 } : {}) }}
       value={draft ?? value}

@@ -9,7 +9,8 @@ import numpy as np
 
 from bindu.core.clips.motion import MotionClip
 from bindu.core.curves.model import Array
-from bindu.receiver.setup import ANY, Inputs, Move, Setup
+from bindu.core.scene.receivers import ANY, Move, Setup
+from bindu.receiver.setup import Inputs
 
 SLACK = 1e-9
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.spatial.transform import Rotation
@@ -11,51 +12,84 @@ from bindu.core.clips.motion import MotionClip, locals_of, same_signs, taken_apa
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import between, matrices_of, rotation_matrices
 from bindu.core.geometry.turning import shortest_turn
+from bindu.core.scene.channels import AXES
+from bindu.core.scene.receivers import Override
 from bindu.receiver.poses import Sampler, matrices, mixed
-from bindu.receiver.setup import Inputs, Override
+from bindu.receiver.setup import Inputs
 from bindu.receiver.writers import Writer
 
 
-def overridden(
-    override: Override,
-    writer: Writer,
-    local: Array,
-    parents: Sequence[int | None],
-    inputs: Inputs,
-    times: Array,
-    clips: Sequence[MotionClip],
-    samplers: Sequence[Sampler],
-) -> Array:
+@dataclass(frozen=True)
+class Show:
+    """What overrides work on beside the places.
+
+    Attributes:
+        parents, rests: of the parts; rests shape (P, 3, 4).
+        times: seconds, shape (F,).
+    """
+
+    parents: Sequence[int | None]
+    rests: Array
+    times: Array
+    inputs: Inputs
+    clips: Sequence[MotionClip]
+    samplers: Sequence[Sampler]
+
+
+def overridden(override: Override, writer: Writer, local: Array, show: Show) -> Array:
     """The local places after an override has had its say, shape (P, F, 3, 4)."""
     made = local.copy()
     if override.kind == "add clip":
-        n = next(k for k, clip in enumerate(clips) if clip.name == override.clip)
-        _add_clip(made, writer, samplers[n], times)
+        n = next(k for k, clip in enumerate(show.clips) if clip.name == override.clip)
+        _add_clip(made, writer, show.samplers[n], show.times)
         return made
     for part in writer.parts:
-        worlds = worlds_of(parents, made)
-        above = parents[part]
-        outer = (
-            worlds[above]
-            if above is not None
-            else np.broadcast_to(np.eye(3, 4), worlds[part].shape)
-        )
-        if override.kind == "look at":
-            point = np.stack(
-                [inputs.at(f"{override.place}.{axis}", times) for axis in "xyz"], axis=1
-            )
-            wanted = _looking(worlds[part], point, override.axis)
-        elif override.kind == "hold":
-            rises = (writer.shares > 0.0) & ~np.concatenate([[False], writer.shares[:-1] > 0.0])
-            since = np.maximum.accumulate(np.where(rises, np.arange(len(times)), 0))
-            wanted = worlds[part][since]
+        if override.kind == "by input":
+            _move_by_input(made[part], show.rests[part], override, writer, show)
         else:
-            wanted = worlds[part].copy()
-            turn = rotation_matrices(np.array([override.turn]), "xyz")[0]
-            wanted[..., :3] = wanted[..., :3] @ turn
-        inner = locals_of([None, 0], np.stack([outer, wanted]))[1]
-        made[part] = _towards(made[part], inner, writer.shares)
+            wanted = _wanted(override, writer, made, part, show)
+            made[part] = _towards(made[part], wanted, writer.shares)
     return made
+
+
+def _wanted(override: Override, writer: Writer, local: Array, part: int, show: Show) -> Array:
+    """Where an override wants a part, as seen from its parent, shape (F, 3, 4)."""
+    worlds = worlds_of(show.parents, local)
+    above = show.parents[part]
+    still = np.broadcast_to(np.eye(3, 4), worlds[part].shape)
+    if override.kind == "look at":
+        axes = [show.inputs.at(f"{override.place}.{axis}", show.times) for axis in AXES]
+        wanted = _looking(worlds[part], np.stack(axes, axis=1), override.axis)
+    elif override.kind == "hold":
+        rises = (writer.shares > 0.0) & ~np.concatenate([[False], writer.shares[:-1] > 0.0])
+        since = np.maximum.accumulate(np.where(rises, np.arange(len(show.times)), 0))
+        wanted = worlds[part][since]
+    else:
+        wanted = worlds[part].copy()
+        turn = rotation_matrices(np.array([override.turn]), "xyz")[0]
+        wanted[..., :3] = wanted[..., :3] @ turn
+    outer = still if above is None else worlds[above]
+    return np.asarray(locals_of([None, 0], np.stack([outer, wanted]))[1])
+
+
+def _move_by_input(
+    local: Array, rest: Array, override: Override, writer: Writer, show: Show
+) -> None:
+    """Moves a part's channel on by an input, in place."""
+    assert override.input is not None
+    group, axis = override.channel.split(".")
+    far = override.factor * writer.shares * show.inputs.at(override.input, show.times)
+    along = AXES.index(axis)
+    if group == "translation":
+        direction = rest[:, along] / np.linalg.norm(rest[:, along])
+        local[..., 3] += far[:, None] * direction
+        return
+    angles = np.zeros((len(far), 3))
+    angles[:, along] = far
+    scale = np.linalg.norm(local[..., :3], axis=1, keepdims=True)
+    # A part may be as thin as nothing; what has no direction is not turned.
+    turned = (local[..., :3] / np.where(scale > 0.0, scale, 1.0)) @ rotation_matrices(angles, "xyz")
+    local[..., :3] = turned * scale
 
 
 def _looking(world: Array, point: Array, axis: Sequence[float]) -> Array:

@@ -10,15 +10,14 @@ import numpy as np
 from bindu.core.clips.motion import MotionClip, worlds_of
 from bindu.core.curves.model import Array
 from bindu.core.refusal import Refusal
+from bindu.core.scene.receivers import Override, Setup
 from bindu.receiver.moving import Chase, Stretch, stretches
-from bindu.receiver.overriding import overridden
+from bindu.receiver.overriding import Show, overridden
 from bindu.receiver.poses import Pose, Sampler, matrices, mixed
 from bindu.receiver.setup import (
     LONGEST,
     MOST_FRAMES,
     Inputs,
-    Override,
-    Setup,
     checked_setup,
     missing_parts,
 )
@@ -101,12 +100,13 @@ def play(
     pose, shares = _blended(samplers, found, times)
     writers = _clip_writers(clips, found, shares, names)
     local = matrices(pose)
+    show = Show(parents, rests, times, inputs, clips, samplers)
     for override in setup.overrides:
         writer = _writer(override, inputs, times, names)
         if writer is None:
             continue
         writers.append(writer)
-        local = overridden(override, writer, local, parents, inputs, times, clips, samplers)
+        local = overridden(override, writer, local, show)
     return Played(
         times, names, parents, local, tuple(writers), tuple(found), tuple(chases),
         tuple(missing_parts(setup, clips)),

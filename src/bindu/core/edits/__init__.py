@@ -34,6 +34,7 @@ from bindu.core.edits.place import PlaceEdit
 from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
+from bindu.core.edits.receivers import ReceiverEdit
 from bindu.core.edits.relations import RelationEdit
 from bindu.core.edits.rereading import Reread
 from bindu.core.edits.retime import RetimeEdit
@@ -99,6 +100,7 @@ AnyEdit = (
     | SurfaceEdit
     | DeformEdit
     | BakeEdit
+    | ReceiverEdit
     | CheckEdit
 )
 MOST_EDITS_AT_ONCE = 10_000

@@ -20,6 +20,7 @@ from bindu.core.scene.channels import (
     zone_index,
 )
 from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.receivers import Setup
 from bindu.core.scene.settings import LayerSettings, StepInput
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
@@ -63,6 +64,7 @@ class Scene:
     gaits: Mapping[str, Gait] = field(default_factory=dict)
     surfaces: Mapping[str, Surface] = field(default_factory=dict)
     bakes: Mapping[str, Bake] = field(default_factory=dict)
+    receivers: Mapping[str, Setup] = field(default_factory=dict)
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from bindu.core.curves.model import Curve
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.receivers import Setup
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
     Accepted,
@@ -38,6 +39,7 @@ TABLES: Mapping[str, type] = {
     "gaits": Gait,
     "surfaces": Surface,
     "bakes": Bake,
+    "receivers": Setup,
     "what_ifs": WhatIf,
     "checks": CheckSetting,
     "accepted": Accepted,

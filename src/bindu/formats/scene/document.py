@@ -11,6 +11,7 @@ from pydantic import Field
 
 from bindu.core.scene.channels import Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
+from bindu.core.scene.receivers import Setup
 from bindu.core.scene.settings import LayerMode
 from bindu.formats.scene.bake_entries import BakeEntry
 from bindu.formats.scene.curve_entries import (
@@ -249,6 +250,7 @@ class SceneDocument(Entry):
     gaits: Listed[GaitEntry] = Field([], description="walking by rule")
     surfaces: Listed[SurfaceEntry] = Field([], description="cages, and the steps that deform them")
     bakes: Listed[BakeEntry] = Field([], description="curves of what leaves")
+    receiver: Setup = Field(Setup(), description="what the receiver is told beside its clips")
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")
     checks: Listed[CheckEntry] = Field([], description="where checks differ from their defaults")
     accepted: Listed[AcceptedEntry] = Field([], description="findings that are accepted")

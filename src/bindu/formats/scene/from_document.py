@@ -16,6 +16,7 @@ from bindu.core.edits.layers import AddLayer, ChangeLayer
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.probes import PutProbe
+from bindu.core.edits.receivers import PutReceiver
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -23,6 +24,7 @@ from bindu.core.edits.what_ifs import PutWhatIf
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.parts import Rest, Shape
+from bindu.core.scene.receivers import Setup
 from bindu.core.scene.settings import (
     SHAPERS,
     ChannelSettings,
@@ -84,6 +86,8 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
         yield f"driven ({one.name})", ChangeDriven(ids.driven[one.name], driver=one.driver)
     yield from _around(document, ids)
     yield from bakes(document, ids)
+    if document.receiver != Setup():
+        yield "receiver", PutReceiver(document.receiver)
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
     yield from _checks(document, ids)

@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Any, cast
 
 from bindu.core.curves.model import Curve
+from bindu.core.edits.receivers import RECEIVER
 from bindu.core.formula.references import to_names
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.channels import ChannelRef, layer_channel
 from bindu.core.scene.model import Owner, Scene
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.parts import OwnChannel, Part, Step
+from bindu.core.scene.receivers import Setup
 from bindu.core.scene.settings import (
     DrivenSettings,
     FormulaSettings,
@@ -96,6 +98,7 @@ def document_of(scene: Scene) -> SceneDocument:
             )
             for one in sorted(scene.accepted.values(), key=lambda one: one.id)
         ],
+        receiver=scene.receivers.get(RECEIVER, Setup()),
         bakes=[bake_entry(scene, one) for one in sorted(scene.bakes.values(), key=_by_name)],
         leads=[_lead(scene, one) for one in sorted(scene.leads.values(), key=_by_name)],
         limbs=[_limb(scene, one) for one in sorted(scene.limbs.values(), key=_by_name)],

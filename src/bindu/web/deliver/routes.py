@@ -11,8 +11,10 @@ from flask_openapi3 import APIBlueprint
 from bindu.core.clips.baking import baked_clip
 from bindu.core.edits import Together, applied
 from bindu.core.edits.bakes import found_bake
+from bindu.core.edits.receivers import RECEIVER
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.model import Scene
+from bindu.core.scene.receivers import Setup
 from bindu.formats.report import Report
 from bindu.formats.sending import send
 from bindu.formats.taking_in import (
@@ -29,6 +31,7 @@ from bindu.web.deliver.schemas import (
     BakePath,
     BakesView,
     MatchView,
+    ReceiverView,
     ReceiveWish,
     ReportView,
     SendPath,
@@ -96,6 +99,12 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
             return desk.scenes.edit(path.scene_id, query.revision, [one], check)
 
         return desk.changing(path.scene_id, query.revision, edit, None)
+
+    @api.get("/receiver", responses={200: ReceiverView, **REFUSALS})
+    def receiver(path: ScenePath) -> Response:
+        kept = desk.scenes.load(path.scene_id)
+        setup = kept.scene.receivers.get(RECEIVER, Setup())
+        return as_json(ReceiverView(revision=kept.revision, setup=setup))
 
     @api.post("/receive", responses={422: Problem})
     def receive(path: ScenePath, body: ReceiveWish) -> Response:

@@ -6,8 +6,8 @@ from pydantic import BaseModel, Field
 
 from bindu.core.clips.standing import State
 from bindu.core.scene.bakes import By
+from bindu.core.scene.receivers import Setup
 from bindu.formats.sending import Format
-from bindu.receiver.setup import Setup
 from bindu.web.scene.schemas import Incoming, Query, ScenePath
 
 
@@ -111,6 +111,13 @@ class TakeInView(BaseModel):
     clips: list[str]
     matches: list[MatchView]
     report: ReportView
+
+
+class ReceiverView(BaseModel):
+    """What the scene's receiver is told beside its clips."""
+
+    revision: int
+    setup: Setup
 
 
 class ReceiveWish(Incoming):

@@ -87,7 +87,9 @@ def scene_view(
     )
 
 
-UNSEEN = ("scene", "sets", "bakes", "markers", "probes", "what_ifs", "checks", "accepted")
+UNSEEN = (
+    "scene", "sets", "bakes", "receivers", "markers", "probes", "what_ifs", "checks", "accepted"
+)  # fmt: skip
 """What no part looks different by."""
 
 
