@@ -15,7 +15,9 @@ from pathlib import Path
 import pytest
 import requests
 
-from bindu.store.database import URL_VARIABLE
+from bindu.core.scene.model import Scene
+from bindu.store.database import URL_VARIABLE, engine_at
+from bindu.store.scenes import Scenes
 from tests.conftest import ROOT, free_port, many_sines, open_folder
 
 LISTENING = "0A"
@@ -44,10 +46,20 @@ def started(folder: Path, port: int, **more: str) -> Iterator[subprocess.Popen[s
         process.wait(60)
 
 
-@pytest.fixture
-def folder() -> Iterator[Path]:
-    """A folder for the private database, which does not exist yet."""
+@pytest.fixture(scope="module")
+def filled() -> Iterator[Path]:
+    """A folder with a private database that a first start has made and filled with the demo."""
     with open_folder() as place:
+        with started(place / "var", free_port()):
+            pass
+        yield place / "var"
+
+
+@pytest.fixture
+def folder(filled: Path) -> Iterator[Path]:
+    """A folder as a first start leaves it, for one test; its owners are kept."""
+    with open_folder() as place:
+        subprocess.run(["cp", "-a", str(filled), str(place / "var")], check=True)
         yield place / "var"
 
 
@@ -118,9 +130,13 @@ def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(folder:
 
 
 def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url: str) -> None:
+    scenes = Scenes(engine_at(database_url))
+    scenes.add(Scene(name="there already"))
+    before = [entry.name for entry in scenes.entries()]
     port = free_port()
     with started(tmp_path / "var", port, **{URL_VARIABLE: database_url}):
-        assert requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).status_code == 200
+        listed = requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).json()["scenes"]
+        assert [scene["name"] for scene in listed] == before
     assert not (tmp_path / "var").exists()
 
 

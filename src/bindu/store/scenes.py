@@ -122,7 +122,7 @@ class Scenes:
         with Session(self._engine) as session:
             rows = session.scalars(select(SceneRow).order_by(SceneRow.id)).all()
             counted = select(PartRow.scene_id, func.count()).group_by(PartRow.scene_id)
-            parts = dict(session.execute(counted).tuples().all())
+            parts = {row[0]: row[1] for row in session.execute(counted)}
         return [
             Entry(
                 row.id,

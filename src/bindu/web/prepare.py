@@ -5,11 +5,12 @@ from __future__ import annotations
 
 import sys
 
+from sqlalchemy import Engine, select
 from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.orm import Session
 
-from bindu.demo import demo_scenes
 from bindu.store.database import engine_at, migrate, url_from_environment
-from bindu.store.scenes import Scenes
+from bindu.store.models import SceneRow
 
 
 def prepare() -> None:
@@ -22,14 +23,25 @@ def prepare() -> None:
     url = url_from_environment()
     try:
         migrate(url)
-        scenes = Scenes(engine_at(url))
-        if not scenes.entries():
-            for scene in demo_scenes():
-                scenes.add(scene)
+        engine = engine_at(url)
+        with Session(engine) as session:
+            empty = session.scalar(select(SceneRow.id).limit(1)) is None
+        if empty:
+            _put_demo(engine)
     except (SQLAlchemyError, ModuleNotFoundError) as error:
         reason = getattr(error, "orig", None) or error
         print(f"bindu: the database cannot be used: {reason}", file=sys.stderr)
         raise SystemExit(2) from None
+
+
+def _put_demo(engine: Engine) -> None:
+    # Imported here: a start that finds scenes need not wait for all that makes them.
+    from bindu.demo import demo_scenes
+    from bindu.store.scenes import Scenes
+
+    scenes = Scenes(engine)
+    for scene in demo_scenes():
+        scenes.add(scene)
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import compress
 
 import numpy as np
 
@@ -44,7 +45,7 @@ def curve_values(curve: Curve, frames: Array) -> Array:
 
 
 def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
-    """The values of B curves; the same as of each by itself, in one go where all of them hold
+    """The values of B curves; the same as of each by itself, in one go for those that hold
     outside their keys.
 
     Args:
@@ -54,8 +55,19 @@ def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
     Returns:
         Values in the channels' units, shape (B, F).
     """
-    if not all(curve.holds_outside for curve in curves):
-        return np.stack([curve_values(curve, frames) for curve in curves])
+    holding = np.array([curve.holds_outside for curve in curves])
+    if holding.all():
+        return _holding(curves, frames)
+    values = np.empty((len(curves), len(frames)))
+    if holding.any():
+        values[holding] = _holding(list(compress(curves, holding)), frames)
+    for row in np.flatnonzero(~holding):
+        values[row] = curve_values(curves[int(row)], frames)
+    return values
+
+
+def _holding(curves: Sequence[Curve], frames: Array) -> Array:
+    """The values of curves that all hold outside their keys; see ``values_of_many``."""
     parts = segments(curves)
     counts = np.diff(parts.ends, prepend=-1)
     kinds = frozenset().union(*(curve.kinds for curve in curves))
