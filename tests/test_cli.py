@@ -16,8 +16,8 @@ import pytest
 from bindu.cli import main
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
+from tests.demos import demo
 
 SCENE = str(Path(__file__).parents[1] / "examples" / "ferry-crossing.bindu.json")
 
@@ -31,7 +31,7 @@ def run(capsys: pytest.CaptureFixture[str], *arguments: str) -> str:
 def test_curves_are_csv_in_full_precision(capsys: pytest.CaptureFixture[str]) -> None:
     text = run(capsys, "curves", SCENE, "--channel", "paddle.rotation.z", "--tap", "driven")
     rows = list(csv.DictReader(io.StringIO(text)))
-    expected = evaluate(ferry_crossing()).channel(ChannelRef("p3", "rotation.z"), "driven")
+    expected = evaluate(demo("ferry-crossing")).channel(ChannelRef("p3", "rotation.z"), "driven")
     assert [int(row["frame"]) for row in rows] == list(range(121))
     np.testing.assert_array_equal([float(row["value"]) for row in rows], expected)
 
@@ -60,7 +60,9 @@ def test_order_lists_ranks_and_loops(capsys: pytest.CaptureFixture[str], tmp_pat
     way = next(n for n, row in enumerate(rows) if "ferry.travelled" in row)
     assert way < turn
     assert rows[turn].split(maxsplit=1) == ["4", "paddle.rotation.z @driven · turn by distance"]
-    looped = write_scene(ferry_crossing()).replace("travelled({ferry})", "{paddle.rotation.z}")
+    looped = write_scene(demo("ferry-crossing")).replace(
+        "travelled({ferry})", "{paddle.rotation.z}"
+    )
     path = tmp_path / "looped.bindu.json"
     path.write_text(looped)
     data = json.loads(run(capsys, "order", str(path), "--json"))

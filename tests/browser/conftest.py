@@ -15,11 +15,10 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.heron import heron_at_the_shallows
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.demos import demo
 
 # No display and no graphics card are needed; nothing of the browser's own goes out.
 PLAIN = [
@@ -108,11 +107,11 @@ def page(context: BrowserContext) -> Iterator[Page]:
 @pytest.fixture
 def bench(page: Page, server: Server) -> Bench:
     """The ferry, new, on the Bench."""
-    number = server.bring(write_scene(ferry_crossing()))
+    number = server.bring(write_scene(demo("ferry-crossing")))
     return Bench(page, server, number)
 
 
 @pytest.fixture
 def heron(page: Page, server: Server) -> Bench:
     """The heron, new, on the Bench."""
-    return Bench(page, server, server.bring(write_scene(heron_at_the_shallows())))
+    return Bench(page, server, server.bring(write_scene(demo("heron-at-the-shallows"))))

@@ -7,10 +7,10 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
+from tests.demos import demo
 
 PADDLE = "paddle.rotation.z"
 FERRY = "ferry.translation.x"
@@ -178,7 +178,7 @@ def test_a_handle_bends_the_curve(bench: Bench) -> None:
 
 def test_undo_and_redo_also_after_the_server_was_killed(page: Page, own_server: Server) -> None:
     server = own_server
-    bench = Bench(page, server, server.bring(write_scene(ferry_crossing())))
+    bench = Bench(page, server, server.bring(write_scene(demo("ferry-crossing"))))
     bench.open("p3", "rotation.z", 62)
     was = shown(bench.value(PADDLE, 62))
     expect(bench.field(PADDLE)).to_have_value(was)

@@ -3,25 +3,24 @@ back."""
 
 from __future__ import annotations
 
-import json
 import re
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from bindu.demo.mooring import the_mooring
 from bindu.formats.gltf import read_gltf
 from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.demos import demo
 
 
 @pytest.fixture
 def bench(page: Page, server: Server) -> Bench:
     """The mooring, handed over."""
-    made = Bench(page, server, server.bring(write_scene(the_mooring())))
+    made = Bench(page, server, server.bring(write_scene(demo("the-mooring"))))
     page.goto(f"{server.url}/scenes/{made.number}/deliver?part=p9&frame=40")
     expect(page.get_by_text("Nothing baked yet")).to_be_visible()
     return made
@@ -105,15 +104,48 @@ def test_a_look_at_has_the_last_word_and_gives_it_back(bench: Bench) -> None:
     row.get_by_role("switch").click()
     # It is weighed by an input, which is nothing until it is told.
     row.get_by_label("Input of look at").fill("looks")
+    row.get_by_label("Input of look at").press("Enter")
     expect(words.get_by_role("listitem", name="out has the last word")).to_be_visible()
     value = page.get_by_role("textbox", name="Value of looks")
     value.fill("1")
     value.press("Enter")
     expect(words.get_by_role("listitem", name="look at has the last word")).to_be_visible()
-    kept = page.evaluate(
-        "Object.entries(localStorage).find(([k]) => k.startsWith('bindu.receiver'))[1]"
-    )
-    assert [one["kind"] for one in json.loads(kept)["overrides"]] == ["look at", "author"]
+    bench.saved(9)
+    # It is the scene's: another page shows it, and an undo takes the last change back.
+    kept = bench.server.get(f"/scenes/{bench.number}/receiver").json()["setup"]
+    assert [one["kind"] for one in kept["overrides"]] == ["look at", "author"]
+    page.reload()
+    expect(row.get_by_label("Input of look at")).to_have_value("looks")
+    page.get_by_role("button", name="Undo").click()
+    expect(row.get_by_label("Input of look at")).to_have_value("")
+
+
+def test_parts_are_moved_by_their_names_and_rules_are_made_of_it(bench: Bench) -> None:
+    page = bench.page
+    all_parts(bench)
+    words = page.get_by_role("region", name="Who writes the part")
+    expect(words).to_contain_text("lantern")
+    choose(page, "Add an override", "moves parts by their names")
+    row = page.get_by_role("group", name="Override by input")
+    expect(row).to_contain_text("1 of 1 in the file")
+    names = row.get_by_role("combobox", name="Parts of by input")
+    names.fill("post,whale,")
+    expect(row).to_contain_text("2 of 3 in the file; not: whale")
+    page.keyboard.press("Escape")
+    value = page.get_by_role("textbox", name="Value of speed")
+    value.fill("0.5")
+    value.press("Enter")
+    expect(words.get_by_role("listitem", name="by input has the last word")).to_be_visible()
+    row.get_by_role("button", name="make rules").click()
+    bench.saved(6)
+    expect(page.get_by_text("wire 2 parts to inputs").first).to_be_visible()
+    # The scene's input does there what the receiver's does in the file.
+    scene = bench.evaluation().scene
+    inputs = scene.part_ids["inputs"]
+    (speed,) = (one.id for one in scene.channels.values() if one.part == inputs)
+    edit = {"do": "set value", "part": inputs, "channel": speed, "value": 0.5}
+    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 6, "edits": [edit]})
+    assert bench.value("post.rotation.x", 40) == pytest.approx(45.0)
 
 
 def test_a_file_is_taken_in_onto_the_parts_of_its_names(bench: Bench, tmp_path: Path) -> None:

@@ -10,17 +10,17 @@ from sqlalchemy import Engine
 
 from bindu.core.edits import applied
 from bindu.core.edits.scene import ChangeScene
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
 from tests.browser.bench import Bench
 from tests.conftest import Server, many_sines
+from tests.demos import demo
 
 
 def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
-    text = write_scene(applied(ferry_crossing(), [ChangeScene(name="Ferry by file")]))
+    text = write_scene(applied(demo("ferry-crossing"), [ChangeScene(name="Ferry by file")]))
     path = tmp_path / "ferry.bindu.json"
     path.write_text(text)
     page.goto(server.url)
@@ -72,7 +72,7 @@ def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
 def test_a_scene_opened_while_the_database_is_away_is_shown_once_it_is_back(
     page: Page, server: Server
 ) -> None:
-    number = server.bring(write_scene(ferry_crossing()))
+    number = server.bring(write_scene(demo("ferry-crossing")))
     away = {"status": 503, "json": {"error": "The database does not answer just now."}}
     scene = f"{server.url}/api/scenes/{number}"
     page.route(scene, lambda route: route.fulfill(**away))

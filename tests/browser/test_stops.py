@@ -13,10 +13,10 @@ from bindu.cli import main
 from bindu.core.drivers.sheets import mapping_of
 from bindu.core.edits import applied
 from bindu.core.edits.driven import RemoveDriven
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
+from tests.demos import demo
 
 ROWS = {
     "gangway.rotation.z": ("0", "-18", "-61", "-92"),
@@ -32,7 +32,7 @@ STOPS = ("0", "2.5", "6", "10")
 @pytest.fixture
 def bare(page: Page, server: Server) -> Bench:
     """The ferry without its driven keys."""
-    scene = applied(ferry_crossing(), [RemoveDriven("d1")])
+    scene = applied(demo("ferry-crossing"), [RemoveDriven("d1")])
     return Bench(page, server, server.bring(write_scene(scene)))
 
 

@@ -8,16 +8,16 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from bindu.core.comparing.surface_orders import orders_apart
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.demos import demo
 
 
 @pytest.fixture
 def bench(page: Page, server: Server) -> Bench:
     """The mooring, the eel chosen."""
-    made = Bench(page, server, server.bring(write_scene(the_mooring())))
+    made = Bench(page, server, server.bring(write_scene(demo("the-mooring"))))
     made.open("p4", "translation.x", 40)
     page.get_by_text("skin", exact=True).first.click()
     return made

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.demos import demo
 
 
 def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     page_in_space: Page, server: Server
 ) -> None:
     page = page_in_space
-    bench = Bench(page, server, server.bring(write_scene(ferry_crossing())))
+    bench = Bench(page, server, server.bring(write_scene(demo("ferry-crossing"))))
     bench.open("p1", "translation.x", 20)
     canvas = page.locator("canvas").first
     expect(canvas).to_be_visible()
@@ -39,3 +39,19 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     field.press("Enter")
     bench.saved(1)
     assert settled() != later
+    # Turning the view over a part chooses nothing; a click on it does.
+    chosen = page.get_by_role("treeitem", selected=True)
+    page.keyboard.press("f")
+    page.get_by_role("treeitem", name="hook").first.get_by_text("hook").click()
+    settled()
+    box = canvas.bounding_box()
+    assert box
+    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(*middle)
+    page.mouse.down()
+    page.mouse.move(middle[0] + 12, middle[1], steps=4)
+    page.mouse.up()
+    settled()
+    expect(chosen).to_have_attribute("aria-label", "hook")
+    page.mouse.click(*middle)
+    expect(chosen).not_to_have_attribute("aria-label", "hook")

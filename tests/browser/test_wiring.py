@@ -18,11 +18,10 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.placing.handovers import handover_states
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Shape
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.demos import demo
 
 
 def opened(bench: Bench, view: str, part: str, channel: str, frame: int) -> None:
@@ -43,7 +42,7 @@ def choose(page: Page, box: Locator, option: str) -> None:
 @pytest.fixture
 def mooring(page: Page, server: Server) -> Bench:
     """The mooring, opened nowhere yet."""
-    return Bench(page, server, server.bring(write_scene(the_mooring())))
+    return Bench(page, server, server.bring(write_scene(demo("the-mooring"))))
 
 
 def test_pick_and_carry_from_nothing_then_drag_a_handover(page: Page, server: Server) -> None:
@@ -85,7 +84,7 @@ def test_pick_and_carry_from_nothing_then_drag_a_handover(page: Page, server: Se
 
 def test_a_handover_that_jumps_says_so_and_is_mended(page: Page, server: Server) -> None:
     moved = PutKeys("p2", "translation.x", (Key(28.0, 0.7), Key(101.0, 0.7)))
-    scene = applied(ferry_crossing(), [moved])
+    scene = applied(demo("ferry-crossing"), [moved])
     bench = Bench(page, server, server.bring(write_scene(scene)))
     bench.open("p20", "translation.x", 28)
     lane = page.get_by_role("group", name="Space lane of crate · spaces")

@@ -39,7 +39,6 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
-from bindu.demo.hurried import the_hurried_heron
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
 from tests.demos import DEMO_NAMES, demo
@@ -626,7 +625,7 @@ CURED = ("slide", "pop", "gimbal", "angle jump", "tilted spin", "moved twice", "
 
 
 def test_the_hurried_heron_shows_what_was_planted_and_its_remedies_cure_it() -> None:
-    scene = the_hurried_heron()
+    scene = demo("the-hurried-heron")
     evaluation = evaluate(scene)
     made = findings(evaluation)
     assert {one.check for one in made} >= set(CURED)
@@ -695,7 +694,7 @@ def test_every_remedy_in_any_scene_can_be_applied_or_says_why_not(seed: int) -> 
 @pytest.mark.parametrize(("first", "last"), [(0, 0), (7, 7), (-3, -2), (0, 1)])
 def test_no_check_fails_on_a_frame_or_two_nor_on_nothing(first: int, last: int) -> None:
     random = np.random.default_rng(3)
-    for scene in (Scene(), seeds.seeded(random, "bindings", "limbs"), the_hurried_heron()):
+    for scene in (Scene(), seeds.seeded(random, "bindings", "limbs"), demo("the-hurried-heron")):
         short = applied(scene, [ChangeScene(first=first, last=last)])
         findings(evaluate(short), only={check.name for check in CHECKS})
     long = plain(PutKeys("foot", "translation.x", (Key(0.0, 0.0), Key(9_999.0, 3.0))), last=10_000)
@@ -713,7 +712,7 @@ def test_after_an_edit_only_what_it_reached_is_looked_at_again() -> None:
 
             return super().once(key, counted)
 
-    looked, scene = Counted(), the_hurried_heron()
+    looked, scene = Counted(), demo("the-hurried-heron")
     before = evaluate(scene)
     findings(before, looked=looked)
     many = len(asked)

@@ -6,13 +6,12 @@ import numpy as np
 
 from bindu.core.account.limbs import limb_account, switches
 from bindu.core.evaluation import evaluate
-from bindu.demo.heron import heron_at_the_shallows
-from bindu.demo.lamplighter import the_lamplighter
 from tests.core.troubles import troubles
+from tests.demos import demo
 
 
 def test_the_lamplighter_switches_ten_times_without_a_jump_and_is_always_in_reach() -> None:
-    found = evaluate(the_lamplighter())
+    found = evaluate(demo("the-lamplighter"))
     assert not troubles(found)
     told = [one for limb in found.scene.limbs.values() for one in switches(found, limb)]
     assert len(told) == 10 and not any(one.jumps for one in told)
@@ -22,7 +21,7 @@ def test_the_lamplighter_switches_ten_times_without_a_jump_and_is_always_in_reac
 
 
 def test_the_heron_stands_on_the_ground_and_rolls_its_foot() -> None:
-    found = evaluate(heron_at_the_shallows())
+    found = evaluate(demo("heron-at-the-shallows"))
     scene = found.scene
     assert not troubles(found)
     for side in ("left", "right"):

@@ -34,12 +34,12 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import part_named
 from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
-from bindu.demo.ferry import ferry_crossing
 from bindu.store.rows import patch_json, patch_of
+from tests.demos import demo
 from tests.strategies import edits, histories
 
 CARGO = ("p18", "p20", "p21", "p22")
-FERRY = applied(ferry_crossing(), [RemoveParts(CARGO)])
+FERRY = applied(demo("ferry-crossing"), [RemoveParts(CARGO)])
 """The ferry without its cargo."""
 TURN = FormulaSettings("rotation.z", "frame")
 

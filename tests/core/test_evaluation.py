@@ -22,8 +22,7 @@ from bindu.core.scene.channels import AXES, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
 from bindu.core.scene.settings import FormulaSettings
-from bindu.demo import demo_scenes
-from bindu.demo.ferry import ferry_crossing
+from tests.demos import DEMO_NAMES, demo
 from tests.strategies import histories
 
 
@@ -86,7 +85,7 @@ def test_after_edits_all_is_as_from_nothing(history: list[Scene], keeping: bool)
 
 
 def test_the_paddle_rolls_by_the_way_of_the_ferry() -> None:
-    scene = ferry_crossing()
+    scene = demo("ferry-crossing")
     evaluation = evaluate(scene)
     way = curve_values(scene.curves[ChannelRef("p1", "translation.x")], evaluation.times.frames)
     expected = -np.degrees((way - way[0]) / 0.5) / 4
@@ -102,7 +101,7 @@ def test_the_paddle_rolls_by_the_way_of_the_ferry() -> None:
 
 
 def test_speed_is_the_way_since_the_frame_before() -> None:
-    scene = ferry_crossing()
+    scene = demo("ferry-crossing")
     evaluation = evaluate(
         applied(
             scene,
@@ -121,7 +120,7 @@ def test_speed_is_the_way_since_the_frame_before() -> None:
 
 
 def test_an_edit_computes_only_what_it_reaches_and_undo_finds_the_old() -> None:
-    scene, kept = ferry_crossing(), KeptResults()
+    scene, kept = demo("ferry-crossing"), KeptResults()
     whole = evaluate(scene, kept)
     edited = applied(scene, [SetValue("p3", "c1", 0.25)])
     after = evaluate_after(whole, edited, kept)
@@ -148,7 +147,7 @@ def test_an_edit_computes_only_what_it_reaches_and_undo_finds_the_old() -> None:
 )
 def test_values_that_are_not_finite_stay_in_their_step(text: str, first: int, count: int) -> None:
     scene = applied(
-        ferry_crossing(),
+        demo("ferry-crossing"),
         [
             SetValue("p2", "translation.y", 3.0),
             AddStep("p2", "wild", FormulaSettings("translation.y", text), id="wild"),
@@ -162,8 +161,8 @@ def test_values_that_are_not_finite_stay_in_their_step(text: str, first: int, co
 
 
 def test_a_weight_mixes_what_comes_in_with_what_the_step_makes() -> None:
-    scene = applied(ferry_crossing(), [SetValue("p3", "s1.weight", 0.25)])
-    whole, part = evaluate(ferry_crossing()), evaluate(scene)
+    scene = applied(demo("ferry-crossing"), [SetValue("p3", "s1.weight", 0.25)])
+    whole, part = evaluate(demo("ferry-crossing")), evaluate(scene)
     np.testing.assert_allclose(
         values(part, "paddle.rotation.z", "driven"),
         0.25 * values(whole, "paddle.rotation.z", "driven"),
@@ -174,7 +173,7 @@ def test_a_weight_mixes_what_comes_in_with_what_the_step_makes() -> None:
 
 
 def test_the_same_scene_gives_the_same_bytes() -> None:
-    for scene in demo_scenes():
+    for scene in map(demo, DEMO_NAMES):
         # What a scene knows of itself is not kept in a copy.
         a, b = evaluate(scene), evaluate(replace(scene))
         assert a.graph.order == b.graph.order

@@ -18,7 +18,7 @@ from bindu.core.nodes.identity import OWN, NodeId, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
-from bindu.demo.ferry import ferry_crossing
+from tests.demos import demo
 from tests.strategies import histories
 
 
@@ -130,7 +130,7 @@ def test_a_child_that_moves_its_parent_is_a_loop_through_the_world() -> None:
 
 
 def test_a_loop_elsewhere_changes_no_bit_of_the_rest() -> None:
-    plain = ferry_crossing()
+    plain = demo("ferry-crossing")
     looped = applied(
         plain,
         [

@@ -14,7 +14,7 @@ from bindu.core.evaluation import KeptResults, Result, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.demo.ferry import ferry_crossing
+from tests.demos import demo
 
 
 def result(key: str, numbers: int) -> Result:
@@ -36,7 +36,7 @@ def test_the_least_recently_used_is_dropped_beyond_the_bound() -> None:
 
 
 def test_another_range_or_rate_never_finds_old_results() -> None:
-    kept, scene = KeptResults(), ferry_crossing()
+    kept, scene = KeptResults(), demo("ferry-crossing")
     whole = evaluate(scene, kept)
     for change in (ChangeScene(last=60), ChangeScene(first=-10), ChangeScene(fps=30.0)):
         other = applied(scene, [change])
@@ -50,13 +50,13 @@ def test_another_range_or_rate_never_finds_old_results() -> None:
 
 def test_a_second_scene_shares_what_is_the_same() -> None:
     kept = KeptResults()
-    evaluate(ferry_crossing(), kept)
-    other = evaluate(applied(ferry_crossing(), [SetValue("p3", "c1", 0.8)]), kept)
+    evaluate(demo("ferry-crossing"), kept)
+    other = evaluate(applied(demo("ferry-crossing"), [SetValue("p3", "c1", 0.8)]), kept)
     assert {node_id.part for node_id in other.seconds} == {"p3"}
 
 
 def test_a_scene_that_is_too_large_is_refused_before_it_is_computed() -> None:
-    ferry = ferry_crossing()
+    ferry = demo("ferry-crossing")
     curve = ferry.curves[ChannelRef("p1", "translation.x")]
     parts = {f"p{n}": replace(ferry.parts["p9"], id=f"p{n}", parent=None) for n in range(3000)}
     curves = {ChannelRef(part, "translation.x"): curve for part in parts}

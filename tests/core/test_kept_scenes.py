@@ -27,8 +27,8 @@ from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_af
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
-from bindu.demo.mooring import the_mooring
 from tests.core import seeds
+from tests.demos import demo
 
 LOOKED = Looked()
 
@@ -137,7 +137,7 @@ def test_a_loop_that_was_closed_and_opened_again_is_gone() -> None:
 
 
 def test_every_remedy_of_the_mooring_leaves_what_a_fresh_reading_gives() -> None:
-    scene = the_mooring()
+    scene = demo("the-mooring")
     start = evaluate(scene)
     tried = 0
     for report in loop_reports(start):

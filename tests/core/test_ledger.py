@@ -16,7 +16,6 @@ from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
-from bindu.demo.ferry import ferry_crossing
 from tests.demos import DEMO_NAMES, demo
 from tests.strategies import histories
 
@@ -45,7 +44,7 @@ def test_each_bead_passes_its_value_to_the_next_and_taps_are_the_last_of_their_z
 
 
 def test_what_came_in_what_went_out_and_what_was_read() -> None:
-    evaluation = evaluate(ferry_crossing())
+    evaluation = evaluate(demo("ferry-crossing"))
     value, turn, pin = ledger_of(evaluation, PADDLE).beads
     assert (value.kind, value.description) == ("value", "at its default")
     assert turn.description == "-degrees(travelled({ferry}) / {paddle.radius}) / 4"
@@ -59,7 +58,7 @@ def test_what_came_in_what_went_out_and_what_was_read() -> None:
 
 
 def test_a_muted_step_stands_in_the_ledger_and_changes_nothing() -> None:
-    evaluation = evaluate(applied(ferry_crossing(), [ChangeStep("s1", on=False)]))
+    evaluation = evaluate(applied(demo("ferry-crossing"), [ChangeStep("s1", on=False)]))
     _, turn, pin = ledger_of(evaluation, PADDLE).beads
     assert turn.incoming is turn.outgoing is None
     assert pin.outgoing is not None
@@ -68,7 +67,7 @@ def test_a_muted_step_stands_in_the_ledger_and_changes_nothing() -> None:
 
 def test_a_held_read_shows_the_value_that_is_taken() -> None:
     scene = applied(
-        ferry_crossing(),
+        demo("ferry-crossing"),
         [
             AddStep(
                 "p1", "push", FormulaSettings("translation.y", "{paddle.rotation.z} + 5"), id="s28"

@@ -14,10 +14,10 @@ from bindu.core.formula.references import to_names
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.names import parts_by_name
-from bindu.demo.heron import heron_at_the_shallows
+from tests.demos import demo
 
 FAN = NameRule("open", "* feather [1-6]", "rotation.y", "{body.spread} * <2> * 8", "set")
-HERON = heron_at_the_shallows()
+HERON = demo("heron-at-the-shallows")
 
 
 def test_twelve_feathers_fan_by_their_numbers() -> None:

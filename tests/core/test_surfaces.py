@@ -45,8 +45,8 @@ from bindu.core.surface.deforming import deformed, in_world
 from bindu.core.surface.mesh import checked_cage, mesh_of, mixed
 from bindu.core.surface.solids import Solid, solid_cage
 from bindu.core.surface.subdivision import divided
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import read_scene, write_scene
+from tests.demos import demo
 
 JOINTS = ("j1", "j2", "j3")
 
@@ -314,7 +314,7 @@ def test_what_orders_come_to_is_as_told() -> None:
 
 
 def test_a_point_is_accounted_for() -> None:
-    scene = the_mooring()
+    scene = demo("the-mooring")
     found, surface = evaluate(scene), scene.surfaces["f1"]
     made = deformed(found, surface, [40])
     for point in (0, 99, 150, 390):

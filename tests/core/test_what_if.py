@@ -14,10 +14,9 @@ from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.things import StepVariant
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.mooring import the_mooring
+from tests.demos import demo
 
-FERRY, MOORING = ferry_crossing(), the_mooring()
+FERRY, MOORING = demo("ferry-crossing"), demo("the-mooring")
 SIDES: list[list[AnyEdit]] = [[ChangeStep(step, on=False)] for step in FERRY.steps]
 SIDES += [[], [ChangeScene(last=80)], [ChangeStep(next(iter(FERRY.steps)), name="other name")]]
 

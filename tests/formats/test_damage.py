@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, write_scene
+from tests.demos import demo
 
-DOCUMENT = json.loads(write_scene(ferry_crossing()))
-TEXT = write_scene(ferry_crossing())
+DOCUMENT = json.loads(write_scene(demo("ferry-crossing")))
+TEXT = write_scene(demo("ferry-crossing"))
 
 odd = st.one_of(
     st.none(),

@@ -29,7 +29,6 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import ORDERS
 from bindu.core.surface.deforming import deformed, in_world
-from bindu.demo.mooring import the_mooring
 from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
 from bindu.formats.report import Report
@@ -202,10 +201,11 @@ def test_every_demo_leaves_as_others_read_it(name: str, tmp_path: Path) -> None:
 @needs_node
 def test_a_surface_leaves_with_skin_and_shapes_and_says_how_far_off_it_is(tmp_path: Path) -> None:
     plain = applied(
-        the_mooring(), [ChangeDeform("f1", "d5", on=False), ChangeDeform("f1", "d1", on=False)]
+        demo("the-mooring"),
+        [ChangeDeform("f1", "d5", on=False), ChangeDeform("f1", "d1", on=False)],
     )
     frame = 45
-    for scene, exact in ((plain, True), (the_mooring(), False)):
+    for scene, exact in ((plain, True), (demo("the-mooring"), False)):
         made = applied(scene, [PutBake("out", 0, 96, "all parts")])
         evaluation = evaluate(made)
         data, report = send(evaluation, list(made.bakes.values()), "glb")
@@ -229,7 +229,7 @@ def test_a_surface_leaves_with_skin_and_shapes_and_says_how_far_off_it_is(tmp_pa
 
 def test_a_surface_comes_back_with_its_skin_and_shapes() -> None:
     muted = [ChangeDeform("f1", step, on=False) for step in ("d5", "d1")]
-    scene = applied(the_mooring(), [*muted, PutBake("out", 0, 96, "all parts")])
+    scene = applied(demo("the-mooring"), [*muted, PutBake("out", 0, 96, "all parts")])
     data, _ = send(evaluate(scene), list(scene.bakes.values()), "glb")
     made, _, report = new_scene(data, "glb", "back", 24.0, None)
     assert "1 meshes as surfaces" in report.held
@@ -568,7 +568,7 @@ def test_damaged_files_are_refused_or_read_and_never_break(kind: str, count: int
 
 
 def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
-    scene = the_mooring()
+    scene = demo("the-mooring")
     made = applied(scene, [PutBake("out", 0, 96, "all parts")])
     source = baked_clip(next(iter(made.bakes.values())))
     for kind in ("glb", "bvh", "csv"):

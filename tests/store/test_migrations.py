@@ -14,13 +14,12 @@ from bindu.core.edits.patch import key_text, patch_between
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.scene.model import Scene
 from bindu.core.scene.tables import TABLES
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.heron import heron_at_the_shallows
 from bindu.run.mariadb import MariaDB
 from bindu.store.database import engine_at, migrate
 from bindu.store.rows import patch_json, thing_json
 from bindu.store.scenes import Scenes
 from tests.conftest import open_folder
+from tests.demos import demo
 
 
 @pytest.fixture
@@ -60,11 +59,11 @@ def history_of(scene: Scene) -> tuple[Scene, Scene]:
 def test_a_database_with_a_table_for_each_kind_keeps_all_that_it_holds(empty: str) -> None:
     migrate(empty, "0004")
     engine = engine_at(empty)
-    heron = heron_at_the_shallows()
+    heron = demo("heron-at-the-shallows")
     # There were no limbs then, and nothing was accepted.
     heron = applied(heron, [RemoveLimb(limb) for limb in heron.limbs])
     heron = applied(heron, [TakeBackAcceptance(one) for one in heron.accepted])
-    made = [history_of(heron), history_of(ferry_crossing())]
+    made = [history_of(heron), history_of(demo("ferry-crossing"))]
     with engine.begin() as connection:
         for number, (before, after) in enumerate(made, 1):
             stored_as_before(connection, number, before, after)

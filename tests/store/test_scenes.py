@@ -16,10 +16,10 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.demo.ferry import ferry_crossing
 from bindu.store.history import StaleEdit
 from bindu.store.models import Base
 from bindu.store.scenes import NoSuchScene, Scenes
+from tests.demos import demo
 from tests.strategies import edits, histories
 
 
@@ -47,7 +47,7 @@ def test_a_scene_is_loaded_as_it_was_stored(engine: Engine, history: list[Scene]
 def test_edits_undo_and_redo_in_any_order_leave_what_a_plain_history_would(
     engine: Engine, data: st.DataObject
 ) -> None:
-    scenes, plain = Scenes(engine), [ferry_crossing()]
+    scenes, plain = Scenes(engine), [demo("ferry-crossing")]
     number, ahead = scenes.add(plain[0]), list[Scene]()
     for _ in range(data.draw(st.integers(3, 12))):
         move = data.draw(st.sampled_from(["edit", "edit", "undo", "redo"]))
@@ -71,7 +71,7 @@ def test_edits_undo_and_redo_in_any_order_leave_what_a_plain_history_would(
 
 
 def test_history_survives_a_restart_and_says_what_it_undoes(engine: Engine) -> None:
-    number = Scenes(engine).add(ferry_crossing())
+    number = Scenes(engine).add(demo("ferry-crossing"))
     Scenes(engine).edit(number, 0, [SetValue("p3", "c1", 0.7)])
     Scenes(engine).edit(number, 1, [RenamePart("p1", "raft")])
     assert Scenes(engine).history(number).undo == "rename ferry to raft"
@@ -79,7 +79,7 @@ def test_history_survives_a_restart_and_says_what_it_undoes(engine: Engine) -> N
     history = Scenes(engine).history(number)
     assert (history.undo, history.redo) == ("set paddle.radius to 0.7", "rename ferry to raft")
     Scenes(engine).undo(number, Scenes(engine).revision(number))
-    assert not patch_between(reloaded(engine, number), ferry_crossing())
+    assert not patch_between(reloaded(engine, number), demo("ferry-crossing"))
     Scenes(engine).redo(number, Scenes(engine).revision(number))
     Scenes(engine).edit(number, 5, [ChangeScene(name="another way")])
     with pytest.raises(Refusal, match="nothing to redo"):
@@ -88,7 +88,7 @@ def test_history_survives_a_restart_and_says_what_it_undoes(engine: Engine) -> N
 
 def test_stale_edits_pass_where_they_touch_nothing_that_changed(engine: Engine) -> None:
     mine, theirs = Scenes(engine), Scenes(engine)
-    number = mine.add(ferry_crossing())
+    number = mine.add(demo("ferry-crossing"))
     move = ChangeKeys("p1", "translation.x", (KeyChange(50.0, value=1.0),))
     theirs.edit(number, 0, [move])
     kept, _ = mine.edit(number, 0, [SetValue("p3", "c1", 0.7)])
@@ -105,16 +105,16 @@ def test_stale_edits_pass_where_they_touch_nothing_that_changed(engine: Engine) 
 
 def test_an_edit_is_stored_whole_or_not_at_all(engine: Engine) -> None:
     scenes = Scenes(engine)
-    number = scenes.add(ferry_crossing())
+    number = scenes.add(demo("ferry-crossing"))
     with pytest.raises(Refusal):
         scenes.edit(number, 0, [AddPart("good"), RenamePart("p1", "mast")])
     assert scenes.load(number).revision == 0
-    assert not patch_between(reloaded(engine, number), ferry_crossing())
+    assert not patch_between(reloaded(engine, number), demo("ferry-crossing"))
 
 
 def test_only_rows_that_changed_are_written(engine: Engine) -> None:
     scenes = Scenes(engine)
-    ferry = ferry_crossing()
+    ferry = demo("ferry-crossing")
     number = scenes.add(ferry)
     with engine.connect() as connection:
         connection.execute(
@@ -133,7 +133,7 @@ def test_only_rows_that_changed_are_written(engine: Engine) -> None:
 
 def test_a_scene_goes_with_all_its_rows(engine: Engine) -> None:
     scenes = Scenes(engine)
-    number = scenes.add(ferry_crossing())
+    number = scenes.add(demo("ferry-crossing"))
     scenes.edit(number, 0, [SetValue("p3", "c1", 0.7)])
     scenes.remove(number)
     with engine.connect() as connection:

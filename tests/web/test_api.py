@@ -11,13 +11,13 @@ import requests
 
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.server import openapi
 from tests.conftest import ROOT, Server
+from tests.demos import demo
 from tests.web.packed import unpacked
 
-FERRY = write_scene(ferry_crossing())
+FERRY = write_scene(demo("ferry-crossing"))
 MOVE = {
     "do": "change keys",
     "part": "p1",
@@ -61,7 +61,7 @@ def test_an_edit_answers_with_what_changed(server: Server) -> None:
 def test_samples_are_those_of_the_core_and_come_only_once(server: Server) -> None:
     number = server.bring(FERRY)
     head, arrays = samples(server, number)
-    expected = evaluate(ferry_crossing())
+    expected = evaluate(demo("ferry-crossing"))
     for tap in ("driven", "final"):
         values = expected.channel(ChannelRef("p3", "rotation.z"), tap)
         np.testing.assert_array_equal(arrays[f"p3/rotation.z/{tap}"], values.astype("<f4"))
@@ -252,7 +252,7 @@ def test_paths_are_counted_in_the_world_or_in_a_part(server: Server) -> None:
     body = {"wants": [{"part": "p2", "quantity": "path", "stage": one} for one in wants]}
     head, found = unpacked(server.post(f"/scenes/{number}/samples", body).content)
     places = {name: values.reshape(-1, 4)[:, :3] for name, values in found.items()}
-    world = evaluate(ferry_crossing()).world("p2")
+    world = evaluate(demo("ferry-crossing")).world("p2")
     np.testing.assert_allclose(places["p2/path/0 0 0 0"], world[:, :, 3], atol=1e-6)
     point = world[:, :, 3] + 0.5 * world[:, :, 0]
     np.testing.assert_allclose(places["p2/path/0 0.5 0 0"], point, atol=1e-6)

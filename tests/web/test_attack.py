@@ -5,9 +5,9 @@ from __future__ import annotations
 from benchmarks.attack import Attack
 from benchmarks.generated import KINDS
 
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from tests.conftest import Server
+from tests.demos import demo
 
 
 def test_a_thousand_requests_are_done_or_refused(server: Server) -> None:
@@ -24,5 +24,5 @@ def test_a_thousand_requests_are_done_or_refused(server: Server) -> None:
     assert statuses["edits", 200] > 200 and statuses["edits", 422] > 50
     assert statuses["files", 201] > 10 and statuses["files", 422] > 50
     assert statuses["drawn", 200] > 20 and statuses["drawn", 422] > 20
-    number = server.bring(write_scene(ferry_crossing()))
+    number = server.bring(write_scene(demo("ferry-crossing")))
     server.get(f"/scenes/{number}")

@@ -10,23 +10,22 @@ import pytest
 
 from bindu.core.checks.registry import CHECKS, findings
 from bindu.core.evaluation import evaluate
-from bindu.demo.hurried import the_hurried_heron
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene
 from bindu.web.checks.kept import KeptFindings
 from tests.conftest import Server
+from tests.demos import demo
 
 
 @pytest.fixture
 def heron(server: Server) -> str:
     """The path of the hurried heron, brought in."""
-    return f"/scenes/{server.bring(write_scene(the_hurried_heron()))}"
+    return f"/scenes/{server.bring(write_scene(demo('the-hurried-heron')))}"
 
 
 def test_findings_are_those_of_the_core_with_names_for_checks(server: Server, heron: str) -> None:
     view = server.get(f"{heron}/checks").json()
     assert [check["name"] for check in view["checks"]] == [check.name for check in CHECKS]
-    expected = findings(evaluate(the_hurried_heron()))
+    expected = findings(evaluate(demo("the-hurried-heron")))
     assert [one["text"] for one in view["findings"]] == [one.text for one in expected]
     (kept,) = view["accepted"]
     said = [one for one in view["findings"] if one["accepted"] == kept["id"]]
@@ -61,7 +60,7 @@ def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, he
 
 def test_what_checks_keep_of_a_scene_goes_with_it() -> None:
     kept = KeptFindings()
-    evaluation = evaluate(the_hurried_heron())
+    evaluation = evaluate(demo("the-hurried-heron"))
     found = kept.of(1, evaluation)
     assert kept.of(1, evaluation) is found
     assert kept.tried(1, evaluation) == found
@@ -74,7 +73,7 @@ def test_what_checks_keep_of_a_scene_goes_with_it() -> None:
 
 
 def test_a_loop_offers_the_remedies_that_wiring_does(server: Server) -> None:
-    path = f"/scenes/{server.bring(write_scene(the_mooring()))}"
+    path = f"/scenes/{server.bring(write_scene(demo('the-mooring')))}"
     (loop,) = (f for f in server.get(f"{path}/checks").json()["findings"] if f["check"] == "loop")
     details = server.get(f"{path}/checks/finding?id={quote(loop['id'])}").json()
     remedies = server.get(f"{path}/loops").json()["loops"][0]["remedies"]

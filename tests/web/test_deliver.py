@@ -12,11 +12,11 @@ from bindu.core.clips.baking import baked_clip
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
 from bindu.core.evaluation import evaluate
-from bindu.demo.mooring import the_mooring
 from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.formats.taking_in import read_file
 from tests.conftest import Server
+from tests.demos import demo
 from tests.web.packed import unpacked
 
 
@@ -24,7 +24,7 @@ from tests.web.packed import unpacked
 def path(server: Server) -> str:
     """The mooring, with two bakes."""
     edits = [PutBake("drift", 0, 48, "all parts"), PutBake("turn", 40, 96, "all parts")]
-    return f"/scenes/{server.bring(write_scene(applied(the_mooring(), edits)))}"
+    return f"/scenes/{server.bring(write_scene(applied(demo('the-mooring'), edits)))}"
 
 
 def edit(server: Server, path: str, *edits: dict[str, Any], status: int = 200) -> requests.Response:
@@ -113,7 +113,7 @@ def test_a_bake_is_laid_out_as_a_scene_of_its_own(server: Server, path: str) -> 
     key = bakes(server, path)[0]["id"]
     made = server.post(f"{path}/bakes/{key}/scene", {}, 201).json()
     found = evaluate(read_scene(server.get(f"/scenes/{made['id']}/export").text))
-    scene = applied(the_mooring(), [PutBake("drift", 0, 48, "all parts")])
+    scene = applied(demo("the-mooring"), [PutBake("drift", 0, 48, "all parts")])
     clip = baked_clip(next(iter(scene.bakes.values())))
     for n, part in enumerate(clip.parts):
         world = found.world(found.scene.part_ids[part.name])
@@ -132,7 +132,7 @@ def test_a_receiver_plays_what_was_sent_and_tells_who_writes(server: Server, pat
     assert {"look", "drift", "turn"} == {w["name"] for w in head["writers"]}
     look = next(w for w in head["writers"] if w["name"] == "look")
     assert look["parts"] == ["lantern"] and look["spans"] == [[0, 72, 1.0]]
-    scene = applied(the_mooring(), [PutBake("drift", 0, 48, "all parts")])
+    scene = applied(demo("the-mooring"), [PutBake("drift", 0, 48, "all parts")])
     clip = baked_clip(next(iter(scene.bakes.values())))
     boat = [part.name for part in clip.parts].index("boat")
     np.testing.assert_allclose(

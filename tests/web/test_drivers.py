@@ -10,20 +10,19 @@ from bindu.core.drivers.sheets import mapping_of, sheet_of
 from bindu.core.drivers.slip import fitted, slip_of
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.names import parts_by_name
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.heron import heron_at_the_shallows
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.conftest import Server
+from tests.demos import demo
 
 
 @pytest.fixture
 def ferry(server: Server) -> int:
     """The number of a new ferry."""
-    return server.bring(write_scene(ferry_crossing()))
+    return server.bring(write_scene(demo("ferry-crossing")))
 
 
 def test_a_sheet_is_that_of_the_core_also_of_what_is_tried(server: Server, ferry: int) -> None:
-    scene = ferry_crossing()
+    scene = demo("ferry-crossing")
     expected = sheet_of(evaluate(scene), scene.driven["d1"], 4.2)
     wish = {"driven": "d1", "at": 4.2}
     found = server.post(f"/scenes/{ferry}/sheet", wish).json()
@@ -52,7 +51,7 @@ def test_a_driver_that_is_not_finite_has_gaps_in_its_sheet(server: Server, ferry
 
 
 def test_slip_and_fit_are_those_of_the_core(server: Server, ferry: int) -> None:
-    evaluation = evaluate(ferry_crossing())
+    evaluation = evaluate(demo("ferry-crossing"))
     probe, step = evaluation.scene.probes["q1"], evaluation.scene.steps["s1"]
     expected = slip_of(evaluation, probe)
     wish = {"probe": "q1", "first": 0, "last": 120, "step": "s1"}
@@ -87,7 +86,7 @@ def test_copies_are_seen_before_they_are_made(server: Server, ferry: int) -> Non
 
 
 def test_rules_tell_what_they_would_wire_and_wire_it(server: Server) -> None:
-    number = server.bring(write_scene(heron_at_the_shallows()))
+    number = server.bring(write_scene(demo("heron-at-the-shallows")))
     rule = {"name": "open", "pattern": "* feather [1-6]", "channel": "rotation.x",
             "formula": "{body.spread} * <2>"}  # fmt: skip
     matches = server.post(f"/scenes/{number}/rules", {"rules": [rule]}).json()["matches"]

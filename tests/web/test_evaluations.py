@@ -10,13 +10,13 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.evaluation import bytes_of
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.demo.ferry import ferry_crossing
 from bindu.web.evaluations import MOST_SCENES, Evaluations
+from tests.demos import demo
 
 
 def ferry(radius: float) -> Scene:
     """A ferry of its own."""
-    return applied(ferry_crossing(), [SetValue("p3", "c1", radius)])
+    return applied(demo("ferry-crossing"), [SetValue("p3", "c1", radius)])
 
 
 def test_a_hundred_deleted_scenes_give_their_memory_back() -> None:
@@ -52,7 +52,7 @@ def test_scenes_that_nobody_looks_at_are_let_go() -> None:
 
 def test_sixty_edits_of_a_scene_hold_little_more_than_one() -> None:
     evaluations = Evaluations()
-    scene, sizes = ferry_crossing(), []
+    scene, sizes = demo("ferry-crossing"), []
     for n in range(60):
         scene = applied(scene, [SetValue("p3", "c1", 0.5 + n / 1000.0)])
         sizes.append(bytes_of(evaluations.of(1, scene).results.values()))

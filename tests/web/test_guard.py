@@ -21,15 +21,15 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.evaluation import Evaluation
 from bindu.core.evaluation.work import Watch
 from bindu.core.scene.model import Scene
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import write_scene
 from bindu.store.scenes import Scenes
 from bindu.web import evaluations, sender
 from bindu.web.app import create_app
 from bindu.web.server import openapi
 from tests.conftest import Server, many_sines
+from tests.demos import demo
 
-FERRY = write_scene(ferry_crossing())
+FERRY = write_scene(demo("ferry-crossing"))
 JSON = {"Content-Type": "application/json"}
 
 
@@ -175,7 +175,7 @@ def test_a_scene_that_cannot_be_shown_is_refused_and_can_be_undone(
     monkeypatch.setattr(evaluations.Evaluations, "of", failing)
     client = create_app(engine).test_client()
     scenes = Scenes(engine)
-    number = scenes.add(ferry_crossing())
+    number = scenes.add(demo("ferry-crossing"))
     url = f"/api/scenes/{number}"
     refused = client.post(f"{url}/edits", json=set_value(13.0))
     assert refused.status_code == 422

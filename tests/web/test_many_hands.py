@@ -10,11 +10,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from bindu.core.evaluation import evaluate
-from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.conftest import Server
+from tests.demos import demo
 
-FERRY = write_scene(ferry_crossing())
+FERRY = write_scene(demo("ferry-crossing"))
 
 
 def test_edits_at_once_are_all_kept_or_refused(server: Server) -> None:

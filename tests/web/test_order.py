@@ -12,11 +12,9 @@ from bindu.core.edits import applied
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.names import channel_named
-from bindu.demo.ferry import ferry_crossing
-from bindu.demo.heron import heron_at_the_shallows
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.conftest import Server
+from tests.demos import demo
 from tests.web.packed import unpacked
 
 
@@ -26,7 +24,7 @@ def bring(server: Server, scene: Any) -> str:
 
 
 def test_the_wiring_has_every_read_and_columns_that_go_right(server: Server) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     wiring = server.get(f"{path}/wiring").json()
     column = {card["id"]: card["column"] for card in wiring["cards"]}
     ports = {port["id"] for card in wiring["cards"] for port in card["ports"]}
@@ -43,7 +41,7 @@ def test_the_wiring_has_every_read_and_columns_that_go_right(server: Server) -> 
 
 
 def test_a_remedy_is_compared_then_sent_as_it_came(server: Server) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     answer = server.get(f"{path}/loops").json()
     (loop,) = answer["loops"]
     assert loop["frames"] == 97 and len(loop["why"]) == 3
@@ -63,7 +61,7 @@ def test_a_remedy_is_compared_then_sent_as_it_came(server: Server) -> None:
 
 
 def test_order_words_and_causes_are_those_of_the_core(server: Server) -> None:
-    scene = ferry_crossing()
+    scene = demo("ferry-crossing")
     path = bring(server, scene)
     rows = server.get(f"{path}/order").json()["rows"]
     graph = evaluate(scene).graph
@@ -83,7 +81,7 @@ def test_order_words_and_causes_are_those_of_the_core(server: Server) -> None:
 
 
 def test_lanes_tell_limbs_spaces_and_leads(server: Server) -> None:
-    lanes = server.get(f"{bring(server, heron_at_the_shallows())}/lanes").json()["lanes"]
+    lanes = server.get(f"{bring(server, demo('heron-at-the-shallows'))}/lanes").json()["lanes"]
     left, right = (lane for lane in lanes if lane["kind"] == "limb")
     assert [strip["name"] for strip in left["strips"]] == ["IK", "FK", "IK"]
     assert [one["frame"] for one in left["handovers"]] == [40, 72]
@@ -95,13 +93,13 @@ def test_lanes_tell_limbs_spaces_and_leads(server: Server) -> None:
     assert not any(one["jumps"] for one in fish["handovers"])
     for lane in (position, rotation):
         assert [s["name"] for s in lane["strips"]] == ["left foot", "right foot"]
-    crate = server.get(f"{bring(server, ferry_crossing())}/lanes").json()["lanes"][0]
+    crate = server.get(f"{bring(server, demo('ferry-crossing'))}/lanes").json()["lanes"][0]
     assert len(crate["handovers"]) == 4
     assert [s["name"] for s in crate["strips"]] == ["world", "hook", "deck", "hook", "world"]
 
 
 def test_a_limb_is_a_card_between_what_steers_it_and_its_chain(server: Server) -> None:
-    number = server.bring(write_scene(heron_at_the_shallows()))
+    number = server.bring(write_scene(demo("heron-at-the-shallows")))
     wiring = server.get(f"/scenes/{number}/wiring").json()
     cards = {card["id"]: card for card in wiring["cards"]}
     limbs = [card for card in wiring["cards"] if card["limb"]]
@@ -131,7 +129,7 @@ def test_a_limb_is_a_card_between_what_steers_it_and_its_chain(server: Server) -
 
 
 def test_a_saved_what_if_says_why_the_tie_must_be_late(server: Server) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     side = {"saved": "w1"}
     wish = {"one": {**side, "side": "one"}, "other": {**side, "side": "other"}}
     view = server.post(f"{path}/what-if", wish).json()
@@ -142,13 +140,13 @@ def test_a_saved_what_if_says_why_the_tie_must_be_late(server: Server) -> None:
 
 
 def test_both_poses_of_a_what_if_are_those_of_the_core(server: Server) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     mute = ({"do": "change step", "step": "s6", "on": False},)
     server.post(f"{path}/edits", {"revision": 0, "edits": list(mute)})
     now = read_scene(server.get(f"{path}/export").text)
     other = {"do": "change step", "step": "s7", "on": False}
     third = applied(now, [ChangeStep("s7", on=False)])
-    sides = [({"revision": 0}, the_mooring()), ({}, now), ({"edits": [other]}, third)]
+    sides = [({"revision": 0}, demo("the-mooring")), ({}, now), ({"edits": [other]}, third)]
     for side, scene in sides:
         wants = [{"part": "*", "quantity": "world matrix", "stage": "final"}]
         body = {"side": side, "wants": wants}
@@ -161,7 +159,7 @@ def test_both_poses_of_a_what_if_are_those_of_the_core(server: Server) -> None:
 
 
 def test_back_to_an_earlier_edit_is_an_edit(server: Server) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     names = ["dinghy", "skiff"]
     for revision, name in enumerate(names):
         edit = {"do": "rename part", "part": "p7", "name": name}
@@ -169,7 +167,7 @@ def test_back_to_an_earlier_edit_is_an_edit(server: Server) -> None:
     file = server.get(f"{path}/export").text
     answer = server.post(f"{path}/restore", {"revision": 2, "to": 0}).json()
     assert (answer["header"]["revision"], answer["label"]) == (3, "back to edit 0")
-    assert server.get(f"{path}/export").text == write_scene(the_mooring())
+    assert server.get(f"{path}/export").text == write_scene(demo("the-mooring"))
     server.retrace(path, "undo")
     assert server.get(f"{path}/export").text == file
     gone = server.post(f"{path}/restore", {"revision": 4, "to": 9}, 422)
@@ -203,7 +201,7 @@ def bind(settings: dict[str, Any]) -> dict[str, Any]:
 def test_bad_bindings_are_refused_with_their_reason(
     server: Server, edit: dict[str, Any], reason: str
 ) -> None:
-    path = bring(server, the_mooring())
+    path = bring(server, demo("the-mooring"))
     answer = server.post(f"{path}/edits", {"revision": 0, "edits": [edit]}, 422)
     assert reason in answer.json()["error"]
     assert server.get(path).json()["header"]["revision"] == 0

@@ -12,9 +12,9 @@ from bindu.core.edits import applied
 from bindu.core.edits.deforms import ChangeDeform
 from bindu.core.evaluation import evaluate
 from bindu.core.surface.deforming import deformed
-from bindu.demo.mooring import the_mooring
 from bindu.formats.scene.scene_json import write_scene
 from tests.conftest import Server
+from tests.demos import demo
 from tests.web.packed import unpacked
 
 ORDER = ["d3", "d4", "d5", "d1", "d2"]
@@ -24,13 +24,13 @@ OTHER = ["d3", "d4", "d1", "d5", "d2"]
 @pytest.fixture
 def path(server: Server) -> str:
     """The skin of the eel."""
-    return f"/scenes/{server.bring(write_scene(the_mooring()))}/surfaces/f1"
+    return f"/scenes/{server.bring(write_scene(demo('the-mooring')))}/surfaces/f1"
 
 
 def test_points_are_those_of_the_core_and_a_second_order_comes_beside(
     server: Server, path: str
 ) -> None:
-    found = evaluate(the_mooring())
+    found = evaluate(demo("the-mooring"))
     surface = found.scene.surfaces["f1"]
     wish: dict[str, Any] = {"frames": [3, 40], "other": OTHER}
     head, arrays = unpacked(server.post(f"{path}/points", wish).content)
@@ -51,7 +51,7 @@ def test_what_is_tried_is_seen_on_the_surface_and_saved_nowhere(server: Server, 
     edit = {"do": "change deform", "surface": "f1", "step": "d5", "on": False}
     wish = {"frames": [40], "trying": [edit]}
     head, arrays = unpacked(server.post(f"{path}/points", wish).content)
-    tried = applied(the_mooring(), [ChangeDeform("f1", "d5", on=False)])
+    tried = applied(demo("the-mooring"), [ChangeDeform("f1", "d5", on=False)])
     made = deformed(evaluate(tried), tried.surfaces["f1"], [40])[-1].form.points
     np.testing.assert_allclose(arrays["points"].reshape(made.shape), made, atol=1e-6)
     assert head["revision"] == 0 and "d5" not in head["costs"]

@@ -54,10 +54,15 @@ export function Deliver() {
 /** What of the setup cannot be done: parts that are not in the file, moves that chase each other. */
 function Trouble() {
   const played = useReceiver((state) => state.played);
-  if (!played || (!played.missing.length && !played.chases.length)) return <span />;
+  const setup = useReceiver((state) => state.setup);
+  if (!played) return null;
+  // What is moved by its name says at its own place what of it is missing.
+  const named = new Set((setup.overrides ?? []).flatMap(({ kind, parts = [] }) => (kind === "by input" ? [] : parts)));
+  const missing = played.missing.filter((name) => named.has(name));
+  if (!missing.length && !played.chases.length) return null;
   return (
     <div role="status" style={{ color: ink.trouble, fontSize: 12 }}>
-      {played.missing.length > 0 && <p style={{ margin: 0 }}>Not in the file: {played.missing.join(", ")}.</p>}
+      {missing.length > 0 && <p style={{ margin: 0 }}>Not in the file: {missing.join(", ")}.</p>}
       {played.chases.slice(0, 3).map((one) => (
         <p key={`${String(one.first)} ${one.clips.join()}`} style={{ margin: 0 }}>
           {one.clips.join(" → ")} chase each other from {(one.first / played.rate).toFixed(2)} s on; none of these moves was made.

@@ -8,9 +8,8 @@ import { useCommand } from "../state/useEdit";
 type Channel = NonNullable<Override["channel"]>;
 const channels = ["translation", "rotation"].flatMap((group) => ["x", "y", "z"].map((axis) => `${group}.${axis}` as Channel));
 
-/** Which channel an input moves and how far; and the way to have the scene's own parts do the same. */
+/** Which channel an input moves and how far. */
 export function MovedByInput({ one, onChange }: { one: Override; onChange: (what: Partial<Override>) => Promise<boolean> }) {
-  const command = useCommand();
   const unit = one.channel?.startsWith("translation") ? " m" : "°";
   return (
     <>
@@ -18,7 +17,12 @@ export function MovedByInput({ one, onChange }: { one: Override; onChange: (what
       <NumberField label={`Far of ${one.name}`} value={one.factor ?? 1} text={`${String(one.factor ?? 1)}${unit}`} step={1} width={54} onCommit={(factor) => { void onChange({ factor }); }} />
       <span style={{ fontSize: 12 }}>×</span>
       <TextField label={`Input that moves ${one.name}`} width={66} value={one.input ?? ""} onCommit={(text) => onChange({ input: text.trim() || "speed" })} />
-      <Button size="small" title="Gives the scene’s parts of these names formulas that read the same inputs, as channels of a part called inputs" onClick={() => void command(() => undefined, { do: "wire inputs" })}>make rules</Button>
     </>
   );
+}
+
+/** Has the scene's own parts do what the receiver's do by their names. */
+export function MakeRules() {
+  const command = useCommand();
+  return <Button size="small" title="Gives the scene’s parts of these names formulas that read the same inputs, as channels of a part called inputs" onClick={() => void command(() => undefined, { do: "wire inputs" })}>make rules</Button>;
 }

@@ -4,7 +4,7 @@ import type { Override } from "../api/client";
 import { NumberField } from "../shared/NumberField";
 import { TextField } from "../shared/TextField";
 import { ink } from "../shared/theme";
-import { MovedByInput } from "./MovedByInput";
+import { MakeRules, MovedByInput } from "./MovedByInput";
 import { useReceiver } from "./receiver";
 
 export const titles: Record<Override["kind"], string> = {
@@ -29,26 +29,41 @@ export function OverrideRow({ one, onChange, onEarlier, onDelete }: { one: Overr
         <Switch size="small" aria-label={`${one.name} on`} checked={one.on ?? true} onChange={(on) => { void onChange({ on }); }} />
       )}
       <span title={titles[one.kind]} style={{ width: 58 }}>{one.kind}</span>
-      <Select
-        size="small"
-        mode={many ? "tags" : "multiple"}
-        tokenSeparators={[",", ";", "\n", "\t"]}
-        aria-label={`Parts of ${one.name}`}
-        placeholder={many ? "names, also pasted" : "all parts"}
-        maxTagCount={2}
-        style={{ minWidth: 120, flex: 1 }}
-        value={one.parts ?? []}
-        options={names.map((value) => ({ value, label: value }))}
-        onChange={(parts: string[]) => { void onChange({ parts }); }}
-      />
+      {!many && <Parts one={one} names={names} onChange={onChange} />}
       <Own one={one} onChange={onChange} />
+      {many && <span style={{ flex: 1 }} />}
       <span style={{ color: ink.quiet, fontSize: 12 }}>by</span>
       <span title="An input from 0 to 1 that it is weighed by"><TextField label={`Input of ${one.name}`} placeholder="always" width={66} value={one.by ?? ""} onCommit={(text) => onChange({ by: text.trim() || null })} /></span>
       <NumberField label={`Weight of ${one.name}`} value={one.weight ?? 1} text={String(one.weight ?? 1)} step={0.05} width={44} onCommit={(weight) => { void onChange({ weight: Math.min(Math.max(weight, 0), 1) }); }} />
       <Button type="text" size="small" disabled={!onEarlier} aria-label={`${one.name} earlier`} title="Comes earlier, and gives way to more" style={{ width: 18, height: 18 }} onClick={onEarlier}>↑</Button>
       <Button type="text" size="small" aria-label={`Delete ${one.name}`} style={{ width: 18, height: 18 }} onClick={onDelete}>×</Button>
-      {many && <Found one={one} names={names} />}
+      {many && (
+        <div style={{ width: "100%", display: "flex", alignItems: "center", gap: 6, paddingLeft: 36 }}>
+          <Parts one={one} names={names} onChange={onChange} />
+          <Found one={one} names={names} />
+          <MakeRules />
+        </div>
+      )}
     </div>
+  );
+}
+
+/** The names of its parts: chosen from the file's, or for what is moved by name also typed and pasted. */
+function Parts({ one, names, onChange }: { one: Override; names: string[]; onChange: Change }) {
+  const many = one.kind === "by input";
+  return (
+    <Select
+      size="small"
+      mode={many ? "tags" : "multiple"}
+      tokenSeparators={[",", ";", "\n", "\t"]}
+      aria-label={`Parts of ${one.name}`}
+      placeholder={many ? "names, also pasted" : "all parts"}
+      maxTagCount="responsive"
+      style={{ minWidth: 120, flex: 1 }}
+      value={one.parts ?? []}
+      options={names.map((value) => ({ value, label: value }))}
+      onChange={(parts: string[]) => { void onChange({ parts }); }}
+    />
   );
 }
 
@@ -69,8 +84,8 @@ function Own({ one, onChange }: { one: Override; onChange: Change }) {
 function Found({ one: { parts = [] }, names }: { one: Override; names: string[] }) {
   const missing = parts.filter((name) => !names.includes(name));
   return (
-    <span role="status" style={{ width: "100%", paddingLeft: 34, fontSize: 12, color: missing.length ? ink.trouble : ink.quiet }}>
-      {parts.length - missing.length} of {parts.length} {parts.length === 1 ? "name" : "names"} in the file{missing.length ? `; not there: ${missing.join(", ")}` : ""}
+    <span role="status" title={missing.join(", ")} style={{ fontSize: 12, color: missing.length ? ink.trouble : ink.quiet }}>
+      {parts.length - missing.length} of {parts.length} in the file{missing.length ? `; not: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? " …" : ""}` : ""}
     </span>
   );
 }

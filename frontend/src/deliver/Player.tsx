@@ -1,6 +1,6 @@
 import { PauseOutlined, CaretRightOutlined } from "@ant-design/icons";
 import { Button, Slider } from "antd";
-import { useMemo } from "react";
+import { lazy, useMemo } from "react";
 
 import { useOpenScene } from "../state/openScene";
 import { NumberField } from "../shared/NumberField";
@@ -10,6 +10,7 @@ import { View3D } from "../view/View3D";
 import { worldName } from "../view/world";
 import { again, showFrame, togglePlaying, useReceiver } from "./receiver";
 
+const LookPoints = lazy(async () => ({ default: (await import("./LookPoints")).LookPoints }));
 const clock = { frame: () => useReceiver.getState().frame, subscribe: (changed: () => void) => useReceiver.subscribe(changed) };
 const nothing: Pose = { blocks: {}, first: 0 };
 
@@ -44,7 +45,7 @@ export function Player({ ready }: { ready: boolean }) {
         ) : problem ? (
           <p role="alert" style={{ padding: "40px 24px", color: ink.trouble, maxWidth: 460 }}>{problem}</p>
         ) : (
-          <View3D focus={[]} poses={poses} />
+          <View3D focus={[]} poses={poses}><LookPoints /></View3D>
         )}
       </div>
       {played && (

@@ -1,3 +1,4 @@
+import type { ThreeEvent } from "@react-three/fiber";
 import { useFrame } from "@react-three/fiber";
 import { memo, useRef } from "react";
 import type { Group, Matrix4 } from "three";
@@ -7,6 +8,7 @@ import { usePlayer } from "../state/player";
 import { choosePart } from "../state/selection";
 import { isDrawn, useShowing } from "../state/showing";
 import { ink } from "../shared/theme";
+import { wasDrag } from "./clicks";
 import { Solid } from "./Solid";
 
 interface Props {
@@ -30,7 +32,7 @@ export const Ghost = memo(function Ghost({ id, pale, place }: Props) {
   if (!part || !drawn) return null;
   const { kind, size, offset, colour } = part.shape;
   return (
-    <group ref={group} matrixAutoUpdate={false} {...(pale ? {} : { onClick: () => { choosePart(id); } })}>
+    <group ref={group} matrixAutoUpdate={false} {...(pale ? {} : { onClick: (event: ThreeEvent<MouseEvent>) => { if (wasDrag(event)) return; event.stopPropagation(); choosePart(id); } })}>
       <group position={offset ?? [0, 0, 0]}>
         <Solid kind={kind ?? "none"} size={size ?? [1, 1, 1]} colour={pale ?? colour ?? ink.line} edge={ink.ink} edgeWidth={1} ghost={pale !== undefined} />
       </group>

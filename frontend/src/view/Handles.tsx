@@ -98,7 +98,7 @@ export function Handles() {
 }
 
 /** The axes in the colours that they have everywhere, in the place of the stock ones. */
-function inked(controls: Controls | null) {
+export function inked(controls: Controls | null) {
   controls?.traverse((one) => {
     const { material } = one as Partial<Mesh<BufferGeometry, MeshBasicMaterial>>;
     const colour = material && inks[material.color.getHexString()];

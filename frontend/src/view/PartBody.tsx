@@ -10,6 +10,7 @@ import { isDrawn, useShowing } from "../state/showing";
 import { ink } from "../shared/theme";
 import { Axes } from "./Axes";
 import { Solid } from "./Solid";
+import { wasDrag } from "./clicks";
 import { applyLook, shownChannels } from "./look";
 import { matrixAt } from "./matrix";
 import { isSeen, worldName } from "./world";
@@ -43,6 +44,7 @@ export const PartBody = memo(function PartBody({ id, chosen }: Props) {
       ref={group}
       matrixAutoUpdate={false}
       onClick={(event) => {
+        if (wasDrag(event)) return;
         event.stopPropagation();
         if (event.nativeEvent.ctrlKey || event.nativeEvent.shiftKey) togglePart(id);
         else choosePart(id);

@@ -1,5 +1,6 @@
 import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
+import type { ReactNode } from "react";
 import { useCallback, useEffect, useRef } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { Camera } from "three";
@@ -33,11 +34,13 @@ interface Props {
   turn: number;
   boxing: boolean;
   onBoxed: () => void;
+  /** What else is drawn. */
+  children?: ReactNode;
 }
 
 /** What is drawn in space; a module of its own, so that the rest of the Bench does not wait for what
  * draws it. */
-export function Space({ focus, poses, camera, turn, boxing, onBoxed }: Props) {
+export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }: Props) {
   const small = focus !== undefined;
   const eye = useRef<Camera | null>(null);
   const grid = useShowing((showing) => showing.grid);
@@ -62,6 +65,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed }: Props) {
         {!poses && <Surfaces />}
         {!poses && <LimbLines />}
         {!poses && <Handles />}
+        {children}
         <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
         <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
         <Follow />

@@ -15,8 +15,8 @@ const start = "Front-right";
 const draws = Boolean(document.createElement("canvas").getContext("webgl2"));
 
 /** The scene in space, or small and near to some parts of it, with other poses in place of the
- * present one. It draws what the server computed and plays without asking it. */
-export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose] }) {
+ * present one, and with what else `children` draw in space. It draws what the server computed and plays without asking it. */
+export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [Pose, Pose]; children?: ReactNode }) {
   const small = focus !== undefined;
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
@@ -26,7 +26,7 @@ export function View3D({ focus, poses }: { focus?: string[]; poses?: [Pose, Pose
     <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       <NoView>
         <Suspense fallback={null}>
-          {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }} /> : <NoSpace />}
+          {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }}>{children}</Space> : <NoSpace />}
         </Suspense>
       </NoView>
       <div style={{ position: "absolute", insetInline: "6px 10px", display: "flex", flexWrap: "wrap", gap: 5, justifyContent: "space-between", pointerEvents: "none", ...(small ? { bottom: 6 } : { top: 10 }) }} className="over-view">
