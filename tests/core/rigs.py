@@ -1,9 +1,10 @@
-"""Random rigs for tests of binding, and their places computed independently, frame by frame,
+"""Random rigs for tests of binding, and their places computed independently
 with SciPy's Rotation."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -84,28 +85,69 @@ def turned(angles: Matrix, order: str) -> Rotation:
     return Rotation.from_euler(order, [angles["xyz".index(a)] for a in order], degrees=True)
 
 
+class _Same:
+    """An evaluation as a key: it is the same one only where it is the very same."""
+
+    def __init__(self, evaluation: Evaluation) -> None:
+        self.evaluation = evaluation
+
+    def __hash__(self) -> int:
+        return id(self.evaluation)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.evaluation is self.evaluation
+
+
 def own_matrix(evaluation: Evaluation, part: str, frame: int, tap: str = "driven") -> Matrix:
     """A part's channels as one matrix, (4, 4)."""
+    made = _own_matrices(_Same(evaluation), part, tap)
+    return made[frame if len(made) > 1 else 0].copy()
+
+
+@lru_cache(maxsize=256)
+def _own_matrices(same: _Same, part: str, tap: str) -> Matrix:
+    """A part's channels as matrices over all frames, (F, 4, 4) or (1, 4, 4)."""
+    groups = {}
+    for name in ("translation", "rotation", "scale"):
+        refs = [ChannelRef(part, f"{name}.{axis}") for axis in AXES]
+        values = [same.evaluation.channel(ref, tap) for ref in refs]  # type: ignore[arg-type]
+        groups[name] = np.stack(np.broadcast_arrays(*values), axis=1)
+    count = max(len(values) for values in groups.values())
+    made = np.broadcast_to(np.eye(4), (count, 4, 4)).copy()
+    order = same.evaluation.scene.parts[part].rotation_order
+    angles = groups["rotation"][:, ["xyz".index(axis) for axis in order]]
+    turns = Rotation.from_euler(order, angles, degrees=True).as_matrix()
+    made[:, :3, :3] = turns * groups["scale"][:, None, :]
+    made[:, :3, 3] = groups["translation"]
+    return made
+
+
+@lru_cache(maxsize=256)
+def _rest(place: Rest, order: str) -> Matrix:
     made = np.eye(4)
-    scale = group(evaluation, part, "scale", frame, tap)
-    made[:3, :3] = rotation(evaluation, part, frame, tap).as_matrix() * scale
-    made[:3, 3] = group(evaluation, part, "translation", frame, tap)
+    made[:3, :3] = turned(np.array(place.rotation), order).as_matrix()
+    made[:3, 3] = place.translation
     return made
 
 
 def rest(scene: Scene, part: str) -> Matrix:
     """A part's rest, (4, 4)."""
-    data, made = scene.parts[part], np.eye(4)
-    made[:3, :3] = turned(np.array(data.rest.rotation), data.rotation_order).as_matrix()
-    made[:3, 3] = data.rest.translation
-    return made
+    data = scene.parts[part]
+    return _rest(data.rest, data.rotation_order).copy()
 
 
 def world(evaluation: Evaluation, part: str, frame: int, tap: str = "final") -> Matrix:
     """A part's world matrix, (4, 4), from its channels at a tap and those of all above it."""
-    made = rest(evaluation.scene, part) @ own_matrix(evaluation, part, frame, tap)
-    parent = evaluation.scene.parts[part].parent
-    return made if parent is None else world(evaluation, parent, frame, tap) @ made
+    made = _worlds(_Same(evaluation), part, tap)
+    return made[frame if len(made) > 1 else 0].copy()
+
+
+@lru_cache(maxsize=256)
+def _worlds(same: _Same, part: str, tap: str) -> Matrix:
+    scene = same.evaluation.scene
+    made = rest(scene, part) @ _own_matrices(same, part, tap)
+    parent = scene.parts[part].parent
+    return made if parent is None else _worlds(same, parent, tap) @ made
 
 
 def unscaled(matrix: Matrix) -> Rotation:
@@ -121,9 +163,10 @@ def slerp(start: Rotation, end: Rotation, share: float) -> Rotation:
 
 def mean(rotations: list[Rotation], weights: list[float]) -> Rotation:
     """The rotation from which the weighted turns cancel, by plain iteration with SciPy."""
-    found = Rotation.concatenate(rotations).mean(weights)
+    every = Rotation.concatenate(rotations)
+    found = every.mean(weights)
     for _ in range(2000):
-        turns = np.array([(found.inv() * one).as_rotvec() for one in rotations])
+        turns = (found.inv() * every).as_rotvec()
         step = np.average(turns, axis=0, weights=weights)
         found = found * Rotation.from_rotvec(step)
         if np.linalg.norm(step) < 1e-14:
