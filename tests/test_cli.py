@@ -158,6 +158,12 @@ def test_a_file_is_played_by_the_receiver(
     assert {"lantern.quaternion.w", "boat.translation.x"} <= rows[0].keys()
     words = json.loads(run(capsys, *told, "--seconds", "2", "--rate", "24", "--json"))
     assert words["last word"]["lantern"] == [[0.0, "out"], [1.0, "look"]]
+    # A scene is sent first, and told what its own receiver is told.
+    scene = json.loads(Path(baked).read_text())
+    scene["receiver"] = {"overrides": [{"name": "stay", "kind": "hold", "parts": ["lantern"]}]}
+    Path(baked).write_text(json.dumps(scene))
+    words = json.loads(run(capsys, "receive", baked, "--seconds", "1", "--json"))
+    assert words["last word"]["lantern"] == [[0.0, "stay"]]
     assert main(["receive", str(file), "--setup", str(script)]) == 2
     assert "setup: it is no JSON" in capsys.readouterr().err
     assert main(["export", MOORING, "--to", str(tmp_path / "a.obj")]) == 2

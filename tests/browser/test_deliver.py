@@ -136,6 +136,13 @@ def test_parts_are_moved_by_their_names_and_rules_are_made_of_it(bench: Bench) -
     value.fill("0.5")
     value.press("Enter")
     expect(words.get_by_role("listitem", name="by input has the last word")).to_be_visible()
+    # It may do what something in the scene does.
+    page.get_by_role("button", name="from the scene…").click()
+    choose(page, "Part of the scene", "drift")
+    choose(page, "Channel of the part", "translation.x")
+    page.get_by_role("button", name="Record").click()
+    expect(page.get_by_role("button", name="Record")).to_be_hidden()
+    expect(value).to_have_value("2.00")
     row.get_by_role("button", name="make rules").click()
     bench.saved(6)
     expect(page.get_by_text("wire 2 parts to inputs").first).to_be_visible()

@@ -3,6 +3,7 @@ import { Button, Slider } from "antd";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { FromScene } from "./FromScene";
 import { forgetInputs, inputAt, inputsOf, tell, useReceiver } from "./receiver";
 
 /** Inputs by name: live numbers, buttons and places; a change counts from the shown time on. */
@@ -12,9 +13,10 @@ export function Inputs() {
   const inputs = inputsOf(setup);
   return (
     <section aria-label="Inputs by name" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4, alignContent: "start" }}>
-      <div style={{ display: "flex", alignItems: "center" }}>
-        <span className="caps" style={{ flex: 1 }}>inputs by name</span>
+      <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>
+        <span className="caps" style={{ flex: 1, whiteSpace: "nowrap" }}>inputs</span>
         {Object.keys(said).length > 0 && <Button size="small" type="text" title="All inputs as they were at the beginning" onClick={forgetInputs}>forget</Button>}
+        {inputs.length > 0 && <FromScene inputs={inputs} />}
       </div>
       {inputs.map(({ name, kind }) => (kind === "place" ? <PlaceInput key={name} name={name} /> : kind === "button" ? <ButtonInput key={name} name={name} /> : <NumberInput key={name} name={name} />))}
       {!inputs.length && <p style={{ margin: 0, color: ink.quiet, fontSize: 12 }}>None yet: moves and overrides name them.</p>}

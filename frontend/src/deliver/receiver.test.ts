@@ -2,6 +2,7 @@ import { expect, it } from "vitest";
 
 import type { Played } from "./receiver";
 import { inputAt, inputsOf, wordsOn } from "./receiver";
+import { rows } from "./recorded";
 
 const played = {
   writers: [
@@ -26,4 +27,9 @@ it("finds all inputs that a setup speaks of", () => {
   const moves = [{ start: "a", to: "b", cause: "over" as const, input: "speed", value: 0, blend: 0 }, { start: "b", to: "a", cause: "button" as const, input: "go", value: 0, blend: 0 }];
   const overrides = [{ name: "look", kind: "look at" as const, place: "eye", by: "speed", parts: [], weight: 1, on: true, axis: [0, 0, 1] as [number, number, number], turn: [0, 0, 0] as [number, number, number] }];
   expect(inputsOf({ moves, overrides })).toEqual([{ name: "speed", kind: "number" }, { name: "go", kind: "button" }, { name: "eye", kind: "place" }]);
+});
+
+it("records a value for each frame on which it changes", () => {
+  const values = [1, 1, 2, 2, 0];
+  expect(rows([0, 0.5, 1, 1.5, 2], (row) => values[row] ?? 0)).toEqual([[0, 1], [1, 2], [2, 0]]);
 });

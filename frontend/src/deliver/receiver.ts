@@ -65,6 +65,12 @@ export function tell(name: string, value: number) {
   again();
 }
 
+/** Tells inputs what they are over time, in the place of what they were told before. */
+export function tellOverTime(told: Record<string, [number, number][]>) {
+  useReceiver.setState(({ said }) => ({ said: { ...said, ...told } }));
+  again();
+}
+
 /** An input's value on the frame that is shown. */
 export function inputAt({ said, setup, frame, rate }: Pick<Receiver, "said" | "setup" | "frame" | "rate">, name: string): number {
   const now = frame / rate + 1e-9;
@@ -143,9 +149,14 @@ export function wordsOn({ writers }: Played, part: string, frame: number): { wri
   return rows;
 }
 
-/** The names of all inputs that a setup speaks of: numbers, buttons and places. */
-export function inputsOf(setup: Setup): { name: string; kind: "number" | "button" | "place" }[] {
-  const found = new Map<string, "number" | "button" | "place">();
+export interface Input {
+  name: string;
+  kind: "number" | "button" | "place";
+}
+
+/** All inputs that a setup speaks of. */
+export function inputsOf(setup: Setup): Input[] {
+  const found = new Map<string, Input["kind"]>();
   for (const { input, cause } of setup.moves ?? []) if (input) found.set(input, cause === "button" ? "button" : "number");
   for (const { by, input, place: at } of setup.overrides ?? []) {
     for (const name of [input, by]) if (name && !found.has(name)) found.set(name, "number");
