@@ -17,7 +17,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.gaits import PutGait, RemoveGait
 from bindu.core.edits.keys import PutKeys
-from bindu.core.edits.make_gait import MakeGait
+from bindu.core.edits.make_gait import MakeGait, roll_of
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -222,6 +222,44 @@ def test_a_foot_in_the_air_comes_down_where_the_root_stands_and_goes_on() -> Non
         at = evaluation.world(f"f{n}")[:, :, 3]
         flat = np.linalg.norm(np.diff(at[:, [0, 2]], axis=0), axis=1)
         assert flat[48:79].max() < 1e-9
+
+
+def test_a_foot_has_a_phase_of_its_own_and_lies_flat_where_its_root_rests_in_mid_swing() -> None:
+    """It is the root's less its own, but where a swing ends early; the roll that is made of it is
+    nothing then while the root stands."""
+    steady = evaluate(walker(straight, feet=4))
+    for foot in range(4):
+        own = evaluate_phase(steady.scene, f"foot {foot}")
+        of_root = evaluate_phase(steady.scene, "root")
+        wanted = of_root - steady.scene.gaits["w1"].feet[foot].phase
+        np.testing.assert_allclose(own, wanted, atol=1e-9)
+    scene = walker(stop_and_go, feet=4)
+    numbers = {"stance": "0.6", "toe roll": "35", "heel roll": "20"}
+    rests = np.array([*range(0, 15), *range(48, 79), *range(111, 121)])
+    swung = 0
+    for foot in range(4):
+        share = f"(phase({{foot {foot}}}) % 1)"
+        roll = evaluate_formula(scene, roll_of(share, numbers.__getitem__))
+        phase = evaluate_phase(scene, "root") - scene.gaits["w1"].feet[foot].phase
+        shares = phase[rests] % 1.0
+        caught = (shares > 0.62) & (shares < 0.98)
+        np.testing.assert_allclose(roll[rests][caught], 0.0, atol=1e-9)
+        swung += int(caught.sum())
+        assert roll.max() > 30.0 and roll.min() < -15.0
+    assert swung > 20
+
+
+def evaluate_formula(scene: Scene, text: str) -> np.ndarray:
+    """What a formula gives on every frame."""
+    settings = FormulaSettings("translation.y", text, "set")
+    made = applied(scene, [AddPart("told", id="told"), AddStep("told", "tell", settings)])
+    values = evaluate(made).channel(ChannelRef("told", "translation.y"), "final")
+    return np.broadcast_to(values, LAST + 1)
+
+
+def evaluate_phase(scene: Scene, part: str) -> np.ndarray:
+    """A part's phase."""
+    return evaluate_formula(scene, f"phase({{{part}}})")
 
 
 def test_style_is_keyed_muted_weighed_and_read_by_formulas() -> None:

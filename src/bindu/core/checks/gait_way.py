@@ -10,7 +10,7 @@ from bindu.core.checks.check import Check, Finding, Looked, Threshold, said, spa
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.scene.things import Gait
-from bindu.core.steps.bound.walk import gait_read
+from bindu.core.steps.bound.walk import COLUMNS, gait_read
 from bindu.core.steps.bound.walking import STANDS
 
 
@@ -33,7 +33,7 @@ class GaitWay(Check):
         count = len(evaluation.times.frames)
         for gait in sorted(scene.gaits.values(), key=lambda one: one.name):
             solved = np.broadcast_to(
-                evaluation.read(gait_read(gait)), (count, len(gait.feet) + 1, 8)
+                evaluation.read(gait_read(gait)), (count, len(gait.feet) + 1, COLUMNS)
             )
             ways = np.concatenate([[0.0], np.abs(np.diff(solved[:, -1, 0]))])
             name = scene.parts[gait.part].name

@@ -127,7 +127,8 @@ def found_gait(scene: Scene, gait: str) -> Gait:
 
 def gait_formulas(scene: Scene, gait: Gait) -> set[str]:
     """The formulas that read a gait's phase or its numbers."""
-    own = {(ref.part, ref.channel) for ref in owner_channels(gait)} | {(gait.part, "phase")}
+    own = {(ref.part, ref.channel) for ref in owner_channels(gait)}
+    own |= {(part, "phase") for part in (gait.part, *gait.members)}
     return {
         step.id
         for step in scene.steps.values()

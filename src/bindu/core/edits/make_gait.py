@@ -119,13 +119,18 @@ class MakeGait:
         for foot in gait.feet:
             roll = next((c for c in scene.channels_of.get(foot.part, ()) if c.name == "roll"), None)
             if roll is not None:
-                share = f"(({phase} - {foot.phase:g}) % 1)"
-                yield foot.part, "rolls", FormulaSettings(roll.id, _roll(share, of), "add")
+                share = f"(phase({{{scene.parts[foot.part].name}}}) % 1)"
+                yield foot.part, "rolls", FormulaSettings(roll.id, roll_of(share, of), "add")
 
 
-def _roll(share: str, number: Callable[[str], str]) -> str:
-    """A foot's roll by the share of its cycle: onto the toes before it lifts, on the heel where it
-    lands, flat while it stands."""
+def roll_of(share: str, number: Callable[[str], str]) -> str:
+    """A foot's roll, as a formula, by the share of its cycle: onto the toes before it lifts, on the
+    heel where it lands, flat while it stands and in the middle of its swing.
+
+    Args:
+        share: a formula.
+        number: the formula of one of the gait's numbers.
+    """
     stance, toe, heel = number("stance"), number("toe roll"), number("heel roll")
     off = f"smoothstep({stance} - 0.2, {stance}, {share})"
     off += f" * (1 - smoothstep({stance}, ({stance} + 1) / 2, {share}))"

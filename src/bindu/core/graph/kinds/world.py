@@ -49,10 +49,13 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
 
 
 def _phase(scene: Scene, node_id: NodeId) -> Node:
-    """The phase of the gait of a part, which stays 0 where it has none, and as it is at default:
-    what a read takes that would close a loop."""
-    gait = next((one for one in scene.gaits.values() if one.part == node_id.part), None)
+    """The phase of the gait of a root, or of one of its feet. It stays 0 where a part has none, and
+    as it is at default: what a read takes that would close a loop."""
+    part, gaits = node_id.part, scene.gaits.values()
+    gait = next((one for one in gaits if one.part == part), None)
+    gait = gait or next((one for one in gaits if part in one.members), None)
     if gait is None or node_id.stage == DEFAULT:
         return Node(node_id, (), StillNumber(0.0), 0)
-    solve = NodeId(node_id.part, SOLVE, Stage("owner", gait.id))
-    return Node(node_id, (solve,), PhaseOfGait(), 0)
+    solve = NodeId(gait.part, SOLVE, Stage("owner", gait.id))
+    foot = None if gait.part == part else gait.members.index(part)
+    return Node(node_id, (solve,), PhaseOfGait(foot), 0)

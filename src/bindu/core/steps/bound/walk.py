@@ -36,13 +36,13 @@ STYLE = ("step length", "stance", "lift", "width", "turn out", "size")
 """The numbers of a gait that its feet go by; the others are read by formulas."""
 PHASE = -1
 """The row behind those of the feet."""
-COLUMNS = 8
-"""Of a foot: its position, its rotation as a quaternion, and how far it has swung."""
+COLUMNS = 9
+"""Of a foot: its position, its rotation as a quaternion, how far it has swung, and its phase."""
 
 
 @dataclass(frozen=True)
 class GaitOperation(Operation):
-    """Where all feet of a gait are in the world, shape (F, feet + 1, 8); the last row holds the
+    """Where all feet of a gait are in the world, shape (F, feet + 1, 9); the last row holds the
     phase. Inputs: the root's world matrix, the ground's where there is one, and the ``STYLE``."""
 
     feet: tuple[GaitFoot, ...]
@@ -81,6 +81,7 @@ class GaitOperation(Operation):
             made[:, n, :3] = found.points
             made[:, n, 3:7] = product(_about_up(found.heading), turn)
             made[:, n, 7] = found.swing
+            made[:, n, 8] = found.phase
         if ground is not None:
             turns = rotation_of(np.array(ground))
             for n in range(len(self.feet)):
@@ -124,16 +125,23 @@ class WalkOperation(Operation):
 
 @dataclass(frozen=True)
 class PhaseOfGait(Operation):
-    """The phase in what a gait solves, shape (F,)."""
+    """The phase in what a gait solves, shape (F,).
+
+    Attributes:
+        foot: the place of the foot whose own it is; None: the root's.
+    """
+
+    foot: int | None = None
 
     @property
     def digest(self) -> str:
         """See ``Operation``."""
-        return "phase of gait"
+        return "phase of gait" if self.foot is None else f"phase of foot {self.foot}"
 
     def compute(self, inputs: Sequence[Array], times: Times) -> Array:
         """Shape (F,), cycles."""
-        return np.ascontiguousarray(inputs[0][:, PHASE, 0])
+        row, column = (PHASE, 0) if self.foot is None else (self.foot, COLUMNS - 1)
+        return np.ascontiguousarray(inputs[0][:, row, column])
 
 
 class WalkKind(StepKind):

@@ -102,11 +102,15 @@ class Walked:
         points: in the ground's axes, shape (F, 3).
         heading: radians about y, shape (F,).
         swing: how far it is on its way through the air, 0 to 1; 0 while it stands, shape (F,).
+        phase: its own, cycles, shape (F,): that of the root less the foot's, but where a swing ends
+            on the ground since the root stands: it is in the middle of its swing as long as that
+            rests, where a foot is neither on its toes nor on its heel.
     """
 
     points: Array
     heading: Array
     swing: Array
+    phase: Array
 
 
 def walked(way: Track, style: Style, foot: Foot, width: float) -> Walked:
@@ -133,7 +137,12 @@ def walked(way: Track, style: Style, foot: Foot, width: float) -> Walked:
     part = np.clip(np.where(step > 0.0, air - low, 0.0) / np.where(step > 0.0, step, 1.0), 0.0, 1.0)
     made = here + (start + (end - start) * _ease(part))[:, None] * (ahead - here)
     made[:, 1] += style.lift * style.size * step * 16.0 * part**2 * (1.0 - part) ** 2
-    return Walked(made[:, :3], made[:, 3], np.where((part > 0.0) & (part < 1.0), air, 0.0))
+    level = (5.0 * stance[run] + 7.0) / 12.0
+    begins, ends = np.where(low > 0.0, level, stance[run]), np.where(high < 1.0, level, 1.0)
+    cut = (air > 0.0) & ((low > 0.0) | (high < 1.0))
+    phase = np.where(cut, whole + begins + (ends - begins) * part, cycles)
+    swing = np.where((part > 0.0) & (part < 1.0), air, 0.0)
+    return Walked(made[:, :3], made[:, 3], swing, phase)
 
 
 def _rests(phase: Array, air: Array, whole: Array, run: Rows) -> tuple[Array, Array]:
