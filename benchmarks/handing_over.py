@@ -24,7 +24,7 @@ from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
 from bindu.formats.report import Report
 from bindu.formats.table import read_table, write_table
-from bindu.formats.usd import read_usd, write_usd
+from bindu.formats.usd.layers import read_usd, write_usd
 from bindu.receiver.player import play
 from bindu.receiver.setup import Move, Override, Setup
 

@@ -41,7 +41,7 @@ from bindu.formats.taking_in import (
     read_file,
     scene_edits_of,
 )
-from bindu.formats.usd import read_usd, write_usd
+from bindu.formats.usd.layers import read_usd, write_usd
 from tests.demos import DEMO_NAMES, demo
 
 FRONT_END = Path(__file__).parents[2] / "frontend"
@@ -440,6 +440,52 @@ def test_usd_of_another_program_with_z_up_in_centimetres_is_turned_and_scaled(
     file.write_text('#usda 1.0\ndef "a" (references = @/etc/other.usda@) {}\n')
     with pytest.raises(Refusal, match="needs another file.*none is opened"):
         read_usd(file.read_bytes(), Report(""))
+
+
+def test_a_usd_skeleton_of_another_program_comes_in_as_joints_that_move(tmp_path: Path) -> None:
+    """Three joints below a root that is moved itself; the animation names two of them, in another
+    order, and the third one keeps its rest."""
+    from pxr import Gf, Usd, UsdGeom, UsdSkel, Vt
+
+    file = tmp_path / "skeleton.usdc"
+    stage = Usd.Stage.CreateNew(str(file))
+    UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.y)
+    UsdGeom.SetStageMetersPerUnit(stage, 1.0)
+    root = UsdSkel.Root.Define(stage, "/Eel")
+    UsdGeom.XformCommonAPI(root).SetTranslate(Gf.Vec3d(0, 0, 3))
+    skeleton = UsdSkel.Skeleton.Define(stage, "/Eel/Bones")
+    along = Gf.Matrix4d().SetTranslate(Gf.Vec3d(1, 0, 0))
+    skeleton.CreateJointsAttr(["head", "head/neck", "head/neck/tail_end"])
+    skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([along] * 3))
+    skeleton.CreateBindTransformsAttr(
+        Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(n, 0, 0)) for n in (1, 2, 3)])
+    )
+    moves = UsdSkel.Animation.Define(stage, "/Eel/Bones/Swim")
+    moves.CreateJointsAttr(["head/neck", "head"])
+    angles = {0: (0.0, 0.0), 10: (40.0, -75.0), 12: (-20.0, 30.0)}
+    for frame, (neck, head) in angles.items():
+        turns = [Gf.Rotation(Gf.Vec3d(0, 1, 0), a).GetQuat() for a in (neck, head)]
+        moves.CreateRotationsAttr().Set(Vt.QuatfArray([Gf.Quatf(q) for q in turns]), frame)
+        places = [Gf.Vec3f(1, 0, 0), Gf.Vec3f(1, 0.1 * frame, 0)]
+        moves.CreateTranslationsAttr().Set(Vt.Vec3fArray(places), frame)
+        moves.CreateScalesAttr().Set(Vt.Vec3hArray([Gf.Vec3h(1, 1, 1)] * 2), frame)
+    UsdSkel.BindingAPI.Apply(skeleton.GetPrim())
+    UsdSkel.BindingAPI(skeleton).CreateAnimationSourceRel().SetTargets([moves.GetPath()])
+    stage.GetRootLayer().Save()
+    report = Report("")
+    (clip,) = read_usd(file.read_bytes(), report)
+    names = [part.name for part in clip.parts]
+    assert names == ["Eel", "Bones", "head", "neck", "tail_end"]
+    assert [part.role for part in clip.parts][2:] == ["joint"] * 3
+    assert len(clip.frames) == 13 and not report.lost
+    ahead = np.array([1.0, 0.0, 0.0])
+    for frame, (neck, head) in angles.items():
+        at = np.array([1.0, 0.1 * frame, 3.0])
+        by_head, by_neck = (Rotation.from_rotvec([0, a, 0], degrees=True) for a in (head, neck))
+        wanted = [at, at + by_head.apply(ahead)]
+        wanted.append(wanted[1] + (by_head * by_neck).apply(ahead))
+        np.testing.assert_allclose(clip.worlds[2:, frame, :, 3], wanted, atol=1e-6)
+    np.testing.assert_allclose(clip.parts[4].rest[:, 3], ahead, atol=1e-12)
 
 
 OTHERS_BVH = """HIERARCHY

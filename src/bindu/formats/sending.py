@@ -20,7 +20,7 @@ from bindu.formats.gltf.surfaces import skins_of
 from bindu.formats.report import Report
 from bindu.formats.table import write_table
 from bindu.formats.taking_in import read_file
-from bindu.formats.usd import write_usd
+from bindu.formats.usd.layers import write_usd
 
 Format = Literal["glb", "gltf", "usda", "usdc", "bvh", "csv"]
 FORMATS: tuple[Format, ...] = get_args(Format)

@@ -32,7 +32,7 @@ from bindu.formats.bvh import read_bvh
 from bindu.formats.gltf import GltfFile, read_gltf, read_gltf_file
 from bindu.formats.report import Report, unique_names
 from bindu.formats.table import read_table
-from bindu.formats.usd import read_usd
+from bindu.formats.usd.layers import read_usd
 
 SAME = 1e-9
 DEFAULT_ROW = np.array([DEFAULTS[channel] for channel in TRANSFORM_CHANNELS])

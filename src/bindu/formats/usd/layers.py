@@ -1,4 +1,4 @@
-"""USD: a tree of transforms with time samples, as text (.usda) or binary (.usdc).
+"""Clips to and from USD layers, which a process of its own reads and writes.
 
 Source: Pixar, Universal Scene Description, UsdGeom schema documentation.
 """
@@ -26,6 +26,8 @@ LARGEST_FILE = 64 * 2**20
 SECONDS = 60.0
 """What reading or writing may take."""
 ROLES = ("control", "joint", "helper", "prop")
+PLAIN_TYPES = ("Xform", "Scope", "SkelRoot", "Skeleton")
+"""Types of prims of which nothing is left out."""
 Z_UP = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])
 """From axes with z up into axes with y up."""
 
@@ -111,7 +113,9 @@ def _clip(told: dict[str, Any], arrays: dict[str, Array], report: Report) -> Mot
               for n, one in enumerate((local, rests))]  # fmt: skip
     local, rests = (locals_of(parents, one) for one in worlds)
     names = unique_names([part["name"] for part in told["parts"]], report)
-    kinds = sorted({p["type"] for p in told["parts"]} - {"Xform", "Scope", ""})
+    kinds = sorted(
+        {p["type"] for p in told["parts"]} - {"Xform", "Scope", "SkelRoot", "Skeleton", ""}
+    )
     if kinds:
         report.lost.append(f"what {', '.join(kinds[:6])} hold beside their transform")
     if told["off"]:
@@ -164,8 +168,8 @@ def _turned(worlds: Array, told: dict[str, Any], report: Report | None) -> Array
 
 def _run(way: str, source: Path, target: Path) -> bool:
     """Lets the library work in a process of its own; whether it did."""
-    command = [sys.executable, "-m", "bindu.formats.usd_files", way, str(source), str(target)]
-    here = str(Path(__file__).resolve().parents[2])
+    command = [sys.executable, "-m", "bindu.formats.usd.process", way, str(source), str(target)]
+    here = str(Path(__file__).resolve().parents[3])
     environment = {**os.environ, "PYTHONPATH": here}
     try:
         done = subprocess.run(
