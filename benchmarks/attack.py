@@ -94,7 +94,7 @@ class Attack:
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
             with suppress(Refusal, ValidationError, ValueError):
-                applied(scene, [EDITS.validate_python(wanted)])
+                applied(scene, [EDITS.validate_json(json.dumps(wanted))])
                 break
         return wanted
 

@@ -21,7 +21,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.store.scenes import Check, Scenes, StoredScene
 from bindu.web.checks.kept import KeptFindings
-from bindu.web.deliver.receiving import Files
+from bindu.web.deliver.files import Files
 from bindu.web.evaluations import Evaluations
 from bindu.web.problems import Unshowable
 from bindu.web.scene.samples import packed_samples

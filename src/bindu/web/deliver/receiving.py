@@ -4,50 +4,17 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from threading import Lock
 
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
-from bindu.core.scene.bakes import Bake
-from bindu.formats.gltf import read_gltf
-from bindu.formats.report import Report
-from bindu.formats.sending import send
 from bindu.receiver.moving import length_of
 from bindu.receiver.player import Played, play
 from bindu.receiver.writers import Writer
 from bindu.web.deliver.schemas import ReceiveWish
 from bindu.web.scene.samples import packed
-
-MOST_KEPT = 8
-
-
-class Files:
-    """The clips of files that were sent last, so that a receiver that plays again does not read
-    its file again."""
-
-    def __init__(self) -> None:
-        self._kept: dict[tuple[int, int, tuple[str, ...]], list[MotionClip]] = {}
-        self._lock = Lock()
-
-    def clips(
-        self, scene_id: int, revision: int, evaluation: Evaluation, bakes: Sequence[Bake]
-    ) -> list[MotionClip]:
-        """The clips of bakes, as a program finds them that has only the file."""
-        key = (scene_id, revision, tuple(bake.id for bake in bakes))
-        with self._lock:
-            found = self._kept.pop(key, None)
-        if found is None:
-            data, _ = send(evaluation, bakes, "glb")
-            found = read_gltf(data, Report(""))
-        with self._lock:
-            self._kept[key] = found
-            while len(self._kept) > MOST_KEPT:
-                self._kept.pop(next(iter(self._kept)))
-        return found
 
 
 def packed_play(clips: Sequence[MotionClip], wish: ReceiveWish, revision: int) -> bytes:

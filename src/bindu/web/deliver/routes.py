@@ -16,7 +16,6 @@ from bindu.core.scene.bakes import Bake
 from bindu.core.scene.model import Scene
 from bindu.core.scene.receivers import Setup
 from bindu.formats.report import Report
-from bindu.formats.sending import send
 from bindu.formats.taking_in import (
     chosen_clip,
     edits_onto,
@@ -62,7 +61,8 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.get("/send/<string:format>")
     def send_out(path: SendPath, query: SendQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        data, _ = send(evaluation, chosen(kept.scene, query.bakes), path.format)
+        bakes = chosen(kept.scene, query.bakes)
+        data, _ = desk.files.sent(path.scene_id, kept.revision, evaluation, bakes, path.format)
         name = quote(f"{kept.scene.name.lower().replace(' ', '-')}.{path.format}")
         headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
         return Response(data, mimetype=BINARY, headers=headers)
@@ -70,7 +70,8 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.get("/report/<string:format>", responses={200: ReportView, **REFUSALS})
     def report(path: SendPath, query: SendQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        _, told = send(evaluation, chosen(kept.scene, query.bakes), path.format)
+        bakes = chosen(kept.scene, query.bakes)
+        _, told = desk.files.sent(path.scene_id, kept.revision, evaluation, bakes, path.format)
         return as_json(report_view(told))
 
     @api.post("/take-in/look", responses={200: TakeInView, **REFUSALS})
