@@ -89,8 +89,9 @@ class Attack:
                 scene = read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
 
     def _wanted(self, scene: Scene, kind: type) -> dict[str, Any]:
-        """An edit of a kind; half of the time one that should be done."""
-        draws = TRIES if self._random.random() < 0.5 else 1
+        """An edit of a kind; half of the time one that should be done, and until one was."""
+        never = self.told.accepted[vars(kind)["do"]] == 0
+        draws = TRIES if never or self._random.random() < 0.5 else 1
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
             with suppress(Refusal, ValidationError, ValueError):
