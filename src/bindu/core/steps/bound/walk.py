@@ -29,7 +29,7 @@ from bindu.core.scene.settings import Space, WalkSettings
 from bindu.core.scene.things import Gait, GaitFoot
 from bindu.core.steps.base import SharedSolve, StepKind, weighed
 from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads
-from bindu.core.steps.bound.walking import Foot, Style, track, walked
+from bindu.core.steps.bound.walking import Feet, Style, track, walked
 
 WORLD = Space("world")
 STYLE = ("step length", "stance", "lift", "width", "turn out", "size")
@@ -73,29 +73,33 @@ class GaitOperation(Operation):
         style = Style(*rest)
         seen = root if ground is None else np.asarray(seen_from(ground, root))
         way = track(seen, np.array(self.forward), style)
-        made = np.zeros((count, len(self.feet) + 1, COLUMNS))
-        for n, foot in enumerate(self.feet):
-            turn = angles_quaternion(np.array([foot.turn]), "xyz")
-            one = Foot(foot.phase, np.array(foot.offset), turn)
-            found = walked(way, style, one, self.width)
-            made[:, n, :3] = found.points
-            made[:, n, 3:7] = product(_about_up(found.heading), turn)
-            made[:, n, 7] = found.swing
-            made[:, n, 8] = found.phase
+        feet = Feet(
+            np.array([foot.phase for foot in self.feet]),
+            np.array([foot.offset for foot in self.feet]),
+        )
+        turns = angles_quaternion(np.array([foot.turn for foot in self.feet]), "xyz")
+        found = walked(way, style, feet, self.width)
+        points, rotations = found.points, product(_about_up(found.heading), turns[:, None])
         if ground is not None:
-            turns = rotation_of(np.array(ground))
-            for n in range(len(self.feet)):
-                made[:, n, :3] = points_outside(np.array(ground), made[:, n, :3])
-                made[:, n, 3:7] = product(turns, made[:, n, 3:7])
+            points = points_outside(np.array(ground), points)
+            rotations = product(rotation_of(np.array(ground)), rotations)
+        made = np.zeros((count, len(self.feet) + 1, COLUMNS))
+        for columns, values in (
+            (slice(3), points),
+            (slice(3, 7), rotations),
+            (7, found.swing),
+            (8, found.phase),
+        ):
+            made[:, :PHASE, columns] = values.swapaxes(0, 1)
         made[:, PHASE, 0] = way.phase
         return made
 
 
 def _about_up(angles: Array) -> Array:
-    """Turns about y by angles in radians, quaternions, shape (F, 4)."""
+    """Turns about y by angles in radians, quaternions, shape (…, 4)."""
     half = angles / 2.0
-    still = np.zeros(len(half))
-    return np.stack([still, np.sin(half), still, np.cos(half)], axis=1)
+    still = np.zeros_like(half)
+    return np.stack([still, np.sin(half), still, np.cos(half)], axis=-1)
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,10 @@ straight ahead.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+import numpy.typing as npt
 
 from bindu.core.curves.model import Array
 from bindu.core.nodes.travelled import path_ways
@@ -79,32 +81,30 @@ def track(root: Array, forward: Array, style: Style) -> Track:
 
 
 @dataclass(frozen=True)
-class Foot:
-    """A foot of a gait.
+class Feet:
+    """The N feet of a gait.
 
     Attributes:
-        phase: at which share of a cycle it lands, later than the root's phase 0.
-        offset: from the root's place on the ground to the foot as it stands: to the side, up and
-            ahead, metres.
-        turn: the foot's rotation as seen from the root's heading, a quaternion.
+        phases: at which share of a cycle each lands, later than the root's phase 0, shape (N,).
+        offsets: from the root's place on the ground to the foot as it stands: to the side, up and
+            ahead, metres, shape (N, 3).
     """
 
-    phase: float
-    offset: Array
-    turn: Array
+    phases: Array
+    offsets: Array
 
 
 @dataclass(frozen=True)
 class Walked:
-    """Where a foot is on each frame.
+    """Where feet are on each frame.
 
     Attributes:
-        points: in the ground's axes, shape (F, 3).
-        heading: radians about y, shape (F,).
-        swing: how far it is on its way through the air, 0 to 1; 0 while it stands, shape (F,).
-        phase: its own, cycles, shape (F,): that of the root less the foot's, but where a swing ends
-            on the ground since the root stands: it is in the middle of its swing as long as that
-            rests, where a foot is neither on its toes nor on its heel.
+        points: in the ground's axes, shape (N, F, 3).
+        heading: radians about y, shape (N, F).
+        swing: how far each is on its way through the air, 0 to 1; 0 while it stands, shape (N, F).
+        phase: its own, cycles, shape (N, F): that of the root less the foot's, but where a swing
+            ends on the ground since the root stands: it is in the middle of its swing as long as
+            that rests, where a foot is neither on its toes nor on its heel.
     """
 
     points: Array
@@ -113,66 +113,43 @@ class Walked:
     phase: Array
 
 
-def walked(way: Track, style: Style, foot: Foot, width: float) -> Walked:
-    """How a foot walks along a root's way.
+def walked(way: Track, style: Style, feet: Feet, width: float) -> Walked:
+    """How feet walk along a root's way.
+
+    The frames of all feet are counted in one row, one foot behind the other.
 
     Args:
         way: of the root.
         style: how it walks.
-        foot: which foot.
+        feet: which feet.
         width: between the feet of both sides as they stand, metres: what ``style.width`` is
             counted from.
     """
-    cycles = way.phase - foot.phase
+    count, frames = len(feet.phases), len(way.phase)
+    row = np.tile(np.arange(frames), count)
+    cycles = (way.phase - feet.phases[:, None]).ravel()
     whole = np.floor(cycles)
-    starts = np.concatenate([[0], np.flatnonzero(np.diff(whole)) + 1])
-    run = np.cumsum(np.isin(np.arange(len(cycles)), starts)) - 1
-    stance = np.clip(style.stance[starts], 0.05, 0.95)
-    runs = _Runs(way, style, foot, width, whole[starts], stance, starts, run)
+    starts = np.flatnonzero((row == 0) | (np.diff(whole, prepend=whole[0]) != 0.0))
+    run = np.cumsum((row == 0) | (np.diff(whole, prepend=whole[0]) != 0.0)) - 1
+    stance = np.clip(style.stance[row[starts]], 0.05, 0.95)
+    runs = _Runs(way, style, feet, width, whole[starts], stance, starts, run, row)
     prints = runs.prints()
     ahead, here = runs.prints_ahead(prints), prints[run]
     air = np.clip((cycles - whole - stance[run]) / (1.0 - stance[run]), 0.0, 1.0)
-    low, high = _rests(way.phase, air, whole[starts], run)
+    low, high = runs.rests(air)
     start, end, step = _ease(low), _ease(high), high - low
     part = np.clip(np.where(step > 0.0, air - low, 0.0) / np.where(step > 0.0, step, 1.0), 0.0, 1.0)
     made = here + (start + (end - start) * _ease(part))[:, None] * (ahead - here)
-    made[:, 1] += style.lift * style.size * step * 16.0 * part**2 * (1.0 - part) ** 2
+    lift = (style.lift * style.size)[row]
+    made[:, 1] += lift * step * 16.0 * part**2 * (1.0 - part) ** 2
     level = (5.0 * stance[run] + 7.0) / 12.0
     begins, ends = np.where(low > 0.0, level, stance[run]), np.where(high < 1.0, level, 1.0)
     cut = (air > 0.0) & ((low > 0.0) | (high < 1.0))
     phase = np.where(cut, whole + begins + (ends - begins) * part, cycles)
     swing = np.where((part > 0.0) & (part < 1.0), air, 0.0)
-    return Walked(made[:, :3], made[:, 3], swing, phase)
-
-
-def _rests(phase: Array, air: Array, whole: Array, run: Rows) -> tuple[Array, Array]:
-    """Between which shares of a swing a foot is on its way on each frame, each of shape (F,): from
-    print to print, or, where the root stands meanwhile, down to the ground where it is then, and on
-    from there: what is in between finishes as the root stops.
-
-    Args:
-        phase: of the root, shape (F,).
-        air: how far each frame is in the swing of its cycle, 0 to 1, shape (F,).
-        whole: the cycle of each run of frames, shape (R,).
-        run: of each frame, shape (F,).
-    """
-    count = len(phase)
-    at = np.arange(count)
-    still = np.abs(np.diff(phase)) <= STANDS
-    stands = np.concatenate([[True], still]) & np.concatenate([still, [True]])
-    rises = np.sign(phase[-1] - phase[0]) >= 0.0
-    came = np.concatenate([[0.0 if rises else 1.0], np.where(np.diff(whole) > 0.0, 0.0, 1.0)])
-    goes = np.concatenate([np.where(np.diff(whole) > 0.0, 1.0, 0.0), [1.0 if rises else 0.0]])
-    last = np.maximum.accumulate(np.where(stands, at, -1))
-    following = np.minimum.accumulate(np.where(stands, at, count)[::-1])[::-1]
-    inside = (last >= 0) & (run[np.maximum(last, 0)] == run)
-    before = np.where(inside, air[np.maximum(last, 0)], came[run])
-    inside = (following < count) & (run[np.minimum(following, count - 1)] == run)
-    after = np.where(inside, air[np.minimum(following, count - 1)], goes[run])
-    low, high = np.minimum(before, after), np.maximum(before, after)
-    # Where the root turns back in the middle of a swing without standing, it is all one way.
-    whole_way = (air < low) | (air > high) | ((high <= low) & ~stands)
-    return np.where(whole_way, 0.0, low), np.where(whole_way, 1.0, high)
+    shape = (count, frames)
+    points = made[:, :3].reshape(*shape, 3)
+    return Walked(points, *(one.reshape(shape) for one in (made[:, 3], swing, phase)))
 
 
 def _ease(share: Array) -> Array:
@@ -184,60 +161,112 @@ def _ease(share: Array) -> Array:
 
 @dataclass(frozen=True)
 class _Runs:
-    """A foot's way cut into runs of frames that belong to one of its cycles.
+    """The ways of feet cut into runs of frames that belong to one cycle of one foot.
 
     Attributes:
-        way, style, foot, width: see ``walked``.
+        way, style, feet, width: see ``walked``.
         whole, stance: of each run its cycle, and which share of it the foot stands, shape (R,).
-        starts: the first row of each run, shape (R,).
-        run: to which run each frame belongs, shape (F,).
+        starts: the first place of each run, shape (R,).
+        run: to which run each place belongs, shape (N * F,).
+        row: the frame of each place, shape (N * F,).
     """
 
     way: Track
     style: Style
-    foot: Foot
+    feet: Feet
     width: float
     whole: Array
     stance: Array
     starts: Rows
     run: Rows
+    row: Rows
+
+    @cached_property
+    def phase(self) -> Array:
+        """The root's phase at each place, shape (N * F,)."""
+        return self.way.phase[self.row]
+
+    @cached_property
+    def foot(self) -> Rows:
+        """Whose each run is, shape (R,)."""
+        return self.starts // len(self.way.phase)
 
     def prints(self) -> Array:
         """The print of each run: x, y, z and heading, shape (R, 4)."""
         wanted = self._middle(self.whole)
-        return self._placed(wanted, self._first_least(np.abs(self.way.phase - wanted[self.run])))
+        return self._placed(wanted, self._first_least(np.abs(self.phase - wanted[self.run])))
 
     def prints_ahead(self, prints: Array) -> Array:
-        """For each frame the print that the foot lands on next, or comes from where the root goes
+        """For each place the print that the foot lands on next, or comes from where the root goes
         back: of the run after or before, where that is the next cycle, else straight ahead."""
         wanted = self._middle(self.whole + 1.0)
-        virtual = self._placed(wanted, self._first_least(-self.way.phase))
-        runs = np.arange(len(self.starts))
-        after, before = np.minimum(runs + 1, runs[-1]), np.maximum(runs - 1, 0)
-        leads = (self.whole[after] == self.whole + 1.0)[:, None]
-        came = (self.whole[before] == self.whole + 1.0)[:, None]
-        following = np.where(leads, prints[after], virtual)
-        previous = np.where(came, prints[before], following)
-        following = np.where(came & ~leads, previous, following)
-        lowest = self._first_least(self.way.phase)
+        virtual = self._placed(wanted, self._first_least(-self.phase))
+        following, leads = self._beside(1)
+        before, came = self._beside(-1)
+        leads = leads & (self.whole[following] == self.whole + 1.0)
+        came = came & (self.whole[before] == self.whole + 1.0)
+        after = np.where(leads[:, None], prints[following], virtual)
+        previous = np.where(came[:, None], prints[before], after)
+        after = np.where((came & ~leads)[:, None], previous, after)
+        lowest = self._first_least(self.phase)
         late = np.arange(len(self.run)) > lowest[self.run]
-        return np.where(late[:, None], following[self.run], previous[self.run])
+        return np.where(late[:, None], after[self.run], previous[self.run])
+
+    def rests(self, air: Array) -> tuple[Array, Array]:
+        """Between which shares of a swing a foot is on its way at each place, each of shape
+        (N * F,): from print to print, or, where the root stands meanwhile, down to the ground where
+        it is then, and on from there: what is in between finishes as the root stops.
+
+        Args:
+            air: how far each place is in the swing of its cycle, 0 to 1, shape (N * F,).
+        """
+        phase, run, count = self.way.phase, self.run, len(self.run)
+        still = np.abs(np.diff(phase)) <= STANDS
+        stands = (np.concatenate([[True], still]) & np.concatenate([still, [True]]))[self.row]
+        rises = bool(np.sign(phase[-1] - phase[0]) >= 0.0)
+        came, goes = self._ends(-1, rises), self._ends(1, rises)
+        at = np.arange(count)
+        last = np.maximum.accumulate(np.where(stands, at, -1))
+        following = np.minimum.accumulate(np.where(stands, at, count)[::-1])[::-1]
+        inside = (last >= 0) & (run[np.maximum(last, 0)] == run)
+        before = np.where(inside, air[np.maximum(last, 0)], came[run])
+        inside = (following < count) & (run[np.minimum(following, count - 1)] == run)
+        after = np.where(inside, air[np.minimum(following, count - 1)], goes[run])
+        low, high = np.minimum(before, after), np.maximum(before, after)
+        # Where the root turns back in the middle of a swing without standing, it is all one way.
+        whole_way = (air < low) | (air > high) | ((high <= low) & ~stands)
+        return np.where(whole_way, 0.0, low), np.where(whole_way, 1.0, high)
+
+    def _beside(self, step: int) -> tuple[Rows, npt.NDArray[np.bool_]]:
+        """The run after (1) or before (-1) each, and whether it is there and of the same foot,
+        shape (R,)."""
+        runs = np.arange(len(self.starts))
+        other = np.clip(runs + step, 0, len(runs) - 1)
+        return other, (other != runs) & (self.foot[other] == self.foot)
+
+    def _ends(self, step: int, rises: bool) -> Array:
+        """At which end of its swing, 0 or 1, a foot goes on into the run beside each; beyond the
+        first and the last as the root goes on the whole, shape (R,)."""
+        other, there = self._beside(step)
+        climbs = (self.whole[other] - self.whole) * step > 0.0
+        return np.where(np.where(there, climbs, rises), float(step > 0), float(step < 0))
 
     def _middle(self, whole: Array) -> Array:
         """The root's phase in the middle of the stance of a cycle."""
-        return np.asarray(whole + self.foot.phase + self.stance / 2.0)
+        return np.asarray(whole + self.feet.phases[self.foot] + self.stance / 2.0)
 
     def _first_least(self, values: Array) -> Rows:
-        """For each run the first row at which a value is least."""
+        """For each run the first place at which a value is least."""
         least = np.minimum.reduceat(values, self.starts)
-        rows = np.flatnonzero(values == least[self.run])
-        _, first = np.unique(self.run[rows], return_index=True)
-        return rows[first]
+        places = np.flatnonzero(values == least[self.run])
+        _, first = np.unique(self.run[places], return_index=True)
+        return places[first]
 
     def _placed(self, wanted: Array, near: Rows) -> Array:
-        """Where the foot stands when the root's phase passes a value, next to a row: x, y, z and
+        """Where the foot stands when the root's phase passes a value, next to a place: x, y, z and
         heading, shape (R, 4). Beyond what the root covers there, straight ahead."""
-        way, style, foot = self.way, self.style, self.foot
+        way, style, near = self.way, self.style, self.row[near]
+        offset = self.feet.offsets[self.foot]
         times, rest = _passing(way.phase, wanted, near)
         rows = np.arange(len(way.phase))
         points = np.stack([np.interp(times, rows, way.points[:, n]) for n in (0, 1, 2)], axis=1)
@@ -247,10 +276,10 @@ class _Runs:
         aside = np.stack([np.cos(heading), still, -np.sin(heading)], axis=1)
         size = style.at("size", times)
         wide = style.at("width", times) / self.width if self.width > 0.0 else 1.0
-        points += (rest * way.stride[near] + foot.offset[2] * size)[:, None] * ahead
-        points += (foot.offset[0] * wide * size)[:, None] * aside
-        points[:, 1] += foot.offset[1] * size
-        out = np.radians(style.at("turn_out", times)) * np.sign(foot.offset[0])
+        points += (rest * way.stride[near] + offset[:, 2] * size)[:, None] * ahead
+        points += (offset[:, 0] * wide * size)[:, None] * aside
+        points[:, 1] += offset[:, 1] * size
+        out = np.radians(style.at("turn_out", times)) * np.sign(offset[:, 0])
         return np.column_stack([points, heading + out])
 
 
