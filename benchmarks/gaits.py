@@ -99,8 +99,6 @@ def _cubics(keys: Array, values: Array, frames: Array) -> Array:
     rest = 1.0 - share
     inner = 3 * rest * share * (rest * b + share * c)
     return np.asarray(rest**3 * a + inner + share**3 * d)
-        rest**3 * a + 3 * rest**2 * share * b + 3 * rest * share**2 * c + share**3 * d
-    )
 
 
 def _about_y(angles: Array) -> Array:

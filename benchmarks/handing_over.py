@@ -20,13 +20,13 @@ from bindu.core.evaluation import evaluate
 from bindu.core.evaluation.asking import answering
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
+from bindu.core.scene.receivers import Move, Override, Setup
 from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
 from bindu.formats.report import Report
 from bindu.formats.table import read_table, write_table
 from bindu.formats.usd.layers import read_usd, write_usd
 from bindu.receiver.player import play
-from bindu.receiver.setup import Move, Override, Setup
 
 PARTS, FRAMES = 200, 1000
 T = TypeVar("T")

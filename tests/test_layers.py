@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import ast
+import importlib
 import re
 from pathlib import Path
 
 import networkx as nx
+import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "bindu"
 ALLOWED = {
@@ -136,3 +138,11 @@ def test_each_folder_of_the_front_end_imports_only_those_above_it() -> None:
 def test_no_files_of_the_front_end_import_each_other_in_a_circle() -> None:
     graph: nx.DiGraph[str] = nx.DiGraph(front_end_imports())
     assert not [group for group in nx.strongly_connected_components(graph) if len(group) > 1]
+
+
+@pytest.mark.parametrize("folder", ["benchmarks", "scripts"])
+def test_what_runs_by_hand_still_finds_what_it_imports(folder: str) -> None:
+    files = sorted((SOURCE.parents[1] / folder).glob("*.py"))
+    assert files
+    for path in files:
+        importlib.import_module(f"{folder}.{path.stem}")

@@ -14,8 +14,9 @@ from bindu.formats.scene.curve_entries import Entry, Flag, Listed, Number, Vecto
 
 
 class BakedPartEntry(Entry):
-    """A part as it was written out. A curve is packed: frames (int32) and values (float64),
-    little-endian, zlib, base64; straight between frames."""
+    """A part as it was written out. A curve is packed, straight between frames: each frame
+    less the one before it (int32, the first less 0); then values (float64), the first bytes of all
+    of them, then the second ones, and so on; little-endian, zlib, base64."""
 
     part: str = Field(description="its identity")
     name: str
