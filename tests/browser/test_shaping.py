@@ -50,7 +50,7 @@ def test_a_wave_is_added_typed_keyed_muted_and_written_out(bench: Bench) -> None
     np.testing.assert_allclose(found.channel(Z, "keyed"), wave, atol=1e-12)
 
 
-@pytest.mark.parametrize("by", ["keyboard", "mouse"])
+@pytest.mark.parametrize("by", ["keyboard", "mouse", "world"])
 def test_a_slider_moves_the_chosen_key_live_in_one_edit_that_is_undone(
     bench: Bench, by: str
 ) -> None:
@@ -61,7 +61,10 @@ def test_a_slider_moves_the_chosen_key_live_in_one_edit_that_is_undone(
     assert was is not None
     page.get_by_role("button", name="Values…").click()
     slider = page.get_by_role("slider", name="By so many per cent")
-    if by == "keyboard":
+    if by == "world":
+        page.get_by_role("combobox", name="by degrees in").click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("in the world").click()
+    if by != "mouse":
         slider.focus()
         for _ in range(5):
             page.keyboard.press("ArrowRight")
@@ -83,6 +86,8 @@ def test_a_slider_moves_the_chosen_key_live_in_one_edit_that_is_undone(
         degree = int(shown.get_attribute("data-degree") or 0) / 100
         page.mouse.up()
     bench.saved(1)
+    if by == "world":
+        expect(page.get_by_text("5 % toward the line in the world").first).to_be_visible()
     keys = {key.frame: key.value for key in bench.evaluation().scene.curves[X].keys}
     left = max(f for f in keys if f < 50)
     right = min(f for f in keys if f > 50)

@@ -21,17 +21,25 @@ const towards = {
   smooth: "the line of each one’s neighbours: smooth",
 } as const;
 type Toward = keyof typeof towards;
+/** What has a meaning for places in the world. */
+const places = ["left", "right", "line", "ease", "frame"] as const;
+type TowardPlace = (typeof places)[number];
+const isPlace = (toward: Toward): toward is TowardPlace => (places as readonly string[]).includes(toward);
 
 /** One slider for the chosen keys: toward something, or away from it; live while it moves, one edit. */
 export function Degrees({ onDone }: { onDone: () => void }) {
   const command = useCommand();
   const [toward, setToward] = useState<Toward>("line");
+  const [inWorld, setInWorld] = useState(false);
   const [degree, setDegree] = useState(0);
   const [frame, setFrame] = useState(() => String(usePlayer.getState().frame));
   // The hand lets go once; keys go on one by one until Enter.
   const byHand = useRef(false);
   const [tolerance, setTolerance] = useState("0.001");
-  const made = (to: number): OneEdit => ({ do: "by degrees", picks: chosenPicks(), toward, degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null });
+  const made = (to: number): OneEdit => {
+    const shared = { picks: chosenPicks(), degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null };
+    return inWorld && isPlace(toward) ? { do: "by degrees in world", toward, ...shared } : { do: "by degrees", toward, ...shared };
+  };
   // Closed in the middle, what was only tried is given up.
   useEffect(() => () => { feed.tryOut([]); }, []);
   const apply = (to: number) => {
@@ -42,7 +50,8 @@ export function Degrees({ onDone }: { onDone: () => void }) {
     <div style={{ display: "grid", gap: 8 }}>
       <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <span style={{ color: ink.quiet }}>toward</span>
-        <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label }))} onChange={setToward} />
+        <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label, disabled: inWorld && !isPlace(value as Toward) }))} onChange={setToward} />
+        <Select size="small" aria-label="by degrees in" title="Values of curves, or places in the world, whatever carries the parts" style={{ width: 96 }} value={inWorld} options={[{ value: false, label: "in curves" }, { value: true, label: "in the world" }]} onChange={(world: boolean) => { setInWorld(world); if (world && !isPlace(toward)) setToward("line"); }} />
         <span className="mono" data-degree={degree} style={{ width: 44, textAlign: "right" }}>{degree} %</span>
         {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}
       </span>

@@ -22,7 +22,15 @@ from bindu.core.geometry.places import seen_from
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.graph.kinds.world import world_node
 from bindu.core.nodes.operation import Indices
-from bindu.core.placing.place import channels_of_local, local_matrices, rest_of, rest_world, square
+from bindu.core.placing.place import (
+    channels_of_local,
+    channels_of_moved,
+    local_matrices,
+    rest_matrix,
+    rest_of,
+    rest_world,
+    square,
+)
 from bindu.core.refusal import Refusal
 from bindu.core.scene.bakes import Bake, Baked, BakedCurve, BakedPart
 from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
@@ -239,19 +247,26 @@ def _channel_rows(
 ) -> Array:
     """The nine channels of each part as seen from its rest, shape (P, F, 9)."""
     made = np.empty((len(ids), len(clip.frames), 9))
-    local = clip.local
-    for n, part in enumerate(ids):
-        rested = replace(scene.parts[part], rest=rests[n])
-        near = np.broadcast_to(DEFAULT_ROW, (len(clip.frames), 9)).copy()
-        near[:, 6:9] = np.where(clip.scale[n] < 0.0, -1.0, 1.0)
-        if np.any(clip.scale[n] == 0.0):
-            made[n] = _of_nothing(rested, local[n], clip, n)
-        else:
-            made[n] = channels_of_local(rested, square(local[n]), near, exact=False)
+    rested = [replace(scene.parts[part], rest=rests[n]) for n, part in enumerate(ids)]
+    back = np.linalg.inv(np.stack([rest_matrix(part) for part in rested]))[:, None, :3]
+    with np.errstate(over="ignore", invalid="ignore"):
+        moved = back[..., :3] @ clip.local
+        moved[..., 3] += back[..., 3]
+    far = ~np.isfinite(moved).all(axis=(1, 2, 3))
+    if far.any():
+        text = "it would be too far away for numbers on a frame."
+        raise Refusal(text, code="too much", place=rested[int(far.argmax())].name)
+    signs, nothing = np.where(clip.scale < 0.0, -1.0, 1.0), np.any(clip.scale == 0.0, axis=(1, 2))
+    for order in sorted({part.rotation_order for part in rested}):
+        rows = [n for n, p in enumerate(rested) if p.rotation_order == order and not nothing[n]]
+        near = np.zeros((len(rows), 3))
+        made[rows] = channels_of_moved(moved[rows], order, signs[rows], near)
+    for n in np.flatnonzero(nothing):
+        made[n] = _of_nothing(rested[n], clip, int(n))
     return made
 
 
-def _of_nothing(part: Part, local: Array, clip: MotionClip, n: int) -> Array:
+def _of_nothing(part: Part, clip: MotionClip, n: int) -> Array:
     """Channels of a part that is scaled to nothing on some frames: its rotation is that of the
     frame before."""
     whole = MotionClip(

@@ -15,6 +15,7 @@ from bindu.core.edits.checks import CheckEdit
 from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.deforms import DeformEdit
 from bindu.core.edits.degrees import DegreeEdit
+from bindu.core.edits.degrees_in_world import ByDegreesInWorld
 from bindu.core.edits.driven import DrivenEdit
 from bindu.core.edits.duplicate import DuplicatePart
 from bindu.core.edits.feet import FootEdit
@@ -88,6 +89,7 @@ AnyEdit = (
     | PlantPart
     | WriteOutShaper
     | DegreeEdit
+    | ByDegreesInWorld
     | ShareKeys
     | EvenSpacing
     | CarryChange

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
@@ -26,6 +25,8 @@ from bindu.core.scene.things import DrivenKeys, PartSet
 from bindu.core.steps.registry import reads_of
 
 T = TypeVar("T")
+LARGEST = 1e9
+"""The largest number that anything may be set to."""
 IDENTITY = re.compile(r"[a-z][a-z0-9]{0,19}")
 
 
@@ -123,7 +124,7 @@ def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
 
 def finite(number: float, what: str) -> float:
     """The number, if it is one and within ±1e9."""
-    if not math.isfinite(number) or abs(number) > 1e9:
+    if not abs(number) <= LARGEST:  # no number is never less
         raise Refusal(f"must be a number within ±1e9, not {number}.", code="number", place=what)
     return number
 

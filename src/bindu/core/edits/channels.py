@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from bindu.core.edits.base import (
+    LARGEST,
     finite,
     found_channel,
     found_part,
@@ -24,7 +25,7 @@ from bindu.core.edits.base import (
 )
 from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_part
-from bindu.core.scene.channels import ChannelRef, layer_and_channel
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name, full_name, known_channel
 from bindu.core.scene.parts import ChannelKind, ChannelShow, OwnChannel
@@ -197,6 +198,8 @@ def in_range(scene: Scene, ref: ChannelRef, value: float) -> float:
     Raises:
         Refusal: when it is no number, or outside the range of an own channel or a weight.
     """
+    if ref.channel in TRANSFORM_CHANNELS and abs(value) <= LARGEST:
+        return value
     place = full_name(scene, ref)
     finite(value, place)
     layer_id, channel = layer_and_channel(ref.channel)

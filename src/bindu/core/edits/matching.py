@@ -11,13 +11,14 @@ import numpy as np
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Array, Key
 from bindu.core.edits.base import unlocked
+from bindu.core.edits.heard import heard_keys
 from bindu.core.edits.keying import with_value
 from bindu.core.edits.limbs import found_limb
 from bindu.core.evaluation import Evaluation, evaluated
-from bindu.core.evaluation.keyed import own_values, weight_values
+from bindu.core.evaluation.keyed import own_values
 from bindu.core.nodes.operation import Indices
 from bindu.core.placing.matching import apart, control_of, fk_values, ik_values, off_pose
-from bindu.core.placing.own_channels import Values, heard_curve
+from bindu.core.placing.own_channels import Values
 from bindu.core.placing.place import with_span_keys, with_stepped
 from bindu.core.refusal import Refusal
 from bindu.core.scene.changes import with_curve
@@ -34,8 +35,6 @@ METRES, DEGREES = 1e-9, 1e-7
 UNCHANGED = 1e-9
 """By how much, in metres or degrees, a channel that may not be keyed may be off."""
 LONGEST_SWITCH = 1000
-SMALLEST = 1e-9
-"""The weight of a layer below which its keys are not heard."""
 SUDDEN = 0.5
 """The blend from which on a limb is IK rather than FK."""
 
@@ -216,7 +215,7 @@ def _with_values(
     for base, wanted in values.items():
         if _kept(scene, base, wanted):
             continue
-        ref, keys = _heard(scene, unlocked(scene, base), wanted, frames)
+        ref, keys = heard_keys(scene, unlocked(scene, base), wanted, frames)
         if one:
             scene = with_value(scene, ref, float(frames[0]), float(keys[0]))
         elif ref not in scene.curves:
@@ -226,19 +225,6 @@ def _with_values(
             span = int(frames[0]), int(frames[-1])
             scene = with_span_keys(scene, ref, span, frames, keys, kinds=True)
     return scene
-
-
-def _heard(
-    scene: Scene, ref: ChannelRef, wanted: Array, frames: Indices
-) -> tuple[ChannelRef, Array]:
-    """Where keys of a channel are heard, and what they must be; see ``heard_curve``."""
-    source, layer = heard_curve(scene, ref)
-    if layer is None:
-        return ref, wanted
-    at = frames.astype(float)
-    weight = weight_values(scene, layer, at)
-    way = (wanted - own_values(scene, ref, at)) / np.where(weight > SMALLEST, weight, 1.0)
-    return source, own_values(scene, source, at) + way
 
 
 def _kept(scene: Scene, ref: ChannelRef, wanted: Array) -> bool:
@@ -256,7 +242,7 @@ def _matched_from(scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, fr
     for base, wanted in _values(evaluation, limb, way, rows).items():
         if _kept(scene, base, wanted):
             continue
-        ref, keys = _heard(scene, unlocked(scene, base), wanted, np.array([frame]))
+        ref, keys = heard_keys(scene, unlocked(scene, base), wanted, np.array([frame]))
         scene = _stepped(scene, ref, frame, float(keys[0]))
     return scene
 

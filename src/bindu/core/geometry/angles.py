@@ -82,21 +82,21 @@ def nearest_angles(rotations: Array, order: RotationOrder, near: Array) -> Array
     ``near``; see ``shown_angles``.
 
     Args:
-        rotations: quaternions, shape (N, 4).
+        rotations: quaternions, shape (…, N, 4).
         order: which axis is applied first, second, third.
-        near: degrees about x, y, z, shape (3,).
+        near: degrees about x, y, z, shape (…, 3).
 
     Returns:
-        Degrees about x, y, z, shape (N, 3).
+        Degrees about x, y, z, shape (…, N, 3).
     """
-    none = np.zeros(len(rotations), dtype=bool)
-    start = Shown(near, np.zeros(3), np.zeros((), dtype=bool))
-    angles, turns = _continued(rotations, near[None], order, none, start)
+    none = np.zeros(rotations.shape[:-1], dtype=bool)
+    start = Shown(near, np.zeros(3), np.zeros(rotations.shape[:-2], dtype=bool))
+    angles, turns = _continued(rotations, near[..., None, :], order, none, start)
     return np.asarray(angles + 360.0 * turns)
 
 
 def continuous_angles(matrices: Array, order: RotationOrder, near: Array) -> Array:
-    """See ``nearest_angles``; of rotation matrices, shape (N, 3, 3)."""
+    """See ``nearest_angles``; of rotation matrices, shape (…, N, 3, 3)."""
     return nearest_angles(quaternions_of(matrices), order, near)
 
 

@@ -19,7 +19,7 @@ from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
-from bindu.core.scene.parts import Part, Rest
+from bindu.core.scene.parts import Part, Rest, RotationOrder
 from bindu.core.scene.settings import Vector
 
 SAME = 1e-11
@@ -121,9 +121,26 @@ def channels_of_local(part: Part, local: Array, near: Array, exact: bool = True)
             "make that scale even, or let its place change.",
             place=part.name,
         )
-    turned, mirrored = orthonormal(axes, signs)
-    angles = continuous_angles(turned, part.rotation_order, near[0, 3:6])
-    return np.concatenate([moved[:, :3, 3], angles, scale * mirrored], axis=1)
+    return channels_of_moved(moved[:, :3], part.rotation_order, signs, near[0, 3:6])
+
+
+def channels_of_moved(moved: Array, order: RotationOrder, signs: Array, near: Array) -> Array:
+    """The nine channels of places as seen from their rests; a shear is lost, and x keeps its
+    direction and y its plane.
+
+    Args:
+        moved: shape (…, N, 3, 4); no axis is without length.
+        order: which axis is applied first, second, third.
+        signs: -1 for axes that are known to be mirrored, else 1, shape (…, N, 3).
+        near: degrees that the first angles are nearest to, shape (…, 3).
+
+    Returns:
+        Shape (…, N, 9).
+    """
+    scale = np.linalg.norm(moved[..., :3], axis=-2)
+    turned, mirrored = orthonormal(moved[..., :3] / scale[..., None, :], signs)
+    angles = continuous_angles(turned, order, near)
+    return np.concatenate([moved[..., 3], angles, scale * mirrored], axis=-1)
 
 
 def inverted(matrices: Array, name: str) -> Array:
