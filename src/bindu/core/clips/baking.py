@@ -281,17 +281,18 @@ def _of_nothing(part: Part, clip: MotionClip, n: int) -> Array:
 
 def _kept(bake: Bake, clip: MotionClip, rows: Array) -> list[list[Indices]]:
     """Which frames of each channel stay, by part."""
+    if bake.tolerance == 0.0:
+        one, every = np.zeros(1, dtype=np.int64), np.arange(rows.shape[1])
+        return [[one if s else every for s in still] for still in np.ptp(rows, axis=1) == 0.0]
     tolerances = np.full(len(rows), bake.tolerance)
     parents = [part.parent for part in clip.parts]
     kept: list[list[Indices]] = [[] for _ in rows]
     drawn, finer = np.empty_like(rows), set(range(len(rows)))
-    worlds = clip.worlds if bake.tolerance else None
+    worlds = clip.worlds
     while finer:
         for n in finer:
             kept[n] = [_places(rows[n, :, c], tolerances[n]) for c in range(9)]
             drawn[n] = _drawn(rows[n], kept[n])
-        if worlds is None:
-            break
         made = worlds_of(parents, _local_of(clip.parts, drawn))
         far = np.linalg.norm(made[..., 3] - worlds[..., 3], axis=-1).max(axis=1) > bake.tolerance
         finer = {n for n in np.flatnonzero(far).tolist() if tolerances[n] > 0.0}
