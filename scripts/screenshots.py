@@ -15,11 +15,30 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
 from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.receivers import PutReceiver
 from bindu.core.scene.model import Scene
+from bindu.core.scene.receivers import Move, Override, Setup
 from bindu.demo import demo_scenes
 from bindu.formats.scene.scene_json import write_scene
 
 SHOTS = ROOT / "docs" / "screenshots"
+
+
+RECEIVER = Setup(
+    "stand",
+    moves=(
+        Move("stand", "walk", "over", "speed", 0.1),
+        Move("walk", "stand", "under", "speed", 0.1),
+        Move("any", "strike", "button", "fish"),
+        Move("strike", "stand", "end"),
+    ),
+    overrides=(
+        Override(
+            "look at", "look at", by="eyes", parts=("neck 2",), place="look", axis=(0.0, 1.0, 0.0)
+        ),
+    ),
+    inputs={"look.x": -1.6, "look.y": 1.2, "look.z": 1.5},
+)
 
 
 def shoot(page: Page, name: str) -> None:
@@ -142,18 +161,6 @@ def deliver(page: Page, at: str, neck: str) -> None:
     page.get_by_role("slider", name="Time of the receiver").click()
     shoot(page, "deliver")
     page.get_by_role("button", name="Close the report").click()
-    setup = (
-        '{"start": "stand", "inputs": {"look.x": -1.6, "look.y": 1.2, "look.z": 1.5}, "moves": ['
-        '{"start": "stand", "to": "walk", "cause": "over", "input": "speed", "value": 0.1},'
-        '{"start": "walk", "to": "stand", "cause": "under", "input": "speed", "value": 0.1},'
-        '{"start": "any", "to": "strike", "cause": "button", "input": "fish"},'
-        '{"start": "strike", "to": "stand", "cause": "end"}], "overrides": [{"name": "look at",'
-        '"kind": "look at", "parts": ["neck 2"], "place": "look",'
-        '"axis": [0, 1, 0], "by": "eyes"}]}'
-    )
-    number = at.rsplit("/", 1)[1]
-    page.evaluate("([k, v]) => localStorage.setItem(k, v)", [f"bindu.receiver.{number}", setup])
-    page.reload()
     for name, second, value in (("speed", 2.0, 0.4), ("eyes", 4.0, 1.0), ("eyes", 7.5, 0.0)):
         page.get_by_role("slider", name="Time of the receiver").focus()
         page.evaluate("() => new Promise((done) => setTimeout(done, 400))")
@@ -192,7 +199,7 @@ def main() -> None:
         spans = (("stand", 0, 24), ("walk", 24, 72), ("strike", 72, 110))
         bakes = [PutBake(name, first, last, "all parts") for name, first, last in spans]
         key = PutKeys(part_id(scenes[heron], "heron"), "translation.y", (Key(48.0, 0.05),))
-        baked = applied(scenes[heron], [*bakes, key])
+        baked = applied(scenes[heron], [*bakes, PutReceiver(RECEIVER), key])
         number = server.bring(write_scene(baked))
         deliver(page, f"{server.url}/scenes/{number}", part_id(baked, "neck 2"))
 

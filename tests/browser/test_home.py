@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import requests
@@ -37,6 +38,37 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     row.get_by_role("button", name="Delete").click()
     page.get_by_role("tooltip").get_by_role("button", name="Delete").click()
     expect(row).to_have_count(0)
+    # It waits in the bin, comes back as it was, is found by its name, and is copied.
+    page.get_by_text(re.compile(r"^Bin \(\d+\)$")).click()
+    page.get_by_role("button", name="Bring Ferry by file back").last.click()
+    expect(row).to_have_count(1)
+    page.get_by_label("Find a scene").fill("ferry file")
+    expect(page.get_by_role("row", name="fps")).to_have_count(1)
+    row.get_by_role("button", name="Duplicate").click()
+    expect(page.get_by_role("row", name="Ferry by file copy")).to_be_visible()
+    page.get_by_label("Find a scene").fill("nowhere")
+    expect(page.get_by_text("No scene is called “nowhere”.")).to_be_visible()
+
+
+def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    columns = [f"mast.{g}.{a}" for g in ("translation", "rotation", "scale") for a in "xyz"]
+    table = f"frame,{','.join(columns)}\n0,0,0,0,0,0,0,1,1,1\n10,1,0,0,0,90,0,1,1,1\n"
+    page.evaluate(
+        """([text, table]) => {
+          const data = new DataTransfer();
+          data.items.add(new File([text], "dropped.bindu.json"));
+          data.items.add(new File([table], "mast motion.csv"));
+          const target = document.querySelector("h1");
+          target.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true }));
+        }""",
+        [write_scene(applied(demo("the-mooring"), [ChangeScene(name="Dropped")])), table],
+    )
+    expect(page.get_by_role("row", name="Dropped")).to_contain_text("15")
+    expect(page.get_by_role("row", name="mast motion")).to_be_visible()
+    page.get_by_role("combobox", name="Open an example").click()
+    page.locator(".ant-select-dropdown:visible").get_by_title("The mooring").click()
+    expect(page.get_by_role("tree")).to_contain_text("eel 1")
 
 
 def test_a_broken_file_is_refused_with_its_line(page: Page, server: Server, tmp_path: Path) -> None:

@@ -136,6 +136,7 @@ def test_a_scene_goes_with_all_its_rows(engine: Engine) -> None:
     number = scenes.add(demo("ferry-crossing"))
     scenes.edit(number, 0, [SetValue("p3", "c1", 0.7)])
     scenes.remove(number)
+    scenes.remove_for_good(number)
     with engine.connect() as connection:
         for table in ("parts", "curves", "things", "edits"):
             query = text(f"SELECT COUNT(*) FROM {table} WHERE scene_id = :n")

@@ -45,6 +45,50 @@ def test_scenes_are_listed_made_exported_and_deleted(server: Server) -> None:
     server.get(f"/scenes/{number}", 404)
 
 
+def numbers(server: Server, path: str) -> set[int]:
+    """The scenes of a list."""
+    return {entry["id"] for entry in server.get(path).json()["scenes"]}
+
+
+def test_a_deleted_scene_waits_in_the_bin_with_its_history(server: Server) -> None:
+    number = server.bring(FERRY)
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]})
+    url = f"{server.url}/api"
+    # What is not in the bin neither comes back nor goes for good.
+    server.post(f"/bin/{number}/back", {}, 404)
+    assert requests.delete(f"{url}/bin/{number}", timeout=9).status_code == 404
+    assert requests.delete(f"{url}/scenes/{number}", timeout=9).status_code == 204
+    assert number in numbers(server, "/bin") and number not in numbers(server, "/scenes")
+    for path in ("", "/revision", "/export", "/bakes", "/checks"):
+        server.get(f"/scenes/{number}{path}", 404)
+    server.post(f"/scenes/{number}/edits", {"revision": 1, "edits": [MOVE]}, 404)
+    server.post(f"/scenes/{number}/undo", {"revision": 1}, 404)
+    assert requests.delete(f"{url}/scenes/{number}", timeout=9).status_code == 404
+    back = server.post(f"/bin/{number}/back").json()
+    assert (back["id"], back["revision"]) == (number, 1)
+    assert server.retrace(f"/scenes/{number}", "undo").json()["header"]["revision"] == 2
+    assert server.get(f"/scenes/{number}/export").text == FERRY
+    requests.delete(f"{url}/scenes/{number}", timeout=9)
+    assert requests.delete(f"{url}/bin/{number}", timeout=9).status_code == 204
+    assert number not in numbers(server, "/bin") | numbers(server, "/scenes")
+    server.post(f"/bin/{number}/back", {}, 404)
+
+
+def test_a_scene_is_duplicated_and_an_example_opened_again(server: Server) -> None:
+    number = server.bring(FERRY)
+    copy = server.post(f"/scenes/{number}/duplicate", {}, 201).json()
+    assert copy["name"] == "Ferry crossing copy" and copy["id"] != number
+    twice = server.post(f"/scenes/{copy['id']}/duplicate", {}, 201).json()
+    text = server.get(f"/scenes/{twice['id']}/export").text
+    assert text == FERRY.replace("Ferry crossing", "Ferry crossing copy copy", 1)
+    names = server.get("/examples").json()["names"]
+    assert names[0] == "Ferry crossing" and len(names) == 9
+    made = server.post("/examples", {"name": "Ferry crossing"}, 201).json()
+    assert server.get(f"/scenes/{made['id']}/export").text == FERRY
+    refused = server.post("/examples", {"name": "Fery crossing"}, 422).json()
+    assert "no example 'Fery crossing'" in refused["error"] and "Ferry crossing" in str(refused)
+
+
 def test_an_edit_answers_with_what_changed(server: Server) -> None:
     number = server.bring(FERRY)
     view = server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]}).json()

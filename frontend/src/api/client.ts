@@ -41,6 +41,7 @@ export type ChangedView = Schemas["ChangedView"];
 export type CompareView = Schemas["CompareView"];
 export type CompareWish = Schemas["CompareWish"];
 export type Tangent = Schemas["Tangent"];
+export type ExampleList = Schemas["ExampleList"];
 export type SceneList = Schemas["SceneList"];
 export type Edits = Schemas["Edits"];
 export type Shown = Schemas["Shown"];

@@ -1,35 +1,51 @@
-import { Alert, Button, Space, Typography, Upload } from "antd";
+import { Alert, Button, Input, Select, Space, Typography, Upload } from "antd";
+import { useState } from "react";
 
 import { reasonNow } from "../api/client";
 import { Brand } from "../shared/Brand";
+import { Bin } from "./Bin";
 import { NewScene } from "./NewScene";
 import { SceneTable } from "./SceneTable";
-import { useScenes } from "./useScenes";
+import { useExamples, useScenes } from "./useScenes";
 
-/** The home page: all scenes; open, start, import, export and delete them. */
+/** The home page: all scenes; open, start, import, copy, export and delete them. Files can be dropped
+ * anywhere on it. */
 export function Home() {
-  const { scenes, add, bring, remove } = useScenes();
+  const { scenes, add, bring, copy, example, remove } = useScenes();
+  const examples = useExamples();
+  const [search, setSearch] = useState("");
   return (
-    <div className="scroll" style={{ height: "100%" }}>
+    <div
+      className="scroll"
+      style={{ height: "100%" }}
+      onDragOver={(event) => { event.preventDefault(); }}
+      onDrop={(event) => {
+        event.preventDefault();
+        for (const file of event.dataTransfer.files) bring.mutate(file);
+      }}
+    >
       <div style={{ maxWidth: 980, margin: "0 auto", padding: "28px 24px" }}>
         <Brand />
         <Typography.Paragraph type="secondary" style={{ margin: "10px 0 26px", fontSize: 14 }}>
           Build the control system of a rig, and see why every value is what it is.
         </Typography.Paragraph>
         <div style={{ display: "flex", alignItems: "center", marginBottom: 12 }}>
-          <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Scenes</h1>
+          <h1 style={{ fontSize: 18, margin: 0 }}>Scenes</h1>
+          <Input allowClear aria-label="Find a scene" placeholder="Find a scene" style={{ width: 180, margin: "0 auto 0 16px" }} value={search} onChange={(event) => { setSearch(event.target.value); }} />
           <Space>
             <NewScene busy={add.isPending} onAdd={add.mutate} />
             <Upload
-              accept=".json"
+              accept=".json,.glb,.gltf,.usd,.usda,.usdc,.bvh,.csv"
+              multiple
               showUploadList={false}
               beforeUpload={(file) => {
                 bring.mutate(file);
                 return false;
               }}
             >
-              <Button loading={bring.isPending}>Import a file…</Button>
+              <Button loading={bring.isPending} title="Or drop files anywhere here">Import files…</Button>
             </Upload>
+            <Select aria-label="Open an example" placeholder="Example…" style={{ width: 190 }} loading={example.isPending} value={null} options={examples.map((value) => ({ value, label: value }))} onChange={(name: string | null) => { if (name) example.mutate(name); }} />
           </Space>
         </div>
         {scenes.error ? (
@@ -44,8 +60,11 @@ export function Home() {
           scenes={scenes.data}
           pending={scenes.isPending}
           failed={scenes.error !== null}
+          search={search}
+          onCopy={copy.mutate}
           onRemove={remove.mutate}
         />
+        <Bin />
       </div>
     </div>
   );

@@ -3,33 +3,39 @@ import type { TableColumnsType } from "antd";
 import { Link } from "react-router";
 
 import type { SceneEntry } from "../api/client";
+import { fits } from "../shared/byName";
 import { Confirm } from "../shared/Confirm";
 
 interface Props {
   scenes: SceneEntry[] | undefined;
   pending: boolean;
   failed: boolean;
+  /** Words that the names of shown scenes hold. */
+  search: string;
+  onCopy: (id: number) => void;
   onRemove: (id: number) => void;
 }
 
 /** All scenes, each with a way in and out. */
-export function SceneTable({ scenes, pending, failed, onRemove }: Props) {
+export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }: Props) {
   return (
     <Table<SceneEntry>
       rowKey="id"
-      dataSource={scenes ?? []}
+      dataSource={(scenes ?? []).filter(({ name }) => fits(name, search))}
       loading={pending}
       pagination={false}
       locale={{
         emptyText: failed ? (
           "The scenes cannot be read just now."
+        ) : scenes?.length ? (
+          <Empty description={`No scene is called “${search}”.`} />
         ) : (
           <Empty description="No scenes. Name a new one above, or import a file." />
         ),
       }}
       columns={[
         ...columns,
-        { title: "", align: "right", render: (_, entry) => <EntryTools entry={entry} onRemove={onRemove} /> },
+        { title: "", align: "right", render: (_, entry) => <EntryTools entry={entry} onCopy={onCopy} onRemove={onRemove} /> },
       ]}
     />
   );
@@ -38,31 +44,36 @@ export function SceneTable({ scenes, pending, failed, onRemove }: Props) {
 const columns: TableColumnsType<SceneEntry> = [
   {
     title: "Name",
+    sorter: (a, b) => a.name.localeCompare(b.name),
     render: (_, entry) => (
       <Link to={`/scenes/${String(entry.id)}/bench`} style={{ fontWeight: 600 }}>
         {entry.name}
       </Link>
     ),
   },
-  { title: "Parts", dataIndex: "parts", className: "mono", align: "right" },
-  { title: "Frames", className: "mono", align: "right", render: (_, e) => `${String(e.first)} … ${String(e.last)}` },
-  { title: "Rate", className: "mono", align: "right", render: (_, e) => `${String(e.fps)} fps` },
-  { title: "Edits", dataIndex: "revision", className: "mono", align: "right" },
+  { title: "Parts", render: (_, e) => <span className="mono">{e.parts}</span>, align: "right", sorter: (a, b) => a.parts - b.parts },
+  { title: "Frames", align: "right", render: (_, e) => <span className="mono">{e.first} … {e.last}</span> },
+  { title: "Rate", align: "right", render: (_, e) => <span className="mono">{e.fps} fps</span> },
+  { title: "Edits", align: "right", render: (_, e) => <span className="mono">{e.revision}</span> },
   {
     title: "Changed",
+    sorter: (a, b) => a.changed.localeCompare(b.changed),
     render: (_, e) => new Date(`${e.changed}Z`).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" }),
   },
 ];
 
-function EntryTools({ entry, onRemove }: { entry: SceneEntry; onRemove: (id: number) => void }) {
+function EntryTools({ entry, onCopy, onRemove }: { entry: SceneEntry; onCopy: (id: number) => void; onRemove: (id: number) => void }) {
   return (
     <Space>
+      <Button size="small" title="The same once more, with a history of its own" onClick={() => { onCopy(entry.id); }}>
+        Duplicate
+      </Button>
       <Button size="small" href={`/api/scenes/${String(entry.id)}/export`}>
         Export
       </Button>
       <Confirm
         title={`Delete “${entry.name}”?`}
-        text="The scene and its history go for good."
+        text="It goes into the bin with its history, and can be brought back from there."
         yes="Delete"
         placement="leftTop"
         onYes={() => { onRemove(entry.id); }}

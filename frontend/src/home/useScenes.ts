@@ -2,23 +2,35 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { App } from "antd";
 import { useNavigate } from "react-router";
 
-import type { SceneEntry, SceneList } from "../api/client";
-import { ask, get, post, reason } from "../api/client";
+import type { ExampleList, SceneEntry, SceneList, TakeInView } from "../api/client";
+import { ask, get, post, postFile, reason } from "../api/client";
 import { againWhenFailed, queryClient } from "../api/queryClient";
 
 const list = ["scenes"];
+const bin = ["bin"];
+
+const refresh = () => {
+  void queryClient.invalidateQueries({ queryKey: list });
+  void queryClient.invalidateQueries({ queryKey: bin });
+};
 
 const addScene = (name: string) => post<SceneEntry>("/api/scenes", { name });
 
-async function importScene(file: File) {
-  const headers = { "Content-Type": "application/json" };
-  const response = await ask("/api/scenes/import", { method: "POST", headers, body: file });
-  return (await response.json()) as SceneEntry;
+/** Makes a scene of a file: Bindu's own, or one of another program. */
+async function importScene(file: File): Promise<void> {
+  if (file.name.toLowerCase().endsWith(".json")) {
+    const headers = { "Content-Type": "application/json" };
+    await ask("/api/scenes/import", { method: "POST", headers, body: file });
+  } else {
+    await postFile<TakeInView>(`/api/scenes/take-in?${new URLSearchParams({ file: file.name }).toString()}`, file);
+  }
 }
 
+const copyScene = (id: number) => post<SceneEntry>(`/api/scenes/${String(id)}/duplicate`, {});
+const openExample = (name: string) => post<SceneEntry>("/api/examples", { name });
 const removeScene = (id: number) => ask(`/api/scenes/${String(id)}`, { method: "DELETE" });
 
-/** All scenes, and what is done with them: start, import, delete. */
+/** All scenes, and what is done with them: start, import, copy, put into the bin. */
 export function useScenes() {
   const { message } = App.useApp();
   const navigate = useNavigate();
@@ -33,15 +45,28 @@ export function useScenes() {
   const bring = useMutation({
     mutationFn: importScene,
     onError: (error, file) => void message.error(`${file.name}: ${reason(error)}`, 8),
-    onSuccess: (entry) => {
-      void message.success(`Imported ${entry.name}.`);
-      void queryClient.invalidateQueries({ queryKey: list });
+    onSuccess: (_, file) => {
+      void message.success(`Imported ${file.name}.`);
+      refresh();
     },
   });
-  const remove = useMutation({
-    mutationFn: removeScene,
-    onError: failed,
-    onSettled: () => void queryClient.invalidateQueries({ queryKey: list }),
-  });
-  return { scenes, add, bring, remove };
+  const copy = useMutation({ mutationFn: copyScene, onError: failed, onSettled: refresh });
+  const example = useMutation({ mutationFn: openExample, onSuccess: open, onError: failed });
+  const remove = useMutation({ mutationFn: removeScene, onError: failed, onSettled: refresh });
+  return { scenes, add, bring, copy, example, remove };
+}
+
+/** The scenes in the bin, and what is done with them. */
+export function useBin() {
+  const { message } = App.useApp();
+  const failed = (error: unknown) => void message.error(reason(error), 8);
+  const scenes = useQuery({ queryKey: bin, queryFn: async () => (await get<SceneList>("/api/bin")).scenes, retry: false });
+  const back = useMutation({ mutationFn: (id: number) => post<SceneEntry>(`/api/bin/${String(id)}/back`, {}), onError: failed, onSettled: refresh });
+  const forGood = useMutation({ mutationFn: (id: number) => ask(`/api/bin/${String(id)}`, { method: "DELETE" }), onError: failed, onSettled: refresh });
+  return { scenes: scenes.data ?? [], back: back.mutate, forGood: forGood.mutate };
+}
+
+/** The names of the demo's scenes. */
+export function useExamples() {
+  return useQuery({ queryKey: ["examples"], queryFn: async () => (await get<ExampleList>("/api/examples")).names, staleTime: Infinity }).data ?? [];
 }

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+
 from bindu.core.scene.model import Scene
 from bindu.demo.beetles import the_water_beetles
 from bindu.demo.brood import the_brood
@@ -13,17 +15,20 @@ from bindu.demo.mooring import the_mooring
 from bindu.demo.two_ferries import two_ferries
 from bindu.demo.walking import the_heron_walks
 
+DEMO: Mapping[str, Callable[[], Scene]] = {
+    "Ferry crossing": ferry_crossing,
+    "Heron at the shallows": heron_at_the_shallows,
+    "Two ferries": two_ferries,
+    "The mooring": the_mooring,
+    "The lamplighter": the_lamplighter,
+    "The hurried heron": the_hurried_heron,
+    "The heron walks": the_heron_walks,
+    "The water beetles": the_water_beetles,
+    "The brood": the_brood,
+}
+"""What makes each scene of the demo, in the order of the home page."""
+
 
 def demo_scenes() -> tuple[Scene, ...]:
     """All scenes of the demo, in the order of the home page."""
-    return (
-        ferry_crossing(),
-        heron_at_the_shallows(),
-        two_ferries(),
-        the_mooring(),
-        the_lamplighter(),
-        the_hurried_heron(),
-        the_heron_walks(),
-        the_water_beetles(),
-        the_brood(),
-    )
+    return tuple(made() for made in DEMO.values())

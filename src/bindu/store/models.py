@@ -25,7 +25,8 @@ class Base(DeclarativeBase):
 
 
 class SceneRow(Base):
-    """A scene: its header, and the revision that its other rows are at."""
+    """A scene: its header, the revision that its other rows are at, and when it was put into the
+    bin, if it is there."""
 
     __tablename__ = "scenes"
 
@@ -36,6 +37,7 @@ class SceneRow(Base):
     last: Mapped[int] = mapped_column(Integer)
     revision: Mapped[int] = mapped_column(Integer, default=0)
     changed: Mapped[datetime] = mapped_column(DateTime, default=now)
+    binned: Mapped[datetime | None] = mapped_column(DateTime, default=None)
 
 
 class _Row:

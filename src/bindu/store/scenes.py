@@ -117,10 +117,11 @@ class Scenes:
             return False
         return True
 
-    def entries(self) -> list[Entry]:
-        """All scenes, by number."""
+    def entries(self, binned: bool = False) -> list[Entry]:
+        """All scenes, by number; or those in the bin."""
+        there = SceneRow.binned.is_not(None) if binned else SceneRow.binned.is_(None)
         with Session(self._engine) as session:
-            rows = session.scalars(select(SceneRow).order_by(SceneRow.id)).all()
+            rows = session.scalars(select(SceneRow).where(there).order_by(SceneRow.id)).all()
             counted = select(PartRow.scene_id, func.count()).group_by(PartRow.scene_id)
             parts = {row[0]: row[1] for row in session.execute(counted)}
         return [
@@ -149,12 +150,22 @@ class Scenes:
             return row.id
 
     def remove(self, scene_id: int) -> None:
-        """Takes a scene away, with its history."""
+        """Puts a scene into the bin, with its history."""
         with Session(self._engine) as session, session.begin():
-            _scene_row(session, scene_id, lock=True)
-            session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
+            _scene_row(session, scene_id, lock=True).binned = now()
         with self._lock:
             self._seen.pop(scene_id, None)
+
+    def bring_back(self, scene_id: int) -> None:
+        """Takes a scene out of the bin again."""
+        with Session(self._engine) as session, session.begin():
+            _scene_row(session, scene_id, lock=True, binned=True).binned = None
+
+    def remove_for_good(self, scene_id: int) -> None:
+        """Takes a scene in the bin away, with its history."""
+        with Session(self._engine) as session, session.begin():
+            _scene_row(session, scene_id, lock=True, binned=True)
+            session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
 
     def load(self, scene_id: int) -> StoredScene:
         """The scene as it is now."""
@@ -164,7 +175,9 @@ class Scenes:
     def revision(self, scene_id: int) -> int:
         """Which revision the scene is at."""
         with Session(self._engine) as session:
-            query = select(SceneRow.revision).where(SceneRow.id == scene_id)
+            query = select(SceneRow.revision).where(
+                SceneRow.id == scene_id, SceneRow.binned.is_(None)
+            )
             found = session.scalar(query)
         if found is None:
             raise NoSuchScene(scene_id)
@@ -344,10 +357,12 @@ class Scenes:
                 self._seen.popitem(last=False)
 
 
-def _scene_row(session: Session, scene_id: int, lock: bool = False) -> SceneRow:
+def _scene_row(
+    session: Session, scene_id: int, lock: bool = False, binned: bool = False
+) -> SceneRow:
     query = select(SceneRow).where(SceneRow.id == scene_id)
     row = session.scalar(query.with_for_update() if lock else query)
-    if row is None:
+    if row is None or (row.binned is not None) != binned:
         raise NoSuchScene(scene_id)
     return row
 

@@ -20,6 +20,7 @@ from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 from bindu.web.scene.schemas import Problem
+from bindu.web.scene.shelf import shelf_routes
 from bindu.web.surface.routes import surface_routes
 
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
@@ -56,6 +57,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
     desk = Desk(Scenes(engine), documented)
     for routes in (
         file_routes,
+        shelf_routes,
         edit_routes,
         number_routes,
         driver_routes,

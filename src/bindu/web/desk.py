@@ -80,13 +80,17 @@ class Desk:
         evaluate(scene, watch=watch_sender())
         number = self.scenes.add(scene)
         g.saved = True
-        entry = next((one for one in self.scenes.entries() if one.id == number), None)
-        if entry is None:
+        return self.entry(number, 201)
+
+    def entry(self, number: int, status: int = 200) -> Response:
+        """Answers with a scene's line of the home page."""
+        found = next((one for one in self.scenes.entries() if one.id == number), None)
+        if found is None:
             raise Refusal("the scene was deleted at once by somebody else.")
-        return as_json(SceneEntry(**vars(entry)), 201)
+        return as_json(SceneEntry(**vars(found)), status)
 
     def removed(self, scene_id: int) -> None:
-        """Deletes a scene, and what is kept of it."""
+        """Puts a scene into the bin, and lets go what is kept of it."""
         self.scenes.remove(scene_id)
         self.evaluations.forget(scene_id)
         self.findings.forget(scene_id)

@@ -51,7 +51,7 @@ export function Degrees({ onDone }: { onDone: () => void }) {
       <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <span style={{ color: ink.quiet }}>toward</span>
         <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label, disabled: inWorld && !isPlace(value as Toward) }))} onChange={setToward} />
-        <Select size="small" aria-label="by degrees in" title="Values of curves, or places in the world, whatever carries the parts" style={{ width: 96 }} value={inWorld} options={[{ value: false, label: "in curves" }, { value: true, label: "in the world" }]} onChange={(world: boolean) => { setInWorld(world); if (world && !isPlace(toward)) setToward("line"); }} />
+        <Select size="small" aria-label="by degrees in" title="Values of curves, or places in the world, whatever carries the parts" style={{ width: 114 }} value={inWorld} options={[{ value: false, label: "in curves" }, { value: true, label: "in the world" }]} onChange={(world: boolean) => { setInWorld(world); if (world && !isPlace(toward)) setToward("line"); }} />
         <span className="mono" data-degree={degree} style={{ width: 44, textAlign: "right" }}>{degree} %</span>
         {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}
       </span>

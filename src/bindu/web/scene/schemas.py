@@ -226,6 +226,12 @@ class SceneList(BaseModel):
     scenes: list[SceneEntry]
 
 
+class ExampleList(BaseModel):
+    """The demo's scenes, by their names."""
+
+    names: list[str]
+
+
 class ChannelView(BaseModel):
     """A channel: what it is, what it is set to, and its keys."""
 
