@@ -38,7 +38,7 @@ export function Moves() {
           <Select size="small" aria-label="cause" style={{ width: 78, flex: "none" }} value={move.cause} options={Object.entries(causes).map(([value, label]) => ({ value, label }))} onChange={(cause) => { void change(n, { cause: cause as Move["cause"] }); }} />
           {(move.cause === "over" || move.cause === "under") && <NumberField label="value" value={move.value ?? 0} text={String(move.value ?? 0)} step={0.1} width={38} onCommit={(value) => { void change(n, { value }); }} />}
           <span style={{ flex: 1 }} />
-          <NumberField label="blend" value={move.blend ?? 0.25} text={`${String(move.blend ?? 0.25)} s`} step={0.05} width={56} onCommit={(blend) => { void change(n, { blend: Math.min(Math.max(blend, 0), 60) }); }} />
+          <NumberField label="blend" value={move.blend ?? 0.25} text={`${String(move.blend ?? 0.25)} s`} step={0.05} width={62} onCommit={(blend) => { void change(n, { blend: Math.min(Math.max(blend, 0), 60) }); }} />
           <Button type="text" size="small" aria-label={`Delete move ${String(n + 1)}`} style={{ width: 18, height: 18 }} onClick={() => { void put(moves.filter((_, m) => m !== n)); }}>×</Button>
         </div>
       ))}
