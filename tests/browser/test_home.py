@@ -90,6 +90,20 @@ def test_a_new_scene_is_empty_and_says_what_to_do(page: Page, server: Server) ->
     expect(page.get_by_text("There is no scene 99999.")).to_be_visible()
 
 
+def test_a_new_scene_begins_with_a_rig_whose_steps_are_undone(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    page.get_by_role("textbox", name="Name of a new scene").fill("By the weir")
+    page.get_by_role("combobox", name="What it begins with").click()
+    page.locator(".ant-select-dropdown:visible").get_by_title("a water wheel").click()
+    page.get_by_role("button", name="New scene").click()
+    expect(page.get_by_role("tree")).to_contain_text("wheel")
+    expect(page.get_by_text("saved · edit 6", exact=True)).to_be_visible()
+    for n in range(6):
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_text(f"saved · edit {7 + n}", exact=True)).to_be_visible()
+    expect(page.get_by_text("This scene has no parts yet")).to_be_visible()
+
+
 def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
     page: Page, server: Server, engine: Engine
 ) -> None:

@@ -11,7 +11,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.degrees_in_world import ByDegreesInWorld
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
-from bindu.core.edits.parts import LockChannels
+from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.retime import KeyPick
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import Evaluation, evaluate
@@ -105,6 +105,30 @@ def test_a_group_alone_leaves_the_other_and_layers_that_replace_are_heard() -> N
     moved = applied(layered, [ByDegreesInWorld(chosen, "left", 1.0)])
     wanted = rigs.world(evaluate(layered), "p2", 0)[:3, 3]
     rigs.near(rigs.world(evaluate(moved), "p2", 3)[:3, 3], wanted, 1e-8)
+
+
+def test_channels_without_keys_are_keyed_only_where_they_must_move() -> None:
+    """A part with keys along x alone, below one that turns about y: x and z must move, y need not,
+    and z is what it was on the part's other keys."""
+    turn = (Key(0.0, 0.0, "linear"), Key(6.0, 90.0, "linear"))
+    along = tuple(Key(f, v, "linear") for f, v in ((0.0, 1.0), (3.0, 2.0), (6.0, 3.0)))
+    scene = applied(
+        Scene(last=6),
+        [
+            AddPart("arm", id="p1"),
+            AddPart("bead", "p1", id="p2"),
+            PutKeys("p1", "rotation.y", turn),
+            PutKeys("p2", "translation.x", along),
+        ],
+    )
+    chosen = (KeyPick("p2", "translation.x", (3.0,)),)
+    made = applied(scene, [ByDegreesInWorld(chosen, "left", 1.0)])
+    before, after = evaluate(scene), evaluate(made)
+    rigs.near(after.world("p2")[3, :, 3], [1.0, 0.0, 0.0])
+    for frame in (0, 6):
+        rigs.near(after.world("p2")[frame], before.world("p2")[frame])
+    keyed = sorted(ref.channel for ref in made.curves if ref.part == "p2")
+    assert keyed == ["translation.x", "translation.z"]
 
 
 def test_what_its_own_keys_cannot_do_is_refused() -> None:

@@ -189,13 +189,13 @@ def test_what_an_input_moves_by_name_the_scene_does_too_once_it_is_wired() -> No
         ],
     )
     moved = (
-        Override("turn", "by input", 0.5, None, ("arm", "hand", "fin"), input="speed", factor=60.0),
+        Override("turn", "by input", 0.5, "on", ("arm", "hand", "fin"), input="speed", factor=60.0),
         Override(
             "slide", "by input", parts=("hand",), input="gap", channel="translation.x", factor=-0.2
         ),
     )
     scene = applied(scene, [PutReceiver(Setup(once=("out",), overrides=moved))])
-    told = said(speed=[(0.0, 0.25), (1.0, 2.0)], gap=[(0.0, 1.5)])
+    told = said(speed=[(0.0, 0.25), (1.0, 2.0)], gap=[(0.0, 1.5)], on=[(0.0, 0.8)])
     (bake,) = scene.bakes.values()
     shown = play([baked_clip(bake)], scene.receivers["receiver"], told, 2.0, scene.fps)
     assert shown.missing == ("fin",)
@@ -203,10 +203,14 @@ def test_what_an_input_moves_by_name_the_scene_does_too_once_it_is_wired() -> No
     wired = applied(scene, [WireInputs()])
     assert label == "wire 3 parts to inputs" and wired.parts[wired.part_ids["inputs"]]
     speed = next(c.id for c in wired.channels.values() if c.name == "speed")
-    gap = next(c.id for c in wired.channels.values() if c.name == "gap")
+    gap, on = (
+        next(c.id for c in wired.channels.values() if c.name == name) for name in ("gap", "on")
+    )
     inputs = wired.part_ids["inputs"]
     keys = (Key(0.0, 0.25, "hold"), Key(24.0, 2.0, "hold"))
-    wired = applied(wired, [PutKeys(inputs, speed, keys), SetValue(inputs, gap, 1.5)])
+    wired = applied(
+        wired, [PutKeys(inputs, speed, keys), SetValue(inputs, gap, 1.5), SetValue(inputs, on, 0.8)]
+    )
     final = evaluate(wired)
     for n, name in enumerate(shown.names):
         np.testing.assert_allclose(shown.worlds[n], final.world(wired.part_ids[name]), atol=1e-9)

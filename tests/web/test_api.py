@@ -11,6 +11,7 @@ import requests
 
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
+from bindu.demo.starts import STARTS
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.server import openapi
 from tests.conftest import ROOT, Server
@@ -43,6 +44,19 @@ def test_scenes_are_listed_made_exported_and_deleted(server: Server) -> None:
     assert "ferry-crossing.bindu.json" in exported.headers["Content-Disposition"]
     assert requests.delete(f"{server.url}/api/scenes/{number}", timeout=9).status_code == 204
     server.get(f"/scenes/{number}", 404)
+
+
+def test_a_scene_begins_with_a_small_rig_that_is_undone_step_by_step(server: Server) -> None:
+    for start, edits in STARTS.items():
+        made = server.post("/scenes", {"name": "beginning", "start": start}, 201).json()
+        assert made["revision"] == len(edits) and made["parts"] >= 3
+        path = f"/scenes/{made['id']}"
+        for n in range(len(edits)):
+            header = server.retrace(path, "undo").json()["header"]
+            assert header["revision"] == len(edits) + n + 1
+        assert header["undo"] is None and not server.get(path).json()["order"]
+    refused = server.post("/scenes", {"name": "x", "start": "a water whel"}, 422).json()
+    assert "no scene begins with" in refused["error"] and "a water wheel" in str(refused)
 
 
 def numbers(server: Server, path: str) -> set[int]:
@@ -82,6 +96,7 @@ def test_a_scene_is_duplicated_and_an_example_opened_again(server: Server) -> No
     text = server.get(f"/scenes/{twice['id']}/export").text
     assert text == FERRY.replace("Ferry crossing", "Ferry crossing copy copy", 1)
     names = server.get("/examples").json()["names"]
+    assert len(server.get("/examples").json()["starts"]) == 3
     assert names[0] == "Ferry crossing" and len(names) == 9
     made = server.post("/examples", {"name": "Ferry crossing"}, 201).json()
     assert server.get(f"/scenes/{made['id']}/export").text == FERRY

@@ -927,19 +927,34 @@ export interface components {
         };
         /**
          * NewScene
-         * @description An empty scene with a name.
+         * @description A scene with a name: an empty one, or one that begins with a small rig.
          */
         NewScene: {
             /** Name */
             name: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
         };
         /**
          * ExampleList
-         * @description The demo's scenes, by their names.
+         * @description The demo's scenes by their names, and what new scenes may begin with.
          */
         ExampleList: {
             /** Names */
             names: string[];
+            /** Starts */
+            starts: string[];
+        };
+        /**
+         * ExampleName
+         * @description A scene of the demo.
+         */
+        ExampleName: {
+            /** Name */
+            name: string;
         };
         /**
          * SceneView
@@ -8933,7 +8948,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewScene"];
+                "application/json": components["schemas"]["ExampleName"];
             };
         };
         responses: {

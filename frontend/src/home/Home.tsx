@@ -31,9 +31,9 @@ export function Home() {
         </Typography.Paragraph>
         <div style={{ display: "flex", alignItems: "center", marginBottom: 12 }}>
           <h1 style={{ fontSize: 18, margin: 0 }}>Scenes</h1>
-          <Input allowClear aria-label="Find a scene" placeholder="Find a scene" style={{ width: 180, margin: "0 auto 0 16px" }} value={search} onChange={(event) => { setSearch(event.target.value); }} />
+          <Input allowClear aria-label="Find a scene" placeholder="Find a scene" style={{ width: 140, margin: "0 auto 0 16px" }} value={search} onChange={(event) => { setSearch(event.target.value); }} />
           <Space>
-            <NewScene busy={add.isPending} onAdd={add.mutate} />
+            <NewScene starts={examples.starts} busy={add.isPending} onAdd={(name, start) => { add.mutate({ name, start }); }} />
             <Upload
               accept=".json,.glb,.gltf,.usd,.usda,.usdc,.bvh,.csv"
               multiple
@@ -45,7 +45,7 @@ export function Home() {
             >
               <Button loading={bring.isPending} title="Or drop files anywhere here">Import files…</Button>
             </Upload>
-            <Select aria-label="Open an example" placeholder="Example…" style={{ width: 190 }} loading={example.isPending} value={null} options={examples.map((value) => ({ value, label: value }))} onChange={(name: string | null) => { if (name) example.mutate(name); }} />
+            <Select aria-label="Open an example" placeholder="Example…" popupMatchSelectWidth={false} style={{ width: 120 }} loading={example.isPending} value={null} options={examples.names.map((value) => ({ value, label: value }))} onChange={(name: string | null) => { if (name) example.mutate(name); }} />
           </Space>
         </div>
         {scenes.error ? (

@@ -14,7 +14,7 @@ const refresh = () => {
   void queryClient.invalidateQueries({ queryKey: bin });
 };
 
-const addScene = (name: string) => post<SceneEntry>("/api/scenes", { name });
+const addScene = (wish: { name: string; start: string | null }) => post<SceneEntry>("/api/scenes", wish);
 
 /** Makes a scene of a file: Bindu's own, or one of another program. */
 async function importScene(file: File): Promise<void> {
@@ -66,7 +66,7 @@ export function useBin() {
   return { scenes: scenes.data ?? [], back: back.mutate, forGood: forGood.mutate };
 }
 
-/** The names of the demo's scenes. */
-export function useExamples() {
-  return useQuery({ queryKey: ["examples"], queryFn: async () => (await get<ExampleList>("/api/examples")).names, staleTime: Infinity }).data ?? [];
+/** The demo's scenes, and what new scenes may begin with. */
+export function useExamples(): ExampleList {
+  return useQuery({ queryKey: ["examples"], queryFn: () => get<ExampleList>("/api/examples"), staleTime: Infinity }).data ?? { names: [], starts: [] };
 }

@@ -71,8 +71,12 @@ class Desk:
         """Another state of a scene, evaluated for once."""
         return self.evaluations.tried(scene_id, scene, watch_sender())
 
-    def added(self, scene: Scene) -> Response:
+    def added(self, scene: Scene, edits: Sequence[AnyEdit] = ()) -> Response:
         """Stores a new scene that can be shown, and answers with its entry.
+
+        Args:
+            scene: as it begins.
+            edits: are done to it one by one, so that each can be undone.
 
         Raises:
             Refusal: when it cannot be evaluated; nothing is stored then.
@@ -80,6 +84,8 @@ class Desk:
         evaluate(scene, watch=watch_sender())
         number = self.scenes.add(scene)
         g.saved = True
+        for revision, edit in enumerate(edits):
+            self.scenes.edit(number, revision, [edit])
         return self.entry(number, 201)
 
     def entry(self, number: int, status: int = 200) -> Response:

@@ -28,6 +28,8 @@ TowardPlace = Literal["left", "right", "line", "ease", "frame"]
 FARTHEST = 10.0
 METRES, TURNS = 1e-6, 1e-6
 """How far a part may stay from where it is to go, metres and the sine of half the angle."""
+UNCHANGED = 1e-9
+"""By how much, in metres or degrees, a channel without keys may be off."""
 Chosen = dict[str, tuple[set[Group], set[float]]]
 """By part: the groups and the frames of chosen keys."""
 
@@ -78,7 +80,8 @@ class ByDegreesInWorld:
                 wanted |= moved_to(now, part, above, place, rows)
             if "rotation" in groups:
                 wanted |= turned_to(now, part, above, turn, rows)
-            scene = _keyed(scene, wanted, rows + scene.first)
+            held = sorted(set(_keyed_frames(scene, part)) - frames)
+            scene = _keyed(scene, wanted, rows + scene.first, held)
             _refuse_missed(evaluated(scene), part, groups, rows, place, turn)
         return scene
 
@@ -159,9 +162,18 @@ def _row(evaluation: Evaluation, part: str, frame: float) -> int:
     return int(frame) - first
 
 
-def _keyed(scene: Scene, wanted: Mapping[ChannelRef, Array], frames: Indices) -> Scene:
+def _keyed(
+    scene: Scene, wanted: Mapping[ChannelRef, Array], frames: Indices, held: list[float]
+) -> Scene:
+    """The scene with keys on some frames; a channel that had none is held as it was on the part's
+    other keyed frames, and one that need not move gets none."""
     for base, values in wanted.items():
+        if base not in scene.curves and np.abs(values - scene.set_value(base)).max() <= UNCHANGED:
+            continue
         ref, keys = heard_keys(scene, unlocked(scene, base), values, frames)
+        if ref not in scene.curves:
+            for frame in held:
+                scene = with_value(scene, ref, frame, scene.set_value(ref))
         for frame, value in zip(frames, keys, strict=True):
             scene = with_value(scene, ref, float(frame), float(value))
     return scene

@@ -64,9 +64,9 @@ class WireInputs:
         if INPUTS not in scene.part_ids:
             scene = AddPart(INPUTS, role="helper", shape=Shape("none")).apply(scene)
         part = scene.part_ids[INPUTS]
-        for one, here in found:
-            if here and one.input is not None and one.input not in channel_names(scene, part):
-                scene = AddChannel(part, one.input).apply(scene)
+        for name in (name for one, here in found if here for name in (one.input, one.by)):
+            if name is not None and name not in channel_names(scene, part):
+                scene = AddChannel(part, name).apply(scene)
         return ApplyRules(rules).apply(scene)
 
 
@@ -89,6 +89,8 @@ def _rule(number: int, override: Override, here: list[str]) -> NameRule:
     formula = f"{{{INPUTS}.{override.input}}}"
     if factor != 1.0:
         formula += f" * {written_number(factor)}"
+    if override.by is not None:
+        formula += f" * clamp({{{INPUTS}.{override.by}}}, 0, 1)"
     name = f"by {override.input} {number + 1}" if number else f"by {override.input}"
     return NameRule(name, f"[{','.join(here)}]", override.channel, formula)
 

@@ -113,9 +113,7 @@ def _clip(told: dict[str, Any], arrays: dict[str, Array], report: Report) -> Mot
               for n, one in enumerate((local, rests))]  # fmt: skip
     local, rests = (locals_of(parents, one) for one in worlds)
     names = unique_names([part["name"] for part in told["parts"]], report)
-    kinds = sorted(
-        {p["type"] for p in told["parts"]} - {"Xform", "Scope", "SkelRoot", "Skeleton", ""}
-    )
+    kinds = sorted({p["type"] for p in told["parts"]} - {*PLAIN_TYPES, ""})
     if kinds:
         report.lost.append(f"what {', '.join(kinds[:6])} hold beside their transform")
     if told["off"]:

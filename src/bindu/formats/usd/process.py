@@ -13,7 +13,8 @@ from pathlib import Path
 
 import numpy as np
 
-from bindu.formats.usd.reading import Refused, layer_arrays
+from bindu.formats.usd.found import Refused
+from bindu.formats.usd.reading import layer_arrays
 from bindu.formats.usd.writing import write_layer
 
 MEMORY = 4 * 2**30

@@ -3,32 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
+from bindu.formats.usd.found import Read, Refused, rows_of
+from bindu.formats.usd.skeletons import joint_count, read_joints, skeletons_in
+
 MOST_PRIMS = 20_000
 MOST_NUMBERS = 40_000_000
-
-
-class Refused(Exception):
-    """Why a layer is not read."""
-
-
-@dataclass
-class Read:
-    """What is read part by part.
-
-    Attributes:
-        parts: name, parent, role, order, type, and whether it leaves its parent's motion.
-        local: of each part, as seen from its parent, shape (F, 3, 4).
-        rests: of each part, shape (3, 4).
-    """
-
-    parts: list[dict[str, Any]] = field(default_factory=list)
-    local: list[Any] = field(default_factory=list)
-    rests: list[Any] = field(default_factory=list)
 
 
 def layer_arrays(source: str) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -38,8 +21,6 @@ def layer_arrays(source: str) -> tuple[dict[str, Any], dict[str, Any]]:
         Refused: with why it is not read.
     """
     from pxr import Usd, UsdGeom
-
-    from bindu.formats.usd.skeletons import joint_count, read_joints, skeletons_in
 
     stage = _stage(source)
     prims = [prim for prim in stage.Traverse() if prim.IsA(UsdGeom.Xformable)]
@@ -137,8 +118,3 @@ def _own_numbers(prims: list[Any]) -> Iterator[tuple[int, str, Any]]:
             given = attribute.GetName().startswith("userProperties:")
             if given and kind in ("double", "float") and attribute.Get() is not None:
                 yield n, str(attribute.GetDisplayName() or attribute.GetBaseName()), attribute
-
-
-def rows_of(matrix: Any) -> Any:
-    """A matrix of the library, whose vectors are rows, as three rows for columns, shape (3, 4)."""
-    return np.array(matrix, dtype=np.float64).T[:3]

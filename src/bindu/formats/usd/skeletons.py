@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from bindu.formats.usd.reading import Read, Refused, rows_of
+from bindu.formats.usd.found import Read, Refused, rows_of
 
 
 @dataclass(frozen=True)

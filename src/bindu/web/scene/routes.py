@@ -11,8 +11,10 @@ from bindu.core.clips.clip import animation_clip, pose_clip
 from bindu.core.edits import applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.scene import ChangeScene
+from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.channels import GROUPS
 from bindu.core.scene.model import Scene
+from bindu.demo.starts import STARTS
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.store.scenes import Check, StoredScene
 from bindu.web.desk import BINARY, Desk, as_json
@@ -61,7 +63,12 @@ def file_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/scenes", responses={201: SceneEntry, **REFUSALS})
     def add_scene(body: NewScene) -> Response:
-        return desk.added(applied(Scene(), [ChangeScene(name=body.name)]))
+        if body.start is not None and body.start not in STARTS:
+            near = nearest_names(body.start, STARTS)
+            text = f"no scene begins with {body.start!r}."
+            raise Refusal(text, code="unknown", place="start", nearest=near)
+        edits = STARTS[body.start] if body.start is not None else ()
+        return desk.added(applied(Scene(), [ChangeScene(name=body.name)]), edits)
 
     @api.post("/scenes/import", responses={201: SceneEntry, **REFUSALS})
     def import_scene() -> Response:

@@ -57,7 +57,14 @@ class ScenePath(BaseModel):
 
 
 class NewScene(Incoming):
-    """An empty scene with a name."""
+    """A scene with a name: an empty one, or one that begins with a small rig."""
+
+    name: str
+    start: str | None = None
+
+
+class ExampleName(Incoming):
+    """A scene of the demo."""
 
     name: str
 
@@ -227,9 +234,10 @@ class SceneList(BaseModel):
 
 
 class ExampleList(BaseModel):
-    """The demo's scenes, by their names."""
+    """The demo's scenes by their names, and what new scenes may begin with."""
 
     names: list[str]
+    starts: list[str]
 
 
 class ChannelView(BaseModel):

@@ -11,9 +11,10 @@ from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
 from bindu.demo import DEMO
+from bindu.demo.starts import STARTS
 from bindu.web.desk import Desk, as_json
 from bindu.web.problems import REFUSALS
-from bindu.web.scene.schemas import ExampleList, NewScene, SceneEntry, SceneList, ScenePath
+from bindu.web.scene.schemas import ExampleList, ExampleName, SceneEntry, SceneList, ScenePath
 
 COPY = " copy"
 
@@ -43,10 +44,10 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
 
     @api.get("/examples", responses={200: ExampleList})
     def list_examples() -> Response:
-        return as_json(ExampleList(names=list(DEMO)))
+        return as_json(ExampleList(names=list(DEMO), starts=list(STARTS)))
 
     @api.post("/examples", responses={201: SceneEntry, **REFUSALS})
-    def open_example(body: NewScene) -> Response:
+    def open_example(body: ExampleName) -> Response:
         if body.name not in DEMO:
             near = nearest_names(body.name, DEMO)
             text = f"there is no example {body.name!r}."
