@@ -13,7 +13,7 @@ from bindu.formats.scene.scene_json import LARGEST_FILE
 from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.checks.routes import check_routes
-from bindu.web.deliver.routes import deliver_routes, take_in_routes
+from bindu.web.deliver.routes import deliver_routes, receiver_routes, take_in_routes
 from bindu.web.desk import Desk
 from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
@@ -67,6 +67,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         what_if_routes,
         surface_routes,
         deliver_routes,
+        receiver_routes,
         take_in_routes,
     ):
         app.register_api(routes(desk))

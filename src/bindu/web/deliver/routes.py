@@ -48,11 +48,6 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     """What leaves a scene, and what comes onto it."""
     api = desk.blueprint("deliver", "/api/scenes/<int:scene_id>")
 
-    def chosen(scene: Scene, text: str) -> list[Bake]:
-        if not text.strip():
-            return sorted(scene.bakes.values(), key=lambda one: (one.first, one.name))
-        return [found_bake(scene, one) for one in text.split()]
-
     @api.get("/bakes", responses={200: BakesView, **REFUSALS})
     def bakes(path: ScenePath) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
@@ -61,7 +56,7 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.get("/send/<string:format>")
     def send_out(path: SendPath, query: SendQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        bakes = chosen(kept.scene, query.bakes)
+        bakes = _chosen(kept.scene, query.bakes)
         data, _ = desk.files.sent(path.scene_id, kept.revision, evaluation, bakes, path.format)
         name = quote(f"{kept.scene.name.lower().replace(' ', '-')}.{path.format}")
         headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
@@ -70,7 +65,7 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.get("/report/<string:format>", responses={200: ReportView, **REFUSALS})
     def report(path: SendPath, query: SendQuery) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        bakes = chosen(kept.scene, query.bakes)
+        bakes = _chosen(kept.scene, query.bakes)
         _, told = desk.files.sent(path.scene_id, kept.revision, evaluation, bakes, path.format)
         return as_json(report_view(told))
 
@@ -101,6 +96,20 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
 
         return desk.changing(path.scene_id, query.revision, edit, None)
 
+    @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
+    def lay_out(path: BakePath) -> Response:
+        kept = desk.scenes.load(path.scene_id)
+        clip = baked_clip(found_bake(kept.scene, path.bake_id))
+        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
+        return desk.added(applied(Scene(), edits))
+
+    return api
+
+
+def receiver_routes(desk: Desk) -> APIBlueprint:
+    """The receiver of a scene: what it is told, and what it plays."""
+    api = desk.blueprint("receiver", "/api/scenes/<int:scene_id>")
+
     @api.get("/receiver", responses={200: ReceiverView, **REFUSALS})
     def receiver(path: ScenePath) -> Response:
         kept = desk.scenes.load(path.scene_id)
@@ -110,16 +119,9 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.post("/receive", responses={422: Problem})
     def receive(path: ScenePath, body: ReceiveWish) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        bakes = chosen(kept.scene, " ".join(body.bakes))
+        bakes = _chosen(kept.scene, " ".join(body.bakes))
         clips = desk.files.clips(path.scene_id, kept.revision, evaluation, bakes)
         return Response(packed_play(clips, body, kept.revision), mimetype=BINARY)
-
-    @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
-    def lay_out(path: BakePath) -> Response:
-        kept = desk.scenes.load(path.scene_id)
-        clip = baked_clip(found_bake(kept.scene, path.bake_id))
-        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
-        return desk.added(applied(Scene(), edits))
 
     return api
 
@@ -137,6 +139,13 @@ def take_in_routes(desk: Desk) -> APIBlueprint:
         return as_json(view, 201)
 
     return api
+
+
+def _chosen(scene: Scene, text: str) -> list[Bake]:
+    """The bakes with these identities, with blanks between; all of them by their beginning."""
+    if not text.strip():
+        return sorted(scene.bakes.values(), key=lambda one: (one.first, one.name))
+    return [found_bake(scene, one) for one in text.split()]
 
 
 def _kind(query: TakeInQuery) -> str:
