@@ -26,6 +26,7 @@ from tests.conftest import ROOT
 from tests.core.seeds import SEEDS, seeded
 
 from bindu.core.edits import AnyEdit, applied
+from bindu.core.evaluation import Evaluation, answering, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.formats.scene.scene_json import read_scene, write_scene
@@ -34,6 +35,8 @@ from bindu.web.server import openapi
 
 FRESH_AFTER = 60
 """Edits on one scene before it is brought anew: after many, little of it may be left."""
+READ_AFTER = 10
+"""After how many edits a scene is read from the server again."""
 TRIES = 40
 """How many edits of a kind are drawn for one that can be done."""
 EDITS: TypeAdapter[AnyEdit] = TypeAdapter(OneEdit)
@@ -69,6 +72,7 @@ class Attack:
         self.told = Told()
         self._url, self._seed = url, number
         self._random = np.random.default_rng(number)
+        self._known: Evaluation | None = None
 
     def edits(self, count: int) -> None:
         """Edits of every kind in turn, on scenes that hold all kinds of things."""
@@ -86,7 +90,21 @@ class Attack:
             if "header" in answer:
                 self.told.accepted[wanted["do"]] += 1
                 revision = answer["header"]["revision"]
-                scene = read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
+                scene = self._after(scene, wanted, place, revision)
+
+    def _after(self, scene: Scene, done: dict[str, Any], place: str, revision: int) -> Scene:
+        """The scene after an edit: made here too, and now and then read from the server."""
+        if revision % READ_AFTER == 0:
+            return read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
+        with answering(self._evaluated):
+            return applied(scene, [EDITS.validate_json(json.dumps(done))])
+
+    def _evaluated(self, scene: Scene) -> Evaluation:
+        """A scene's evaluation, from the one that was asked for last."""
+        known = self._known
+        if known is None or known.scene is not scene:
+            self._known = known = evaluate_after(known, scene) if known else evaluate(scene)
+        return known
 
     def _wanted(self, scene: Scene, kind: type) -> dict[str, Any]:
         """An edit of a kind; half of the time one that should be done, and until one was."""
@@ -94,7 +112,7 @@ class Attack:
         draws = TRIES if never or self._random.random() < 0.5 else 1
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
-            with suppress(Refusal, ValidationError, ValueError):
+            with suppress(Refusal, ValidationError, ValueError), answering(self._evaluated):
                 applied(scene, [EDITS.validate_json(json.dumps(wanted))])
                 break
         return wanted
