@@ -66,6 +66,7 @@ def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Se
     )
     expect(page.get_by_role("row", name="Dropped")).to_contain_text("15")
     expect(page.get_by_role("row", name="mast motion")).to_be_visible()
+    expect(page.get_by_text("Imported mast motion.csv.")).to_be_visible()
     page.get_by_role("combobox", name="Open an example").click()
     page.locator(".ant-select-dropdown:visible").get_by_title("The mooring").click()
     expect(page.get_by_role("tree")).to_contain_text("eel 1")

@@ -14,6 +14,7 @@ from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.retime import KeyPick
 from bindu.core.edits.steps import AddStep
+from bindu.core.edits.trees import ancestors
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import AXES
@@ -44,7 +45,7 @@ def place(made: Evaluation, part: str, frame: int) -> tuple[np.ndarray, Rotation
 def test_parts_go_so_far_in_the_world_and_nothing_else_moves(seed: int, toward: str) -> None:
     random = np.random.default_rng(seed)
     scene = rigs.random_rig(random, scaled=bool(seed % 2))
-    part = max(scene.parts, key=lambda p: len(str(_above(scene, p))))
+    part = max(scene.parts, key=lambda p: len(ancestors(scene, p)))
     degree = float(random.choice([-0.5, 0.25, 0.6, 1.0]))
     before = evaluate(scene)
     edit = ByDegreesInWorld(picks(part, (3.0,), *BOTH), toward, degree, 5.0)  # type: ignore[arg-type]
@@ -64,14 +65,6 @@ def test_parts_go_so_far_in_the_world_and_nothing_else_moves(seed: int, toward: 
     for key in KEYED[::2]:
         for one in scene.parts:
             rigs.near(rigs.world(made, one, int(key)), rigs.world(before, one, int(key)))
-
-
-def _above(scene: Scene, part: str) -> list[str]:
-    found, at = [], scene.parts[part].parent
-    while at is not None:
-        found.append(at)
-        at = scene.parts[at].parent
-    return found
 
 
 def test_a_part_and_what_carries_it_each_go_their_own_way() -> None:

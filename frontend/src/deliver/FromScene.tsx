@@ -35,7 +35,7 @@ function Choice({ inputs, onDone }: { inputs: Input[]; onDone: () => void }) {
     }
   };
   return (
-    <div style={{ display: "grid", gap: 6, width: 220 }}>
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 6, width: 270 }}>
       <Select size="small" aria-label="Input that is told" value={input} options={inputs.map(({ name }) => ({ value: name, label: name }))} onChange={setInput} />
       <Select size="small" aria-label="Part of the scene" placeholder={place ? "goes where this part goes" : "does what a channel of this part does"} showSearch={byName} value={part} options={order.map((id) => ({ value: id, label: parts[id]?.name ?? id }))} onChange={setPart} />
       {!place && <Select size="small" aria-label="Channel of the part" showSearch={byName} value={channel} options={(part === null ? [] : (parts[part]?.channels ?? [])).map(({ id, name }) => ({ value: id, label: name }))} onChange={setChannel} />}

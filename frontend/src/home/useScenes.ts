@@ -16,14 +16,16 @@ const refresh = () => {
 
 const addScene = (wish: { name: string; start: string | null }) => post<SceneEntry>("/api/scenes", wish);
 
-/** Makes a scene of a file: Bindu's own, or one of another program. */
-async function importScene(file: File): Promise<void> {
+/** Makes a scene of a file: Bindu's own, or one of another program. Resolves to what it does not hold as
+ * the file did. */
+async function importScene(file: File): Promise<string[]> {
   if (file.name.toLowerCase().endsWith(".json")) {
     const headers = { "Content-Type": "application/json" };
     await ask("/api/scenes/import", { method: "POST", headers, body: file });
-  } else {
-    await postFile<TakeInView>(`/api/scenes/take-in?${new URLSearchParams({ file: file.name }).toString()}`, file);
+    return [];
   }
+  const { report } = await postFile<TakeInView>(`/api/scenes/take-in?${new URLSearchParams({ file: file.name }).toString()}`, file);
+  return [...report.otherwise, ...report.lost.map((what) => `not held: ${what}`)];
 }
 
 const copyScene = (id: number) => post<SceneEntry>(`/api/scenes/${String(id)}/duplicate`, {});
@@ -45,8 +47,8 @@ export function useScenes() {
   const bring = useMutation({
     mutationFn: importScene,
     onError: (error, file) => void message.error(`${file.name}: ${reason(error)}`, 8),
-    onSuccess: (_, file) => {
-      void message.success(`Imported ${file.name}.`);
+    onSuccess: (told, file) => {
+      void message.success([`Imported ${file.name}.`, ...told].join(" · "), told.length ? 12 : 3);
       refresh();
     },
   });

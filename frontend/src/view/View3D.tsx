@@ -68,7 +68,7 @@ class NoView extends Component<{ children: ReactNode }, { failed: boolean }> {
 
 function NoSpace() {
   return (
-    <p style={{ padding: "60px 24px", color: ink.quiet }}>
+    <p style={{ margin: 0, padding: "60px 24px", color: ink.quiet }}>
       This browser cannot draw in space (WebGL is off). Curves, channels and ledger work without.
     </p>
   );

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, Protocol
 
 import numpy as np
 
@@ -18,6 +18,44 @@ from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
 
 FARTHEST = 10.0
+SIDES = ("left", "right")
+
+
+class Going(Protocol):
+    """What goes toward something by a degree."""
+
+    @property
+    def toward(self) -> str:
+        """Toward what."""
+
+    @property
+    def degree(self) -> float:
+        """By which share of the way."""
+
+    @property
+    def frame(self) -> float | None:
+        """Toward which frame, where it is a frame."""
+
+
+def by_degrees(going: Going) -> str:
+    """How far it goes toward what, in words."""
+    toward = f"the {going.toward} one" if going.toward in SIDES else f"the {going.toward}"
+    if going.toward == "frame":
+        toward = "a frame" if going.frame is None else f"frame {going.frame:g}"
+    return f"{100.0 * going.degree:.0f} % toward {toward}"
+
+
+def check_degrees(going: Going) -> None:
+    """Refuses a degree that goes too far, and a frame that is not given.
+
+    Raises:
+        Refusal: with the field at fault.
+    """
+    if abs(finite(going.degree, "degree")) > FARTHEST:
+        text = f"it goes from {-FARTHEST:g} to {FARTHEST:g}, not to {going.degree:g}."
+        raise Refusal(text, code="number", place="degree")
+    if going.toward == "frame" and going.frame is None:
+        raise Refusal("say toward which frame.", code="choice", place="frame")
 
 
 @dataclass(frozen=True)
@@ -38,18 +76,11 @@ class ByDegrees:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        words = {"frame": f"frame {self.frame:g}" if self.frame is not None else "a frame"}
-        toward = words.get(self.toward, f"the {self.toward} one" if self.toward in SIDES else "")
-        toward = toward or f"the {self.toward}"
-        return f"{counted_keys(scene, self.picks)} {100.0 * self.degree:.0f} % toward {toward}"
+        return f"{counted_keys(scene, self.picks)} {by_degrees(self)}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        if abs(finite(self.degree, "degree")) > FARTHEST:
-            text = f"it goes from {-FARTHEST:g} to {FARTHEST:g}, not to {self.degree:g}."
-            raise Refusal(text, code="number", place="degree")
-        if self.toward == "frame" and self.frame is None:
-            raise Refusal("say toward which frame.", code="choice", place="frame")
+        check_degrees(self)
 
         def moved(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
             if self.toward == "mirrored":
@@ -78,9 +109,6 @@ class ByDegrees:
             given = sign * float(keyed_values(scene, source, np.array([frame]))[0])
             made = moved_toward(made, (frame,), "mirrored", self.degree, given)
         return made
-
-
-SIDES = ("left", "right")
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,9 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.edits.base import finite, found_channel, unlocked
-from bindu.core.edits.heard import heard_keys
+from bindu.core.edits.base import found_channel, unlocked
+from bindu.core.edits.degrees import by_degrees, check_degrees
+from bindu.core.edits.heard import heard_keys, stays_unkeyed
 from bindu.core.edits.keying import with_value
 from bindu.core.edits.retime import Picks, counted_keys
 from bindu.core.evaluation import Evaluation, evaluated
@@ -25,11 +26,8 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import Group
 
 TowardPlace = Literal["left", "right", "line", "ease", "frame"]
-FARTHEST = 10.0
 METRES, TURNS = 1e-6, 1e-6
 """How far a part may stay from where it is to go, metres and the sine of half the angle."""
-UNCHANGED = 1e-9
-"""By how much, in metres or degrees, a channel without keys may be off."""
 Chosen = dict[str, tuple[set[Group], set[float]]]
 """By part: the groups and the frames of chosen keys."""
 
@@ -54,19 +52,11 @@ class ByDegreesInWorld:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        words = {"frame": f"frame {self.frame:g}" if self.frame is not None else "a frame"}
-        toward = words.get(self.toward, f"the {self.toward}")
-        toward += " one" if self.toward in ("left", "right") else ""
-        by = f"{100.0 * self.degree:.0f} % toward {toward} in the world"
-        return f"{counted_keys(scene, self.picks)} {by}"
+        return f"{counted_keys(scene, self.picks)} {by_degrees(self)} in the world"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
-        if abs(finite(self.degree, "degree")) > FARTHEST:
-            text = f"it goes from {-FARTHEST:g} to {FARTHEST:g}, not to {self.degree:g}."
-            raise Refusal(text, code="number", place="degree")
-        if self.toward == "frame" and self.frame is None:
-            raise Refusal("say toward which frame.", code="choice", place="frame")
+        check_degrees(self)
         chosen = self._chosen(scene)
         before = evaluated(scene)
         for part in sorted(chosen, key=scene.tree_order.__getitem__):
@@ -168,7 +158,7 @@ def _keyed(
     """The scene with keys on some frames; a channel that had none is held as it was on the part's
     other keyed frames, and one that need not move gets none."""
     for base, values in wanted.items():
-        if base not in scene.curves and np.abs(values - scene.set_value(base)).max() <= UNCHANGED:
+        if stays_unkeyed(scene, base, values):
             continue
         ref, keys = heard_keys(scene, unlocked(scene, base), values, frames)
         if ref not in scene.curves:

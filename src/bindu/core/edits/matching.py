@@ -9,9 +9,9 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Array, Key
+from bindu.core.curves.model import Key
 from bindu.core.edits.base import unlocked
-from bindu.core.edits.heard import heard_keys
+from bindu.core.edits.heard import heard_keys, stays_unkeyed
 from bindu.core.edits.keying import with_value
 from bindu.core.edits.limbs import found_limb
 from bindu.core.evaluation import Evaluation, evaluated
@@ -25,15 +25,12 @@ from bindu.core.scene.changes import with_curve
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name
-from bindu.core.scene.settings import LayerSettings
 from bindu.core.scene.things import Limb
 
 Way = Literal["fk", "ik"]
 On = Literal["every frame", "keys"]
 METRES, DEGREES = 1e-9, 1e-7
 """How far FK and IK may be apart to be one pose."""
-UNCHANGED = 1e-9
-"""By how much, in metres or degrees, a channel that may not be keyed may be off."""
 LONGEST_SWITCH = 1000
 SUDDEN = 0.5
 """The blend from which on a limb is IK rather than FK."""
@@ -213,7 +210,7 @@ def _with_values(
     """The scene with keys on some frames; what may not be keyed must be right already."""
     frames = rows + evaluation.times.first
     for base, wanted in values.items():
-        if _kept(scene, base, wanted):
+        if stays_unkeyed(scene, base, wanted):
             continue
         ref, keys = heard_keys(scene, unlocked(scene, base), wanted, frames)
         if one:
@@ -227,20 +224,12 @@ def _with_values(
     return scene
 
 
-def _kept(scene: Scene, ref: ChannelRef, wanted: Array) -> bool:
-    """Whether a channel stays without keys: it stands still where it must be."""
-    layered = any(isinstance(step.settings, LayerSettings) for step in scene.writers(ref))
-    if ref in scene.curves or layered:
-        return False
-    return bool(np.all(np.abs(wanted - scene.set_value(ref)) <= UNCHANGED))
-
-
 def _matched_from(scene: Scene, evaluation: Evaluation, limb: Limb, way: Way, frame: int) -> Scene:
     """The scene in which what is switched to takes the pose on a frame and goes on from there;
     before the frame all stays as it was."""
     rows = _rows(evaluation, frame, None)
     for base, wanted in _values(evaluation, limb, way, rows).items():
-        if _kept(scene, base, wanted):
+        if stays_unkeyed(scene, base, wanted):
             continue
         ref, keys = heard_keys(scene, unlocked(scene, base), wanted, np.array([frame]))
         scene = _stepped(scene, ref, frame, float(keys[0]))
