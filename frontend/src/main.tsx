@@ -2,6 +2,7 @@ import "@fontsource/ibm-plex-mono/400.css";
 import "@fontsource/ibm-plex-mono/600.css";
 import "@fontsource/ibm-plex-sans/400.css";
 import "@fontsource/ibm-plex-sans/600.css";
+import "antd/dist/antd.css";
 import "./index.css";
 
 import { QueryClientProvider } from "@tanstack/react-query";

@@ -288,6 +288,17 @@ def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
     assert curve(bench).keys[3].value == 5.5
     expect(page.get_by_role("button", name="differ most at 110: 1.000")).to_be_visible()
     expect(page.locator("path[data-overlay='other']")).to_be_visible()
+    page.get_by_role("button", name="Values…").click()
+    page.get_by_role("combobox", name="toward").click()
+    page.locator(".ant-select-dropdown:visible").get_by_title("the kept reference").click()
+    slider = page.get_by_role("slider", name="By so many per cent")
+    slider.focus()
+    for _ in range(10):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("10 %", exact=True)).to_be_visible()
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    assert curve(bench).keys[3].value == pytest.approx(5.4, abs=1e-12)
 
 
 def test_markers_and_the_frame_rate_keep_their_times(bench: Bench) -> None:

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import expect
 
 from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.settings import PlantSettings, PlantSpan
 from tests.browser.bench import Bench
 
 Z = ChannelRef("p1", "translation.z")
@@ -119,6 +120,57 @@ def test_a_plant_is_bound_and_its_span_typed(bench: Bench) -> None:
     last.fill("3")
     last.press("Enter")
     expect(page.get_by_text("it ends before it begins")).to_be_visible()
+
+
+def test_the_spans_of_a_plant_are_dragged_in_its_lane(bench: Bench) -> None:
+    span = {"first": 20, "last": 60, "keep": 30, "entry": 5, "exit": 5}
+    step = {"do": "add step", "part": "p3", "name": "stands", "id": "z1"}
+    planting = {**step, "settings": {"kind": "plant", "spans": [span]}}
+    path = f"/scenes/{bench.number}/edits"
+    bench.server.post(path, {"revision": 0, "edits": [planting]})
+    page = bench.page
+    bench.open("p3", "translation.x", 20)
+    planted = page.get_by_role("button", name="planted from 20 to 60 as on 30")
+    box = planted.bounding_box()
+    assert box
+    frame, middle = box["width"] / 40, box["y"] + box["height"] / 2
+
+    def drag(start: float, by: float) -> None:
+        page.mouse.move(start, middle)
+        page.mouse.down()
+        page.mouse.move(start + by * frame / 2, middle)
+        page.mouse.move(start + by * frame, middle)
+
+    drag(box["x"] + 0.75 * box["width"], 8)
+    expect(page.get_by_role("button", name="planted from 28 to 68 as on 38")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    expect(planted).to_be_visible()
+    drag(box["x"] + 0.75 * box["width"], 8)
+    page.mouse.up()
+    bench.saved(2)
+    drag(box["x"] + box["width"] + 8 * frame, 10)
+    page.mouse.up()
+    bench.saved(3)
+    joins = page.get_by_title("joins over 5 frames: drag").bounding_box()
+    assert joins
+    drag(joins["x"] + 3.5 * frame, -3)
+    page.mouse.up()
+    bench.saved(4)
+    settings = bench.evaluation().scene.steps["z1"].settings
+    assert isinstance(settings, PlantSettings)
+    assert settings.spans == (PlantSpan(28, 78, 38, 8, 5),)
+    page.get_by_role("button", name="planted from 28 to 78 as on 38").press("Enter")
+    field = page.get_by_role("textbox", name="stands last")
+    field.fill("27")
+    field.press("Enter")
+    expect(page.get_by_text("it ends before it begins")).to_be_visible()
+    field.fill("90")
+    field.press("Enter")
+    bench.saved(5)
+    page.get_by_role("button", name="Take the span away").click()
+    bench.saved(6)
+    expect(page.get_by_role("button", name="planted from")).to_have_count(0)
 
 
 def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) -> None:

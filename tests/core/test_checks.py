@@ -16,6 +16,7 @@ from bindu.core.checks.registry import (
     check_named,
     findings,
     offers_of,
+    ways_of,
 )
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
@@ -241,6 +242,18 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
     )
     off = np.degrees((about.inv() * way).magnitude())
     np.testing.assert_allclose(np.asarray(one.amounts), off, atol=1e-5)
+    goes, would = ways_of(evaluate(scene), one)
+    world = evaluate(scene).world("foot")
+    above = Rotation.from_matrix(world[:, :, :3]) * turns.inv()
+    (out,) = [
+        a
+        for a in np.eye(3) * 0.25
+        if np.allclose(world[:, :, :3] @ a + world[:, :, 3], goes.points)
+    ]
+    ideal = (above * turns[0] * about).apply(out) + world[:, :, 3]
+    np.testing.assert_allclose(would.points, ideal, atol=1e-9)
+    assert would.dashed and not goes.dashed
+    np.testing.assert_allclose(would.points[[0, -1]], goes.points[[0, 60]], atol=1e-9)
     for offer in offers_of(evaluate(scene), one):
         mended = applied(scene, offer.edits)
         left = found(mended, "tilted spin")

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from bindu.core.curves.degrees import thinned
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Key
+from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
-from bindu.core.edits.degrees import ByDegrees, ThinKeys
+from bindu.core.edits.degrees import ByDegrees, KeptCurve, ThinKeys
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart
@@ -90,6 +92,24 @@ def test_the_mirrored_pose_comes_from_the_other_side_with_its_signs() -> None:
     for n, (channel, sign) in enumerate(signs.items()):
         assert values(made, ChannelRef("r", channel)) == [5.0 * (n + 1), sign * (n + 2.0)]
         assert made.curves[ChannelRef("l", channel)] == two.curves[ChannelRef("l", channel)]
+
+
+@pytest.mark.parametrize("degree", [-0.5, 0.4, 1.0])
+def test_keys_go_toward_a_curve_that_was_kept_as_it_was_on_their_frames(degree: float) -> None:
+    """Also where it has no key there, by what it did outside its keys; not where none was kept."""
+    kept = Curve((Key(5.0, 3.0, "linear"), Key(25.0, -1.0, "linear")), after="straight on")
+    chosen = (*MIDDLE[::-1], FRAMES[3])
+    edit = ByDegrees((KeyPick(*X, chosen),), "reference", degree, kept=(KeptCurve(*X, kept),))
+    made = values(applied(scene(), [edit]))
+    for n, frame in enumerate(FRAMES):
+        toward = 3.0 - 0.2 * (max(frame, 5.0) - 5.0)
+        share = degree if frame in chosen else 0.0
+        assert made[n] == pytest.approx(VALUES[n] + share * (toward - VALUES[n]), abs=1e-12)
+    with pytest.raises(Refusal, match="part.translation.x.*no keys when the reference was kept"):
+        applied(scene(), [replace(edit, kept=(KeptCurve("p", "translation.y", kept),))])
+    for broken in (Curve(()), Curve((Key(0.0, float("nan")),))):
+        with pytest.raises(Refusal):
+            applied(scene(), [replace(edit, kept=(KeptCurve(*X, broken),))])
 
 
 @pytest.mark.parametrize("tolerance", [0.0, 1e-3, 0.02, 0.3, 100.0])

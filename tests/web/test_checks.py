@@ -38,6 +38,10 @@ def test_findings_are_those_of_the_core_with_names_for_checks(server: Server, he
     assert after["revision"] == 1
     assert not [one for one in after["findings"] if one["check"] == "without effect"]
     assert len(after["findings"]) < len(view["findings"])
+    spin = next(one for one in view["findings"] if one["check"] == "tilted spin")
+    ways = server.get(f"{heron}/checks/finding?id={quote(spin['id'])}").json()["ways"]
+    assert [way["dashed"] for way in ways] == [False, True]
+    assert len({len(way["points"]) for way in ways}) == 1 and len(ways[0]["points"]) > 30
 
 
 def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, heron: str) -> None:

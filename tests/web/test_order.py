@@ -98,6 +98,28 @@ def test_lanes_tell_limbs_spaces_and_leads(server: Server) -> None:
     assert [s["name"] for s in crate["strips"]] == ["world", "hook", "deck", "hook", "world"]
 
 
+def test_lanes_tell_when_feet_are_on_the_ground(server: Server) -> None:
+    path = bring(server, demo("the-heron-walks"))
+    scene = demo("the-heron-walks")
+    (gait,) = scene.gaits.values()
+    lanes = [one for one in server.get(f"{path}/lanes").json()["lanes"] if one["kind"] == "gait"]
+    assert [lane["keys"] for lane in lanes] == [[foot.part] for foot in gait.feet]
+    evaluation = evaluate(scene)
+    for lane in lanes:
+        world = evaluation.world(lane["keys"][0])[:, :, 3]
+        names = [strip["name"] for strip in lane["strips"]]
+        assert len(names) > 6 and all(a != b for a, b in zip(names, names[1:], strict=False))
+        for strip in lane["strips"]:
+            if strip["name"] == "ground":
+                stood = world[strip["first"] : strip["last"] + 1]
+                np.testing.assert_allclose(stood, np.broadcast_to(stood[0], stood.shape), atol=1e-9)
+    step = scene.members_of[gait.id][gait.feet[0].part]
+    edits = [{"do": "change step", "step": step.id, "on": False}]
+    server.post(f"{path}/edits", {"revision": 0, "edits": edits})
+    kinds = [one["kind"] for one in server.get(f"{path}/lanes").json()["lanes"]]
+    assert kinds.count("gait") == len(gait.feet) - 1
+
+
 def test_a_limb_is_a_card_between_what_steers_it_and_its_chain(server: Server) -> None:
     number = server.bring(write_scene(demo("heron-at-the-shallows")))
     wiring = server.get(f"/scenes/{number}/wiring").json()

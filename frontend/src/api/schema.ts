@@ -3210,6 +3210,7 @@ export interface components {
          *     Attributes:
          *         degree: 1 is all of the way.
          *         frame: whose values they go toward, of ``frame``.
+         *         kept: the curves that they go toward, of ``reference``.
          */
         ByDegrees: {
             /** Picks */
@@ -3218,7 +3219,7 @@ export interface components {
              * Toward
              * @enum {string}
              */
-            toward: "left" | "right" | "line" | "ease" | "default" | "average" | "frame" | "mirrored" | "smooth";
+            toward: "left" | "right" | "line" | "ease" | "default" | "average" | "frame" | "mirrored" | "reference" | "smooth";
             /** Degree */
             degree: number;
             /**
@@ -3226,6 +3227,11 @@ export interface components {
              * @default null
              */
             frame?: number | null;
+            /**
+             * Kept
+             * @default []
+             */
+            kept?: components["schemas"]["KeptCurve"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4114,6 +4120,17 @@ export interface components {
              * @enum {string}
              */
             do: "keep places";
+        };
+        /**
+         * KeptCurve
+         * @description A curve as it was when it was kept to be looked at beside what it became.
+         */
+        KeptCurve: {
+            /** Part */
+            part: string;
+            /** Channel */
+            channel: string;
+            curve: components["schemas"]["Curve"];
         };
         /**
          * KeyChange
@@ -7642,7 +7659,7 @@ export interface components {
         };
         /**
          * LanesView
-         * @description All space lanes, leads and limbs of a scene.
+         * @description All space lanes, leads, limbs and feet that walk, of a scene.
          */
         LanesView: {
             /** Revision */
@@ -7674,17 +7691,17 @@ export interface components {
         };
         /**
          * LaneView
-         * @description A space lane, the lane of a lead, or that of a limb.
+         * @description A space lane, or the lane of a lead, a limb, or a foot of a gait.
          */
         LaneView: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "space" | "lead" | "limb";
+            kind: "space" | "lead" | "limb" | "gait";
             /**
              * Id
-             * @description the step, the lead group or the limb
+             * @description the step, the lead group, the limb or the gait
              */
             id: string;
             /** Name */
@@ -7697,7 +7714,7 @@ export interface components {
             choices: string[];
             /**
              * Keys
-             * @description what each choice stands for: a part, 0, or nothing
+             * @description what each choice stands for: a part, 0, or nothing; of a gait the foot
              */
             keys: string[];
             /** Strips */
@@ -7878,7 +7895,8 @@ export interface components {
         };
         /**
          * FindingDetails
-         * @description A finding with its amount over frames, where there is such a curve, and its remedies.
+         * @description A finding with its amount over frames, where there is such a curve, the ways that show it,
+         *     and its remedies.
          */
         FindingDetails: {
             /** Revision */
@@ -7890,6 +7908,8 @@ export interface components {
             amounts: number[] | null;
             /** Level */
             level: number | null;
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
             /** Offers */
             offers: components["schemas"]["OfferView"][];
         };
@@ -7906,6 +7926,22 @@ export interface components {
             cost: string;
             /** Edits */
             edits: (components["schemas"]["ChangeScene"] | components["schemas"]["ChangeRate"] | components["schemas"]["AddPart"] | components["schemas"]["RenamePart"] | components["schemas"]["ChangePart"] | components["schemas"]["MovePart"] | components["schemas"]["RemoveParts"] | components["schemas"]["LockChannels"] | components["schemas"]["DuplicatePart"] | components["schemas"]["RestFromPose"] | components["schemas"]["PlacePart"] | components["schemas"]["ChangeRotationOrder"] | components["schemas"]["SetValue"] | components["schemas"]["AddChannel"] | components["schemas"]["ChangeChannel"] | components["schemas"]["RemoveChannel"] | components["schemas"]["MoveChannel"] | components["schemas"]["PutKeys"] | components["schemas"]["InsertKey"] | components["schemas"]["ChangeKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["SetOutside"] | components["schemas"]["KeyChannels"] | components["schemas"]["KeyValue"] | components["schemas"]["SetChannels"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleTime"] | components["schemas"]["SnapKeys"] | components["schemas"]["ScaleValues"] | components["schemas"]["SetInterpolation"] | components["schemas"]["SetTangents"] | components["schemas"]["DeleteKeys"] | components["schemas"]["InsertFrames"] | components["schemas"]["TakeOutFrames"] | components["schemas"]["CropKeys"] | components["schemas"]["MeetEnds"] | components["schemas"]["ResetChannels"] | components["schemas"]["SetDefaultPose"] | components["schemas"]["PasteClip"] | components["schemas"]["AddLayer"] | components["schemas"]["ChangeLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["HoldChannel"] | components["schemas"]["MergeLayer"] | components["schemas"]["PutSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["PutMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["PairParts"] | components["schemas"]["AddStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["AddDriven"] | components["schemas"]["ChangeDriven"] | components["schemas"]["RemoveDriven"] | components["schemas"]["CaptureStop"] | components["schemas"]["PutStop"] | components["schemas"]["RemoveStop"] | components["schemas"]["ScaleStop"] | components["schemas"]["MirrorDriven"] | components["schemas"]["AddRows"] | components["schemas"]["RemoveRows"] | components["schemas"]["PutCells"] | components["schemas"]["ShapeRows"] | components["schemas"]["CopyRows"] | components["schemas"]["CopyFormula"] | components["schemas"]["ChangeNumber"] | components["schemas"]["ChangeAlike"] | components["schemas"]["LiftNumber"] | components["schemas"]["PutProbe"] | components["schemas"]["RemoveProbe"] | components["schemas"]["SwitchSpace"] | components["schemas"]["MoveHandover"] | components["schemas"]["RemoveHandover"] | components["schemas"]["KeepPlaces"] | components["schemas"]["PickAndCarry"] | components["schemas"]["PutLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["KeyLead"] | components["schemas"]["PutLimb"] | components["schemas"]["RemoveLimb"] | components["schemas"]["MakeLimb"] | components["schemas"]["AddFootPoints"] | components["schemas"]["MakeFoot"] | components["schemas"]["MatchLimbs"] | components["schemas"]["SwitchLimbs"] | components["schemas"]["MoveSwitch"] | components["schemas"]["MendSwitch"] | components["schemas"]["RemoveSwitch"] | components["schemas"]["Bind"] | components["schemas"]["MeasureOffset"] | components["schemas"]["PutWhatIf"] | components["schemas"]["RemoveWhatIf"] | components["schemas"]["Reread"] | components["schemas"]["PutWhere"] | components["schemas"]["TurnAbout"] | components["schemas"]["MoveRoot"] | components["schemas"]["GiveMotion"] | components["schemas"]["WriteOut"] | components["schemas"]["ApplyRules"] | components["schemas"]["ContinuousAngles"] | components["schemas"]["PlantPart"] | components["schemas"]["WriteOutShaper"] | components["schemas"]["ByDegrees"] | components["schemas"]["ThinKeys"] | components["schemas"]["ByDegreesInWorld"] | components["schemas"]["ShareKeys"] | components["schemas"]["EvenSpacing"] | components["schemas"]["CarryChange"] | components["schemas"]["TintKeys"] | components["schemas"]["TurnAboutAxis"] | components["schemas"]["PutGait"] | components["schemas"]["RemoveGait"] | components["schemas"]["MakeGait"] | components["schemas"]["WriteOutGait"] | components["schemas"]["PutSurface"] | components["schemas"]["MakeSurface"] | components["schemas"]["ChangeSurface"] | components["schemas"]["RemoveSurface"] | components["schemas"]["AddDeform"] | components["schemas"]["ChangeDeform"] | components["schemas"]["OrderDeforms"] | components["schemas"]["RemoveDeform"] | components["schemas"]["PutShape"] | components["schemas"]["RemoveShape"] | components["schemas"]["WeighByDistance"] | components["schemas"]["SmoothWeights"] | components["schemas"]["SetWeights"] | components["schemas"]["PutBake"] | components["schemas"]["TakeOver"] | components["schemas"]["RemoveBake"] | components["schemas"]["PutReceiver"] | components["schemas"]["WireInputs"] | components["schemas"]["SetCheck"] | components["schemas"]["AcceptFinding"] | components["schemas"]["TakeBackAcceptance"])[];
+        };
+        /**
+         * WayView
+         * @description A way through the world that shows a finding; ``dashed``: one that is not gone.
+         */
+        WayView: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Dashed */
+            dashed: boolean;
         };
         /**
          * TriedView

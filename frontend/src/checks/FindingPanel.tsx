@@ -13,6 +13,7 @@ import { Popup } from "../shared/Popup";
 import { ink } from "../shared/theme";
 import { View3D } from "../view/View3D";
 import { Mark } from "./marks";
+import { Ways, WayWords } from "./Ways";
 
 interface Props {
   details: FindingDetails;
@@ -24,7 +25,7 @@ interface Props {
 
 /** The chosen finding: what is wrong, the view at its worst frame, its remedies. */
 export function FindingPanel({ details, tried, problem, alike }: Props) {
-  const { finding, offers } = details;
+  const { finding, ways, offers } = details;
   const name = useOpenScene((scene) => scene.parts[finding.part]?.name ?? "");
   const offer = useLooking((looking) => looking.offer);
   return (
@@ -32,8 +33,9 @@ export function FindingPanel({ details, tried, problem, alike }: Props) {
       <div className="caps" style={{ display: "flex", gap: 8 }}><span><Mark severity={finding.severity} /> {finding.check}</span><span style={{ flex: 1, textAlign: "right", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}{saidSpan(finding)}</span></div>
       <div style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 6, padding: "8px 10px", overflowWrap: "anywhere" }}>{finding.text}</div>
       <div style={{ height: 210, flex: "none", border: `1px solid ${ink.line}`, borderRadius: 6, overflow: "hidden" }}>
-        <View3D focus={[finding.part]} />
+        <View3D focus={[finding.part]}><Ways ways={ways} /></View3D>
       </div>
+      {ways.length > 0 && <WayWords ways={ways} />}
       {offers.map((one, n) => <OfferCard key={n} number={n} offer={one} tried={offer === n ? tried : undefined} problem={offer === n ? problem : null} alike={alike} />)}
       {!offers.length && <span style={{ color: ink.quiet }}>No remedy by itself: go to its ledger.</span>}
       <Space size={6} wrap>

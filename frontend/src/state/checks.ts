@@ -12,6 +12,7 @@ export type ChecksView = Schemas["ChecksView"];
 export type CheckView = Schemas["CheckView"];
 export type FindingView = Schemas["FindingView"];
 export type FindingDetails = Schemas["FindingDetails"];
+export type WayView = Schemas["WayView"];
 export type OfferView = Schemas["OfferView"];
 export type TriedView = Schemas["TriedView"];
 export type Severity = FindingView["severity"];

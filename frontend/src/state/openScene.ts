@@ -51,12 +51,15 @@ export function usePart(id: string | null | undefined): PartView | undefined {
 }
 
 /** A curve by where it is found: a channel's own, or `layer:channel`. */
-export function useCurve(part: string, id: string): Curve | null {
+export function curveIn(parts: Record<string, PartView>, part: string, id: string): Curve | null {
   const [layer, channel] = id.includes(":") ? id.split(":") : [null, id];
-  return useOpenScene((scene) => {
-    const found = scene.parts[part]?.channels.find((one) => one.id === channel);
-    return (layer == null ? found?.curve : found?.on_layers[layer]) ?? null;
-  });
+  const found = parts[part]?.channels.find((one) => one.id === channel);
+  return (layer == null ? found?.curve : found?.on_layers[layer]) ?? null;
+}
+
+/** See ``curveIn``, of the open scene. */
+export function useCurve(part: string, id: string): Curve | null {
+  return useOpenScene((scene) => curveIn(scene.parts, part, id));
 }
 
 /** The chosen part, if it is there. */

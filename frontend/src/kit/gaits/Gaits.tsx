@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 
-import type { Gait, GaitView, OneEdit } from "../../api/client";
+import type { Gait, GaitView } from "../../api/client";
 import { get } from "../../api/client";
 import { useOpenScene } from "../../state/openScene";
 import { choosePart } from "../../state/selection";
@@ -11,6 +11,7 @@ import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
 import { duration, shown } from "../../shared/format";
 import { ink } from "../../shared/theme";
+import { footEdit, gaitEdit } from "./edits";
 import { MakeGait } from "./MakeGait";
 
 /** Gaits: feet that walk by rule along a root's path. */
@@ -25,18 +26,11 @@ export function Gaits() {
   );
 }
 
-function gaitEdit(gait: Gait, what: Partial<Gait>): OneEdit {
-  return { do: "put gait", ...gait, ...what } as OneEdit;
-}
-
 function GaitCard({ gait }: { gait: Gait }) {
   const edit = useEdit();
   const parts = useOpenScene((scene) => scene.parts);
   const name = (id: string) => parts[id]?.name ?? id;
   const feet = gait.feet ?? [];
-  // A share of a cycle: beyond one it begins again.
-  const share = (phase: number) => Number((phase - Math.floor(phase)).toFixed(6));
-  const phased = (n: number, phase: number) => gaitEdit(gait, { feet: feet.map((foot, m) => (m === n ? { ...foot, phase: share(phase) } : foot)) });
   return (
     <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
@@ -55,7 +49,7 @@ function GaitCard({ gait }: { gait: Gait }) {
         <span key={foot.part} style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 12 }}>
           <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name(foot.part)}>{name(foot.part)}</span>
           <span style={{ color: ink.quiet }}>lands at</span>
-          <NumberField label={`Phase of ${name(foot.part)}`} value={foot.phase ?? 0} text={shown(foot.phase ?? 0, "", 3)} step={0.05} width={56} onTry={(value) => { feed.tryOut([phased(n, value)]); }} onCancel={() => { feed.tryOut([]); }} onCommit={(value) => void edit(phased(n, value))} />
+          <NumberField label={`Phase of ${name(foot.part)}`} value={foot.phase ?? 0} text={shown(foot.phase ?? 0, "", 3)} step={0.05} width={56} onTry={(value) => { feed.tryOut([footEdit(gait, n, value)]); }} onCancel={() => { feed.tryOut([]); }} onCommit={(value) => void edit(footEdit(gait, n, value))} />
         </span>
       ))}
     </section>

@@ -7,16 +7,9 @@ import { NumberField } from "../../shared/NumberField";
 import { AroundRow } from "./ConstraintFields";
 import { useStepChange } from "./fields";
 import type { PlantSettings } from "./settings";
+import { plantFields } from "./settings";
 
 type Span = NonNullable<PlantSettings["spans"]>[number];
-
-const fields = [
-  ["first", "first frame on which it stands"],
-  ["last", "last frame on which it stands"],
-  ["keep", "the frame whose place it keeps"],
-  ["entry", "over how many frames it joins"],
-  ["exit", "over how many frames it leaves"],
-] as const;
 
 /** When a part stands still in the world, and what of it. */
 export function PlantFields({ step, settings }: { step: StepView; settings: PlantSettings }) {
@@ -32,11 +25,11 @@ export function PlantFields({ step, settings }: { step: StepView; settings: Plan
         stands still
       </span>
       <table style={{ fontSize: 11.5, borderSpacing: "2px 2px", marginLeft: -2, borderCollapse: "separate" }}>
-        <thead><tr>{fields.map(([key, hint]) => <th key={key} title={hint} style={{ fontWeight: 400, textAlign: "right" }}>{key}</th>)}<th /></tr></thead>
+        <thead><tr>{plantFields.map(([key, hint]) => <th key={key} title={hint} style={{ fontWeight: 400, textAlign: "right" }}>{key}</th>)}<th /></tr></thead>
         <tbody>
           {spans.map((span, n) => (
             <tr key={n}>
-              {fields.map(([key, hint]) => (
+              {plantFields.map(([key, hint]) => (
                 <td key={key}>
                   <NumberField label={`${step.name} span ${String(n + 1)}: ${key}`} value={span[key] ?? 3} text={exact(span[key] ?? 3)} step={1} width={38} hint={hint} onCommit={(value) => { put(spans.map((one, m) => (m === n ? { ...one, [key]: Math.round(value) } : one))); }} />
                 </td>

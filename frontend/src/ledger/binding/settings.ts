@@ -26,6 +26,15 @@ export const bindingHints: Record<BindingKind, string> = {
   plant: "stands still in the world over spans of frames",
 };
 
+/** The numbers of a span, and what they mean. */
+export const plantFields = [
+  ["first", "first frame on which it stands"],
+  ["last", "last frame on which it stands"],
+  ["keep", "the frame whose place it keeps"],
+  ["entry", "over how many frames it joins"],
+  ["exit", "over how many frames it leaves"],
+] as const;
+
 /** Whether a kind of step works on whole groups. */
 export function isConstraint(settings: Settings): settings is ConstraintSettings {
   return "read" in settings && "targets" in settings;

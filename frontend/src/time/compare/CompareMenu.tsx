@@ -42,7 +42,7 @@ function Form({ part, channel, comparison }: Props) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
-  const kept = state.reference[sceneId];
+  const kept = state.reference[sceneId]?.revision;
   const options = order.flatMap((id) =>
     (parts[id]?.channels ?? [])
       .filter((one) => id !== part || one.id !== channel)

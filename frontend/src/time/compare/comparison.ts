@@ -1,15 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { create } from "zustand";
 
-import type { CompareView, CompareWish } from "../../api/client";
+import type { CompareView, CompareWish, Curve, PartView } from "../../api/client";
 import { post } from "../../api/client";
-import { useOpenScene } from "../../state/openScene";
+import { curveIn, useOpenScene } from "../../state/openScene";
 import type { Block } from "../../state/samples";
+
+/** All curves as they were at a revision. */
+interface Reference {
+  revision: number;
+  parts: Record<string, PartView>;
+}
 
 /** What is laid over the chosen channel's curve. */
 interface Comparing {
-  /** The revision that is kept as the reference, by scene. */
-  reference: Record<number, number>;
+  /** What is kept as the reference, by scene. */
+  reference: Record<number, Reference>;
   what: "nothing" | "reference" | "channel";
   other: { part: string; channel: string } | null;
   mirrored: boolean;
@@ -30,11 +36,27 @@ export const useComparing = create<Comparing>(() => ({
 
 /** Keeps all curves as they are now as the reference. */
 export function keepReference() {
-  const { sceneId, header } = useOpenScene.getState();
+  const { sceneId, header, parts } = useOpenScene.getState();
   useComparing.setState(({ reference }) => ({
-    reference: { ...reference, [sceneId]: header.revision },
+    reference: { ...reference, [sceneId]: { revision: header.revision, parts } },
     what: "reference",
   }));
+}
+
+export interface KeptCurve {
+  part: string;
+  channel: string;
+  curve: Curve;
+}
+
+/** The curves that the reference keeps of these channels; null without a reference. */
+export function keptCurves(channels: { part: string; channel: string }[]): KeptCurve[] | null {
+  const kept = useComparing.getState().reference[useOpenScene.getState().sceneId];
+  if (!kept) return null;
+  return channels.flatMap(({ part, channel }) => {
+    const curve = curveIn(kept.parts, part, channel);
+    return curve ? [{ part, channel, curve }] : [];
+  });
 }
 
 export interface Comparison {
@@ -49,7 +71,7 @@ export function useComparison(part: string, channel: string): Comparison | null 
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const revision = useOpenScene((scene) => scene.header.revision);
   const one = { part, channel };
-  const kept = reference[sceneId];
+  const kept = reference[sceneId]?.revision;
   const side =
     what === "reference" && kept !== undefined
       ? { ...one, revision: kept }

@@ -7,6 +7,7 @@ import { feed } from "../../state/samples";
 import { useCommand } from "../../state/useEdit";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
+import { keptCurves } from "../compare/comparison";
 import { chosenPicks } from "./keyCommands";
 
 const towards = {
@@ -16,6 +17,7 @@ const towards = {
   ease: "the ease between them",
   default: "the default pose",
   mirrored: "the mirrored pose",
+  reference: "the kept reference",
   frame: "the pose at another frame",
   average: "their average",
   smooth: "the line of each one’s neighbours: smooth",
@@ -37,9 +39,16 @@ export function Degrees({ onDone }: { onDone: () => void }) {
   const byHand = useRef(false);
   const [tolerance, setTolerance] = useState("0.001");
   const made = (to: number): OneEdit => {
-    const shared = { picks: chosenPicks(), degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null };
-    return inWorld && isPlace(toward) ? { do: "by degrees in world", toward, ...shared } : { do: "by degrees", toward, ...shared };
+    const picks = chosenPicks();
+    const shared = { picks, degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null };
+    return inWorld && isPlace(toward) ? { do: "by degrees in world", toward, ...shared } : { do: "by degrees", toward, ...shared, kept: toward === "reference" ? (keptCurves(picks) ?? []) : [] };
   };
+  const isKept = keptCurves([]) !== null;
+  const options = Object.entries(towards).map(([key, label]) => {
+    const value = key as Toward;
+    const missing = value === "reference" && !isKept;
+    return { value, label: missing ? `${label}: keep one under Compare… first` : label, disabled: missing || (inWorld && !isPlace(value)) };
+  });
   // Closed in the middle, what was only tried is given up.
   useEffect(() => () => { feed.tryOut([]); }, []);
   const apply = (to: number) => {
@@ -50,7 +59,7 @@ export function Degrees({ onDone }: { onDone: () => void }) {
     <div style={{ display: "grid", gap: 8 }}>
       <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <span style={{ color: ink.quiet }}>toward</span>
-        <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={Object.entries(towards).map(([value, label]) => ({ value: value as Toward, label, disabled: inWorld && !isPlace(value as Toward) }))} onChange={setToward} />
+        <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={options} onChange={setToward} />
         <Select size="small" aria-label="by degrees in" title="Values of curves, or places in the world, whatever carries the parts" style={{ width: 114 }} value={inWorld} options={[{ value: false, label: "in curves" }, { value: true, label: "in the world" }]} onChange={(world: boolean) => { setInWorld(world); if (world && !isPlace(toward)) setToward("line"); }} />
         <span className="mono" data-degree={degree} style={{ width: 44, textAlign: "right" }}>{degree} %</span>
         {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}

@@ -15,6 +15,8 @@ import { Tints } from "../keys/Tints";
 import { LeadGroups } from "../spaces/LeadGroups";
 import { LimbSwitches } from "../spaces/LimbSwitches";
 import { PickAndCarry } from "../spaces/PickAndCarry";
+import { PlantLanes } from "../spaces/PlantLanes";
+import { plantsOf } from "../spaces/plantSpans";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
 import { MarkerForm, Markers } from "./Markers";
@@ -32,6 +34,7 @@ export const Lanes = memo(function Lanes() {
   const parts = useOpenScene(useShallow((scene) => ids.map((id) => scene.parts[id])));
   const lanes = useLanes();
   const shownLanes = whole ? lanes : lanes.filter((lane) => laneOf(lane, chosen));
+  const plants = useMemo(() => plantsOf(parts), [parts]);
   const layers = useOpenScene((scene) => scene.header.layers);
   const lines = useMemo(() => linesOf(parts, layers, search), [parts, layers, search]);
   const curves = lines.reduce((sum, line) => sum + (isHead(line) ? 0 : 1), 0);
@@ -86,7 +89,8 @@ export const Lanes = memo(function Lanes() {
       <div className="scroll" style={{ maxHeight: height, overflowX: "hidden" }}>
         <Markers x={x} width={width} />
         <SpaceLanes lanes={shownLanes} x={x} width={width} />
-        {lines.length || shownLanes.length ? (
+        <PlantLanes plants={plants} x={x} />
+        {lines.length || shownLanes.length || plants.length ? (
           <LaneKeys lines={lines} x={x} width={width} />
         ) : (
           <p style={{ margin: 0, padding: "2px 12px 6px", color: ink.quiet }}>

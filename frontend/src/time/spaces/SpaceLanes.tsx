@@ -5,25 +5,27 @@ import type { HandoverView, LanesView, LaneView } from "../../state/order";
 import { useAbout } from "../../state/order";
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { usePlayer } from "../../state/player";
 import { openPopup } from "../../state/popup";
 import { feed } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { ink } from "../../shared/theme";
 import { useEscape } from "../../shared/useEscape";
-import { margin } from "../../shared/scales";
 import { Popup } from "../../shared/Popup";
+import { LaneFrame, laneHeight, standing } from "./LaneFrame";
 import { HandoverMenu, StripMenu } from "./menus";
 
-const height = 22;
 const paper = ["#E4DFD2", "#D3E2C6", "#EFDDB5", "#D2E3EA", "#E9D3E0", "#D9D5EC", "#E9D2C4", "#CFE5DF"];
 
-/** FK plain, IK hatched, between dotted: told by pattern and word, not by colour alone. */
-const weave = [
-  "#EFEBE0",
-  "repeating-linear-gradient(135deg, #E9DCE6 0 5px, #DCC9D8 5px 7px)",
-  "radial-gradient(#B79AB1 1px, #F3ECF1 1.4px) 0 0 / 6px 6px",
-];
+/** FK plain, IK hatched, between dotted; ground hatched, air empty: told by pattern and word, not by
+ * colour alone. */
+const weaves: Partial<Record<LaneView["kind"], string[]>> = {
+  limb: [
+    "#EFEBE0",
+    "repeating-linear-gradient(135deg, #E9DCE6 0 5px, #DCC9D8 5px 7px)",
+    "radial-gradient(#B79AB1 1px, #F3ECF1 1.4px) 0 0 / 6px 6px",
+  ],
+  gait: [standing, "transparent"],
+};
 
 /** Whether a lane is of one of these parts. */
 export function laneOf(lane: LaneView, parts: string[]): boolean {
@@ -38,7 +40,7 @@ export function useLanes(): LaneView[] {
 export function SpaceLanes({ lanes, x, width }: { lanes: LaneView[]; x: ScaleLinear<number, number>; width: number }) {
   return (
     <>
-      {lanes.map((lane) => <Lane key={`${lane.id}/${lane.channel}`} lane={lane} x={x} width={width} />)}
+      {lanes.map((lane) => <Lane key={`${lane.name}/${lane.channel}`} lane={lane} x={x} width={width} />)}
     </>
   );
 }
@@ -58,18 +60,10 @@ function stretch({ first, last }: LaneView["strips"][number], drag: Drag | null)
 function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, number>; width: number }) {
   const [low = 0, high = width] = x.range();
   const inside = (px: number) => Math.min(Math.max(px, low), high);
-  const kind = { space: "Space lane", lead: "Lead lane", limb: "Limb lane" }[lane.kind];
+  const kind = { space: "Space lane", lead: "Lead lane", limb: "Limb lane", gait: "Gait lane" }[lane.kind];
   const [drag, setDrag] = useState<Drag | null>(null);
   return (
-    <div role="group" aria-label={`${kind} of ${lane.name}`} style={{ position: "relative", height, userSelect: "none" }}>
-      <button
-        type="button"
-        title={`${lane.name}: choose its channel`}
-        onClick={() => { chooseChannel(lane.part, lane.channel); }}
-        style={{ all: "unset", cursor: "pointer", position: "absolute", left: 12, width: margin.left - 18, fontSize: 11, lineHeight: `${String(height)}px`, color: ink.quiet, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
-      >
-        {lane.name}
-      </button>
+    <LaneFrame label={`${kind} of ${lane.name}`} name={lane.name} hint={`${lane.name}: choose its channel`} onChoose={() => { chooseChannel(lane.part, lane.channel); }} x={x}>
       {lane.strips.map((strip, n) => {
         const [first, last] = stretch(strip, drag);
         const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
@@ -81,7 +75,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
               className="bare"
               title={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
               aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
-              style={{ position: "absolute", left, width: right - left, top: 2, height: height - 4, background: lane.kind === "limb" ? weave[strip.choice] : paper[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(height - 6)}px`, paddingLeft: 8, overflow: "hidden", whiteSpace: "nowrap", cursor: "pointer" }}
+              style={{ position: "absolute", left, width: right - left, top: 2, height: laneHeight - 4, background: (weaves[lane.kind] ?? paper)[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(laneHeight - 6)}px`, paddingInline: right - left > 30 ? "8px 2px" : 2, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", cursor: "pointer" }}
             >
               {strip.name}
             </button>
@@ -89,8 +83,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
         );
       })}
       {changesOf(lane).map((change) => <Change key={change.frame} lane={lane} change={change} x={x} drag={drag} onDrag={setDrag} />)}
-      <Now x={x} />
-    </div>
+    </LaneFrame>
   );
 }
 
@@ -163,7 +156,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
         }}
         onPointerCancel={giveUp}
         onKeyDown={(event) => { if (event.key === "Enter") openPopup(popup); }}
-        style={{ all: "unset", position: "absolute", left: at - 6, top: height / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
+        style={{ all: "unset", position: "absolute", left: at - 6, top: laneHeight / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
       >
         {change.jumps ? "!" : ""}
       </button>
@@ -175,9 +168,4 @@ function moveEdit(lane: LaneView, frame: number, to: number): OneEdit {
   if (lane.kind === "space") return { do: "move handover", step: lane.id, frame, to };
   if (lane.kind === "limb") return { do: "move switch", limb: lane.id, frame, to };
   return { do: "move keys", picks: [{ part: lane.part, channel: lane.channel, frames: [frame] }], frames: to - frame };
-}
-
-function Now({ x }: { x: ScaleLinear<number, number> }) {
-  const frame = usePlayer((player) => player.frame);
-  return <span aria-hidden style={{ position: "absolute", left: x(frame), top: 0, bottom: 0, width: 1, background: ink.now, pointerEvents: "none" }} />;
 }

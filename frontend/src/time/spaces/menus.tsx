@@ -2,10 +2,14 @@ import { Button, InputNumber, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import type { HandoverView, LaneView } from "../../state/order";
+import { useOpenScene } from "../../state/openScene";
+import { feed } from "../../state/samples";
 import { useCommand, useEdit } from "../../state/useEdit";
 import { usePlayer } from "../../state/player";
+import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
+import { footEdit } from "../../kit/gaits/edits";
 import { SwitchLimbs } from "../../ledger/limbs/SwitchLimbs";
 
 type Keep = "offset" | "keys" | "jump";
@@ -24,7 +28,24 @@ interface StripProps {
 /** What can follow on the playhead's frame. */
 export function StripMenu(props: StripProps) {
   if (props.lane.kind === "limb") return <SwitchLimbs limbs={[props.lane.id]} onDone={props.onDone} />;
+  if (props.lane.kind === "gait") return <LandsAt lane={props.lane} />;
   return <NextMenu {...props} />;
+}
+
+/** At which share of a cycle a foot lands. */
+function LandsAt({ lane }: { lane: LaneView }) {
+  const edit = useEdit();
+  const gait = useOpenScene((scene) => scene.header.gaits.find(({ id }) => id === lane.id));
+  const n = gait?.feet?.findIndex(({ part }) => part === lane.keys[0]) ?? -1;
+  const phase = gait?.feet?.[n]?.phase ?? 0;
+  if (!gait || n < 0) return null;
+  return (
+    <span>
+      lands at{" "}
+      <NumberField label="Phase of the foot" value={phase} text={shown(phase, "", 3)} step={0.05} width={56} onTry={(value) => { feed.tryOut([footEdit(gait, n, value)]); }} onCommit={(value) => void edit(footEdit(gait, n, value))} />
+      {" "}of a cycle
+    </span>
+  );
 }
 
 /** Another space, or another lead. */

@@ -33,7 +33,7 @@ class AngleJumps(Check):
         scene, first = evaluation.scene, evaluation.times.first
         for ref in turned_by_keys(scene):
             order = scene.parts[ref].rotation_order
-            kept = (self.name, order, made_of(scene, ref))
+            kept = (self.name, order, made_of(scene, ref, looked))
             frames, values, rows = looked.once(
                 kept,
                 lambda part=ref, order=order: _jumps(scene, part, order),  # type: ignore[misc]

@@ -94,6 +94,21 @@ class Offer:
     edits: tuple[AnyEdit, ...]
 
 
+@dataclass(frozen=True)
+class Way:
+    """A way through the world that shows what is wrong, or what it should be.
+
+    Attributes:
+        name: whose it is, in words.
+        points: shape (N, 3), metres.
+        dashed: it is one that is not gone.
+    """
+
+    name: str
+    points: Array = field(compare=False, repr=False)
+    dashed: bool = False
+
+
 class Looked:
     """What checks came to see of values, kept by what the values were made of, so that after an
     edit only what it reached is looked at again. What was not asked for since the last
@@ -102,10 +117,17 @@ class Looked:
     def __init__(self) -> None:
         self._now: dict[Hashable, object] = {}
         self._before: dict[Hashable, object] = {}
+        self._once: dict[Hashable, object] = {}
 
     def turn(self) -> None:
         """Begins another look at a scene."""
-        self._before, self._now = self._now, {}
+        self._before, self._now, self._once = self._now, {}, {}
+
+    def this_time(self, key: Hashable, work: Callable[[], T]) -> T:
+        """What the work comes to, done once in this look at a scene, for all checks."""
+        if key not in self._once:
+            self._once[key] = work()
+        return cast("T", self._once[key])
 
     def once(self, key: Hashable, work: Callable[[], T]) -> T:
         """What the work comes to, done once for a key."""
@@ -114,6 +136,23 @@ class Looked:
         made = cast("T", self._before[key]) if key in self._before else work()
         self._now[key] = made
         return made
+
+    def _knows(self, key: Hashable) -> bool:
+        return key in self._now or key in self._before
+
+    def each(
+        self, keys: Sequence[Hashable], work: Callable[[Sequence[int]], Sequence[T]]
+    ) -> list[T]:
+        """What the work comes to for each of some keys, done together for those of which it is not
+        known.
+
+        Args:
+            keys: of all.
+            work: for the places of some of them, in the same order.
+        """
+        missing = [n for n, key in enumerate(keys) if not self._knows(key)]
+        made = dict(zip(missing, work(missing), strict=True)) if missing else {}
+        return [self.once(key, lambda n=n: made[n]) for n, key in enumerate(keys)]  # type: ignore[misc]
 
 
 class Check(ABC):
@@ -147,6 +186,10 @@ class Check(ABC):
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Remedies of a finding, the best first."""
+        return ()
+
+    def ways(self, evaluation: Evaluation, finding: Finding) -> Sequence[Way]:
+        """Ways through the world that show it, to be drawn in the view."""
         return ()
 
 

@@ -37,7 +37,7 @@ class DeadHolds(Check):
         keyed = {(ref.part, ref.channel[: ref.channel.find(".")]) for ref in scene.curves}
         for group in ("translation", "rotation"):
             parts = [part for part in scene.parts if (part, group) in keyed]
-            for moving in moving_groups(evaluation, group, "final", parts):
+            for moving in moving_groups(evaluation, looked, group, "final", parts):
                 spans = looked.once(
                     (self.name, first, limits["frames"], moving.key),
                     lambda moving=moving: held_spans(moving, first, limits["frames"]),  # type: ignore[misc]

@@ -33,7 +33,7 @@ class Gimbal(Check):
     ) -> Iterator[Finding]:
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
-        for moving in keyed_rotations(evaluation):
+        for moving in keyed_rotations(evaluation, looked):
             order = scene.parts[moving.part].rotation_order
             near = looked.once(
                 (self.name, order, moving.key),

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bindu.core.checks.check import Looked
 from bindu.core.checks.motion import ROTATION, Moving, moving_groups
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
@@ -14,9 +15,11 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 
 
-def keyed_rotations(evaluation: Evaluation) -> Iterator[Moving]:
+def keyed_rotations(evaluation: Evaluation, looked: Looked) -> Iterator[Moving]:
     """The rotations that move by keys, as they are after Driven."""
-    yield from moving_groups(evaluation, "rotation", "driven", turned_by_keys(evaluation.scene))
+    yield from moving_groups(
+        evaluation, looked, "rotation", "driven", turned_by_keys(evaluation.scene)
+    )
 
 
 def turned_by_keys(scene: Scene) -> tuple[str, ...]:
@@ -31,13 +34,16 @@ def rotation_keys(scene: Scene, part: str) -> Array:
     return np.unique(np.concatenate(frames)) if frames else np.zeros(0)
 
 
-def made_of(scene: Scene, part: str) -> tuple[str | float, ...]:
+def made_of(scene: Scene, part: str, looked: Looked) -> tuple[str | float, ...]:
     """What a part's own angles are made of: curves by their digests, else values."""
-    found: list[str | float] = []
+    return looked.this_time(("angles of", part), lambda: tuple(_made_of(scene, part)))
+
+
+def _made_of(scene: Scene, part: str) -> Iterator[str | float]:
     for channel in ROTATION:
-        curve = scene.curves.get(ChannelRef(part, channel))
-        found.append(curve.digest if curve else scene.set_value(ChannelRef(part, channel)))
-    return tuple(found)
+        ref = ChannelRef(part, channel)
+        curve = scene.curves.get(ref)
+        yield curve.digest if curve else scene.set_value(ref)
 
 
 def angles_at(scene: Scene, part: str, frames: Array) -> Array:

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
+from bindu.core.checks.check import Looked
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation, Result
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
+from bindu.core.geometry.vectors import length
 from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.scene.channels import AXES, ChannelRef, Tap, below_layers, step_channel
 from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import RotationOrder
 
 ROTATION = tuple(f"rotation.{axis}" for axis in AXES)
 
@@ -44,29 +47,59 @@ class Moving:
 
 
 def moving_groups(
-    evaluation: Evaluation, group: str, tap: Tap = "final", parts: Iterable[str] | None = None
+    evaluation: Evaluation,
+    looked: Looked,
+    group: str,
+    tap: Tap = "final",
+    parts: Iterable[str] | None = None,
 ) -> Iterator[Moving]:
     """The parts, or those of some parts, of which a group (translation, rotation, scale) moves."""
-    frames = len(evaluation.times.frames)
-    for part in evaluation.scene.parts if parts is None else parts:
-        refs = [ChannelRef(part, f"{group}.{axis}") for axis in AXES]
-        results = tuple(evaluation.result(tap_node(evaluation.scene, ref, tap)) for ref in refs)
-        if any(len(one.values) > 1 for one in results):
-            yield Moving(part, group, results, frames)
+    moving = looked.this_time(
+        ("moving", group, tap), lambda: _moving(evaluation, looked, group, tap)
+    )
+    for part in moving if parts is None else parts:
+        if part in moving:
+            yield moving[part]
 
 
-def speeds(evaluation: Evaluation, moving: Moving) -> Array:
-    """The way from each frame to the next: metres, or of a rotation the vector of the turn in
-    degrees, shape (F - 1, 3)."""
-    if moving.group != "rotation":
-        return np.asarray(np.diff(moving.values, axis=0))
-    order = evaluation.scene.parts[moving.part].rotation_order
-    turns = angles_quaternion(moving.values, order)
-    way = product(inverse(turns[:-1]), turns[1:])
-    way = np.where(way[:, 3:] < 0.0, -way, way)
-    size = np.linalg.norm(way[:, :3], axis=1, keepdims=True)
-    angle = 2.0 * np.degrees(np.arctan2(size, way[:, 3:]))
-    return np.asarray(way[:, :3] / np.where(size > 0.0, size, 1.0) * angle)
+def _moving(evaluation: Evaluation, looked: Looked, group: str, tap: Tap) -> Mapping[str, Moving]:
+    """All parts of which a group moves. Where no step writes it, it is the same at all taps."""
+    own: dict[str, Moving | None] = looked.this_time(("own", group), dict)
+    scene, frames = evaluation.scene, len(evaluation.times.frames)
+    channels = [f"{group}.{axis}" for axis in AXES]
+    found = {}
+    for part in scene.parts:
+        if part in own:
+            if (known := own[part]) is not None:
+                found[part] = known
+            continue
+        refs = [ChannelRef(part, channel) for channel in channels]
+        results = tuple(evaluation.result(tap_node(scene, ref, tap)) for ref in refs)
+        made = Moving(part, group, results, frames)
+        moves = any(len(one.values) > 1 for one in results)
+        if moves:
+            found[part] = made
+        if not any(scene.is_written(ref) for ref in refs):
+            own[part] = made if moves else None
+    return found
+
+
+def speeds(values: Array, order: RotationOrder | None) -> Array:
+    """The way from each frame to the next: metres, or of rotations the vector of the turn in
+    degrees, shape (…, F - 1, 3).
+
+    Args:
+        values: of translations or angles, shape (…, F, 3).
+        order: the rotation order of angles.
+    """
+    if order is None:
+        return np.asarray(np.diff(values, axis=-2))
+    turns = angles_quaternion(values, order)
+    way = product(inverse(turns[..., :-1, :]), turns[..., 1:, :])
+    way = np.where(way[..., 3:] < 0.0, -way, way)
+    size = length(way[..., :3])[..., None]
+    angle = 2.0 * np.degrees(np.arctan2(size, way[..., 3:]))
+    return np.asarray(way[..., :3] / np.where(size > 0.0, size, 1.0) * angle)
 
 
 def held_frames(scene: Scene, part: str) -> set[float]:

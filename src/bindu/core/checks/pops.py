@@ -8,14 +8,11 @@ import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said, spans_of
 from bindu.core.checks.motion import Moving, held_frames, moving_groups, speeds
+from bindu.core.checks.outstanding import alike, standing_out
 from bindu.core.checks.pop_remedies import pop_offers
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
-
-AROUND = 10
-"""How many frames on each side are a motion's surroundings."""
-BESIDE = 1.5
-"""How many times the changes of speed next to it a jump is at least."""
+from bindu.core.scene.parts import RotationOrder
 
 
 class Pops(Check):
@@ -42,60 +39,40 @@ class Pops(Check):
             ("translation", limits["metres"] / 1000.0, "mm"),
             ("rotation", limits["degrees"], "°"),
         ):
-            for moving in moving_groups(evaluation, group):
-                order = scene.parts[moving.part].rotation_order
-                key = (self.name, limits["times"], least, group, order, moving.key)
+            moving = list(moving_groups(evaluation, looked, group))
+            orders = [scene.parts[one.part].rotation_order for one in moving]
+            limit = (self.name, limits["times"], least, group)
+            keys = [(*limit, order, one.key) for order, one in zip(orders, moving, strict=True)]
 
-                def stands_out(moving: Moving = moving, least: float = least) -> Array | None:
-                    out = standing_out(speeds(evaluation, moving), limits["times"], least)
-                    return out if out.any() else None
+            def outstanding(
+                places: Sequence[int],
+                moving: Sequence[Moving] = moving,
+                orders: Sequence[RotationOrder] = orders,
+                least: float = least,
+            ) -> list[Array | None]:
+                found: dict[int, Array | None] = {}
+                for some in alike(places, moving, orders):
+                    values = np.stack([moving[n].values for n in some])
+                    turned = orders[some[0]] if moving[some[0]].group == "rotation" else None
+                    out = standing_out(speeds(values, turned), limits["times"], least)
+                    found |= {
+                        n: row if row.any() else None for n, row in zip(some, out, strict=True)
+                    }
+                return [found[n] for n in places]
 
-                out = looked.once(key, stands_out)
+            for one, out in zip(moving, looked.each(keys, outstanding), strict=True):
                 if out is None:
                     continue
-                meant = held_frames(scene, moving.part)
+                meant = held_frames(scene, one.part)
                 rows = [int(row) + 1 for row in np.flatnonzero(out)]
                 rows = [row for row in rows if first + row not in meant]
                 if rows:
                     factor = 1000.0 if unit == "mm" else 1.0
-                    yield _finding(evaluation, moving, out * factor, rows, unit, least * factor)
+                    yield _finding(evaluation, one, out * factor, rows, unit, least * factor)
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """See ``pop_offers``."""
         return tuple(pop_offers(evaluation, finding))
-
-
-def standing_out(way: Array, times: float, least: float) -> Array:
-    """By how much each move from a frame to the next stands out, 0 where it does not.
-
-    Args:
-        way: shape (F - 1, 3).
-        times: of the usual change of speed.
-        least: in the unit of ``way``.
-
-    Returns:
-        Shape (F - 1,).
-    """
-    out = np.zeros(len(way))
-    if len(way) < 3:
-        return out
-    changes = np.linalg.norm(np.diff(way, axis=0), axis=1)
-    if changes.max() <= least:
-        return out
-    padded = np.pad(way, ((2, 2), (0, 0)), mode="edge")
-    before, after = padded[1:-3], padded[3:-1]
-    further, later = padded[:-4], padded[4:]
-    foretold = np.stack([before, after, 2.0 * before - further, 2.0 * after - later])
-    apart = np.linalg.norm(way - foretold, axis=2).min(axis=0)
-    # One that goes on as its neighbours lead is the beginning or the end of a motion.
-    returns = np.sum((way - before) * (after - way), axis=1) < 0.0
-    # Where it goes and comes back, the change on one side is its own.
-    beside = np.linalg.norm([before - further, later - after], axis=2).min(axis=0)
-    for row in np.flatnonzero((apart > least) & returns & (apart > BESIDE * beside)):
-        nearby = changes[max(row - AROUND, 0) : row + AROUND]
-        if apart[row] > times * float(np.median(nearby)):
-            out[row] = apart[row]
-    return out
 
 
 def _finding(

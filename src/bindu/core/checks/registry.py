@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 
 from bindu.core.checks.angle_jumps import AngleJumps
-from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Way
 from bindu.core.checks.costs import Costs
 from bindu.core.checks.dead_holds import DeadHolds
 from bindu.core.checks.driven_rows import DrivenRows
@@ -129,6 +129,11 @@ def findings(
 def offers_of(evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
     """The remedies of a finding, the best first."""
     return check_named(finding.check).offers(evaluation, finding)
+
+
+def ways_of(evaluation: Evaluation, finding: Finding) -> Sequence[Way]:
+    """Ways through the world that show a finding."""
+    return check_named(finding.check).ways(evaluation, finding)
 
 
 def acceptance(scene: Scene, finding: Finding) -> Accepted | None:

@@ -34,7 +34,7 @@ class Spacing(Check):
         """One for each part."""
         scene, first = evaluation.scene, evaluation.times.first
         keyed = dict.fromkeys(ref.part for ref in scene.curves if ref.channel in POSITION)
-        for moving in moving_groups(evaluation, "translation", "keyed", keyed):
+        for moving in moving_groups(evaluation, looked, "translation", "keyed", keyed):
 
             def stands_out(moving: Moving = moving) -> Array | None:
                 out = uneven(_ways(moving), limits["share"] / PERCENT)
@@ -69,7 +69,7 @@ class Spacing(Check):
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Evening out around the worst frame, or all of the motion."""
         first, level = evaluation.times.first, (finding.level or 0.0) / PERCENT
-        moving = next(moving_groups(evaluation, "translation", "keyed", [finding.part]))
+        moving = next(moving_groups(evaluation, Looked(), "translation", "keyed", [finding.part]))
         row = (finding.frame or first) - first - 1
         found = []
         for one in even_motions(_ways(moving), level):

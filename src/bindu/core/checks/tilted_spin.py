@@ -6,19 +6,17 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Threshold, spans_of
+from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Threshold, Way, spans_of
 from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, made_of, rotation_keys
 from bindu.core.checks.motion import Moving
+from bindu.core.checks.one_axis import off_axis, spin_ways
 from bindu.core.curves.model import Array
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.evaluation import Evaluation
-from bindu.core.geometry.rotation import angles_quaternion, inverse, product
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import ORDERS, Part, RotationOrder
-
-HALF = 180.0
 
 
 class TiltedSpin(Check):
@@ -35,7 +33,7 @@ class TiltedSpin(Check):
     ) -> Iterator[Finding]:
         """One for each part whose rotation is keyed."""
         scene, first = evaluation.scene, evaluation.times.first
-        for moving in keyed_rotations(evaluation):
+        for moving in keyed_rotations(evaluation, looked):
             order = scene.parts[moving.part].rotation_order
 
             def leaves(
@@ -45,7 +43,7 @@ class TiltedSpin(Check):
                 rows = np.flatnonzero(off > limits["degrees"])
                 return off, int(np.argmax(off)), spans_of(rows, first)
 
-            made = made_of(scene, moving.part), moving.key
+            made = made_of(scene, moving.part, looked), moving.key
             off, worst, spans = looked.once(
                 (self.name, order, first, limits["degrees"], *made), leaves
             )
@@ -95,6 +93,12 @@ class TiltedSpin(Check):
         orders = [offer for _, offer in sorted(found, key=lambda one: one[0])[:2]]
         return (*_helper(scene, part), *orders)
 
+    def ways(self, evaluation: Evaluation, finding: Finding) -> Sequence[Way]:
+        """As it goes, and about one axis, between the keys around the worst frame."""
+        assert finding.frame is not None
+        keys = rotation_keys(evaluation.scene, finding.part)
+        return spin_ways(evaluation, finding.part, keys, finding.frame)
+
 
 def _helper(scene: Scene, part: Part) -> Iterator[Offer]:
     """A helper turned about its own axis, where the part's keys turn it about one."""
@@ -106,36 +110,3 @@ def _helper(scene: Scene, part: Part) -> Iterator[Offer]:
     text = "turn it by a helper about one axis"
     cost = f"“{part.name} axis” above it holds the tilt as its rest and turns by one angle; the "
     yield Offer("helper", text, cost + "pose on every key stays", (edit,))
-
-
-def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:
-    """How far a rotation leaves the turn about one axis between its keys, degrees, shape (F,).
-
-    Args:
-        angles: x, y, z in degrees on each frame, shape (F, 3).
-        order: the rotation order.
-        keys: where its keys are, in frames from the first one, ascending.
-    """
-    count = len(angles)
-    at, ends = np.arange(count), keys
-    place = np.clip(np.searchsorted(ends, at, side="right") - 1, 0, max(len(ends) - 2, 0))
-    if len(ends) < 2:
-        return np.zeros(count)
-    start = np.clip(np.ceil(ends[place]), 0, count - 1).astype(int)
-    end = np.clip(np.floor(ends[place + 1]), 0, count - 1).astype(int)
-    turns = angles_quaternion(angles, order)
-    back = inverse(turns)[start]
-    way, whole = _short(product(back, turns)), _short(product(back, turns[end]))
-    size = np.linalg.norm(whole[:, :3], axis=1)
-    axis = whole[:, :3] / np.where(size > 0.0, size, 1.0)[:, None]
-    # The swing: what is left without the twist about the axis.
-    twist = np.hypot(way[:, 3], np.sum(way[:, :3] * axis, axis=1))
-    off = 2.0 * np.degrees(np.arccos(np.clip(twist, -1.0, 1.0)))
-    # More than half a turn: which axis was meant, nobody can tell.
-    known = np.abs(angles[end] - angles[start]).max(axis=1) < HALF
-    inside = (at > start) & (at <= end) & (end - start >= 2) & (size > 1e-6)
-    return np.where(inside & known, off, 0.0)
-
-
-def _short(quaternions: Array) -> Array:
-    return np.where(quaternions[:, 3:] < 0.0, -quaternions, quaternions)

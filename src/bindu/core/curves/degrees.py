@@ -14,8 +14,9 @@ from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.curves.tangents import with_smart_tangents
 
 Toward = Literal[
-    "left", "right", "line", "ease", "default", "average", "frame", "mirrored", "smooth"
-]
+    "left", "right", "line", "ease", "default", "average", "frame", "mirrored", "reference",
+    "smooth",
+]  # fmt: skip
 FINE = 8
 """Into how many parts a frame is divided to see whether a curve stays within a tolerance."""
 
@@ -41,7 +42,7 @@ def neighbours(curve: Curve, chosen: Sequence[float]) -> list[tuple[Key, Key]]:
     return [(left[frame], right[frame]) for frame in chosen]
 
 
-def targets(curve: Curve, chosen: Sequence[float], toward: Toward, given: float) -> Array:
+def targets(curve: Curve, chosen: Sequence[float], toward: Toward, given: float | Array) -> Array:
     """Where chosen keys would go wholly, shape (N,).
 
     Args:
@@ -51,7 +52,8 @@ def targets(curve: Curve, chosen: Sequence[float], toward: Toward, given: float)
             ``ease``: the straight line between these two, or 3s² - 2s³ of the way; ``average``: of
             the chosen keys; ``smooth``: the straight line between the keys next to each;
             otherwise ``given``.
-        given: the value of the default, of another frame, or of the mirrored pose.
+        given: the value of the default, of another frame, of the mirrored pose or of a curve that
+            was kept; one for all, or one for each, shape (N,).
     """
     values = np.array([key.value for key in curve.keys if key.frame in set(chosen)])
     if toward == "average":
@@ -59,7 +61,7 @@ def targets(curve: Curve, chosen: Sequence[float], toward: Toward, given: float)
     if toward == "smooth":
         return _between_neighbours(curve, chosen)
     if toward not in ("left", "right", "line", "ease"):
-        return np.full(len(values), given)
+        return np.broadcast_to(given, len(values))
     pairs = neighbours(curve, chosen)
     a = np.array([one.value for one, _ in pairs])
     b = np.array([one.value for _, one in pairs])
@@ -74,10 +76,15 @@ def targets(curve: Curve, chosen: Sequence[float], toward: Toward, given: float)
 
 
 def moved_toward(
-    curve: Curve, chosen: Sequence[float], toward: Toward, degree: float, given: float = 0.0
+    curve: Curve,
+    chosen: Sequence[float],
+    toward: Toward,
+    degree: float,
+    given: float | Array = 0.0,
 ) -> Curve:
     """The curve with the values of chosen keys moved by a share of the way to where they would go;
-    below 0 away from it. See ``targets``.
+    below 0 away from it. See ``targets``; the frames may stand in any order, and what is given for
+    each belongs to them by ascending frame.
 
     Raises:
         Refusal: when there is no key on one of the frames.

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, Protocol
 
 import numpy as np
 
 from bindu.core.clips.mirroring import mirrored_from
 from bindu.core.curves.degrees import Toward, moved_toward, thinned
-from bindu.core.curves.model import Curve
+from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.keys import with_keys
+from bindu.core.curves.model import Array, Curve
 from bindu.core.edits.base import finite
 from bindu.core.edits.retime import Picks, changed_curves, counted_keys
 from bindu.core.evaluation.keyed import keyed_values, own_values
@@ -59,6 +61,15 @@ def check_degrees(going: Going) -> None:
 
 
 @dataclass(frozen=True)
+class KeptCurve:
+    """A curve as it was when it was kept to be looked at beside what it became."""
+
+    part: str
+    channel: str
+    curve: Curve
+
+
+@dataclass(frozen=True)
 class ByDegrees:
     """Moves the values of chosen keys by a share of the way toward something: below 0 away from it,
     above 1 beyond it. See ``targets``.
@@ -66,12 +77,14 @@ class ByDegrees:
     Attributes:
         degree: 1 is all of the way.
         frame: whose values they go toward, of ``frame``.
+        kept: the curves that they go toward, of ``reference``.
     """
 
     picks: Picks
     toward: Toward
     degree: float
     frame: float | None = None
+    kept: tuple[KeptCurve, ...] = ()
     do: Literal["by degrees"] = "by degrees"
 
     def label(self, scene: Scene) -> str:
@@ -83,32 +96,34 @@ class ByDegrees:
         check_degrees(self)
 
         def moved(curve: Curve, chosen: tuple[float, ...], ref: ChannelRef) -> Curve:
-            if self.toward == "mirrored":
-                return self._mirrored(scene, curve, chosen, ref)
-            given = self._given(scene, ref)
+            given = self._given(scene, ref, np.array(sorted(set(chosen))))
             return moved_toward(curve, chosen, self.toward, self.degree, given)
 
         return changed_curves(scene, self.picks, moved)
 
-    def _given(self, scene: Scene, ref: ChannelRef) -> float:
+    def _given(self, scene: Scene, ref: ChannelRef, frames: Array) -> float | Array:
+        """What keys on these frames go toward, where that lies outside their curve."""
+        _, channel = layer_and_channel(ref.channel)
         if self.toward == "frame":
-            return float(own_values(scene, ref, np.array([float(self.frame or 0.0)]))[0])
+            return own_values(scene, ref, np.array([float(self.frame or 0.0)]))
         if self.toward == "default":
-            _, channel = layer_and_channel(ref.channel)
             pose = scene.parts[ref.part].pose
             return pose.get(ref.channel, scene.default(ref)) if ref.channel == channel else 0.0
+        if self.toward == "mirrored":
+            source, sign = mirrored_from(scene, ref)
+            return sign * keyed_values(scene, source, frames)
+        if self.toward == "reference":
+            return self._as_kept(ref, frames)
         return 0.0
 
-    def _mirrored(
-        self, scene: Scene, curve: Curve, chosen: tuple[float, ...], ref: ChannelRef
-    ) -> Curve:
-        """Each key toward what the part on the other side, mirrored, has on its frame."""
-        source, sign = mirrored_from(scene, ref)
-        made = curve
-        for frame in chosen:
-            given = sign * float(keyed_values(scene, source, np.array([frame]))[0])
-            made = moved_toward(made, (frame,), "mirrored", self.degree, given)
-        return made
+    def _as_kept(self, ref: ChannelRef, frames: Array) -> Array:
+        """The values of the kept curve of a channel."""
+        for one in self.kept:
+            if (one.part, one.channel) == (ref.part, ref.channel):
+                keys = with_keys(replace(one.curve, keys=()), one.curve.keys)
+                return curve_values(keys, frames)
+        text = "it had no keys when the reference was kept."
+        raise Refusal(text, code="choice", place="reference")
 
 
 @dataclass(frozen=True)

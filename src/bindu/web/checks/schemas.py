@@ -76,14 +76,24 @@ class OfferView(BaseModel):
     edits: list[OneEdit]
 
 
+class WayView(BaseModel):
+    """A way through the world that shows a finding; ``dashed``: one that is not gone."""
+
+    name: str
+    points: list[tuple[float, float, float]]
+    dashed: bool
+
+
 class FindingDetails(BaseModel):
-    """A finding with its amount over frames, where there is such a curve, and its remedies."""
+    """A finding with its amount over frames, where there is such a curve, the ways that show it,
+    and its remedies."""
 
     revision: int
     finding: FindingView
     first: int
     amounts: list[float] | None
     level: float | None
+    ways: list[WayView]
     offers: list[OfferView]
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding
-from bindu.core.checks.registry import CHECKS, acceptance, is_on, limits_of, offers_of
+from bindu.core.checks.registry import CHECKS, acceptance, is_on, limits_of, offers_of, ways_of
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
@@ -19,6 +19,7 @@ from bindu.web.checks.schemas import (
     OfferView,
     ThresholdView,
     TriedView,
+    WayView,
 )
 
 MOVED = 1e-9
@@ -45,6 +46,10 @@ def finding_details(evaluation: Evaluation, finding: Finding, revision: int) -> 
         first=evaluation.times.first,
         amounts=_amounts(finding),
         level=finding.level,
+        ways=[
+            WayView(name=way.name, points=way.points.tolist(), dashed=way.dashed)
+            for way in ways_of(evaluation, finding)
+        ],
         offers=[
             OfferView(kind=one.kind, text=one.text, cost=one.cost, edits=list(one.edits))
             for one in offers_of(evaluation, finding)

@@ -21,6 +21,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.formats.limb_table import limb_table
 from bindu.web.desk import BINARY, Desk, as_json
+from bindu.web.order.lanes import lanes_view
 from bindu.web.order.schemas import (
     CauseQuery,
     CausesView,
@@ -42,7 +43,6 @@ from bindu.web.order.schemas import (
 )
 from bindu.web.order.views import (
     difference_view,
-    lanes_view,
     loops_view,
     order_view,
     wiring_view,

@@ -133,15 +133,17 @@ class HandoverView(BaseModel):
 
 
 class LaneView(BaseModel):
-    """A space lane, the lane of a lead, or that of a limb."""
+    """A space lane, or the lane of a lead, a limb, or a foot of a gait."""
 
-    kind: Literal["space", "lead", "limb"]
-    id: str = Field(description="the step, the lead group or the limb")
+    kind: Literal["space", "lead", "limb", "gait"]
+    id: str = Field(description="the step, the lead group, the limb or the gait")
     name: str
     part: str
     channel: str
     choices: list[str]
-    keys: list[str] = Field(description="what each choice stands for: a part, 0, or nothing")
+    keys: list[str] = Field(
+        description="what each choice stands for: a part, 0, or nothing; of a gait the foot"
+    )
     strips: list[StripView]
     handovers: list[HandoverView]
 
@@ -176,7 +178,7 @@ class LimbView(BaseModel):
 
 
 class LanesView(BaseModel):
-    """All space lanes, leads and limbs of a scene."""
+    """All space lanes, leads, limbs and feet that walk, of a scene."""
 
     revision: int
     lanes: list[LaneView]

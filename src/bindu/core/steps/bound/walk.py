@@ -36,6 +36,7 @@ STYLE = ("step length", "stance", "lift", "width", "turn out", "size")
 """The numbers of a gait that its feet go by; the others are read by formulas."""
 PHASE = -1
 """The row behind those of the feet."""
+SWING = 7
 COLUMNS = 9
 """Of a foot: its position, its rotation as a quaternion, how far it has swung, and its phase."""
 
@@ -87,7 +88,7 @@ class GaitOperation(Operation):
         for columns, values in (
             (slice(3), points),
             (slice(3, 7), rotations),
-            (7, found.swing),
+            (SWING, found.swing),
             (8, found.phase),
         ):
             made[:, :PHASE, columns] = values.swapaxes(0, 1)
