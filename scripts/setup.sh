@@ -59,7 +59,7 @@ need_node() {
 # The front end, built when it is older than its sources.
 need_front_end() {
   local built=frontend/dist/index.html
-  if [ -f "$built" ] && [ -z "$(find frontend -path frontend/node_modules -prune -o -path frontend/dist -prune -o -type f -newer "$built" -print -quit)" ]; then
+  if [ -f "$built" ] && [ -z "$(find frontend docs/guide.md -path frontend/node_modules -prune -o -path frontend/dist -prune -o -type f -newer "$built" -print -quit)" ]; then
     return
   fi
   need_node

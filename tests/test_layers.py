@@ -46,6 +46,8 @@ FRONT_END_FOLDERS = (
     "state",
     "shared",
     "commands",
+    "guide",
+    "first",
     "parts",
     "ledger",
     "kit",

@@ -12,11 +12,13 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
 import { queryClient } from "./api/queryClient";
+import { GuideBeside } from "./guide/GuideBeside";
 import { Home } from "./home/Home";
 import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
-import { theme } from "./shared/theme";
+import { putInk, theme } from "./shared/theme";
 
+putInk(document.documentElement);
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
@@ -24,6 +26,7 @@ if (root) {
       <ConfigProvider theme={theme} wave={{ disabled: true }}>
         <AntApp message={{ maxCount: 3 }}>
           <QueryClientProvider client={queryClient}>
+            <GuideBeside />
             <BrowserRouter>
               <Routes>
                 <Route path="/" element={<Home />} />

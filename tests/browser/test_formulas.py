@@ -83,7 +83,7 @@ def test_a_formula_is_copied_to_six_parts_and_changed_for_all(heron: Bench) -> N
     field.fill("{body.spread} * 5 + {left feather 1.rotation.z}")
     field.press("Enter")
     heron.saved(2)
-    page.get_by_role("button", name="Copy formula to parts").click()
+    page.get_by_role("button", name="copy to… parts: formula").click()
     targets = page.get_by_role("combobox", name="Parts to copy to")
     wanted = [*feathers[1:], "right feather 1"]
     for name in wanted:

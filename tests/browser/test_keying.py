@@ -108,7 +108,7 @@ def test_a_change_is_only_tried_until_it_is_kept(bench: Bench) -> None:
     field.fill("2")
     field.press("Enter")
     expect(page.get_by_text("1 tried")).to_be_visible()
-    page.get_by_role("button", name="Key the key scope").click()
+    page.get_by_role("button", name="Key D: the key scope").click()
     bench.saved(1)
     assert curve(bench).key_at(60.0) is not None
     assert before.key_at(60.0) is None

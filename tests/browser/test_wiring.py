@@ -191,12 +191,12 @@ def test_a_part_is_bound_reordered_and_read_elsewhere(page: Page, server: Server
         bench.saved(edits)
     # The last one listed has the last word; moved up, the other one has it.
     assert bench.value("boat.translation.x", 0) == pytest.approx(2.0)
-    words = page.get_by_role("list", name="Last word")
-    expect(words.get_by_role("listitem", name="position 2 from 0 to 10")).to_be_visible()
+    words = page.get_by_role("group", name="Last word")
+    expect(words.get_by_role("button", name="position 2 from 0 to 10")).to_be_visible()
     page.get_by_role("button", name="Move position 2 up").click()
     bench.saved(3)
     assert bench.value("boat.translation.x", 0) == pytest.approx(1.0)
-    expect(words.get_by_role("listitem", name="position from 0 to 10")).to_be_visible()
+    expect(words.get_by_role("button", name="position from 0 to 10")).to_be_visible()
     page.get_by_text("where from", exact=True).click()
     expect(page.get_by_role("list", name="Where it comes from")).to_contain_text(
         "buoy.world position"

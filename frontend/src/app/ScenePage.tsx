@@ -14,6 +14,7 @@ import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
 import { useFollow } from "../state/useFollow";
 import { Fetched } from "./Fetched";
+import { FirstSteps } from "../first/FirstSteps";
 import { NoPage } from "./NoPage";
 import { TopBar } from "./TopBar";
 import type { View } from "./views";
@@ -96,6 +97,7 @@ export function ScenePage() {
       <Fetched key={view}>
         <Shown />
       </Fetched>
+      <FirstSteps />
     </div>
   );
 }

@@ -7,7 +7,9 @@ import { reason } from "../api/client";
 import { useChecks, useCounting } from "../state/checks";
 import { retrace } from "../state/scene";
 import { useSamples } from "../state/samples";
+import { openGuide } from "../state/guide";
 import { openPopup } from "../state/popup";
+import { choices, choosePaper } from "../shared/papers";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
 import { useOpenScene } from "../state/openScene";
@@ -38,6 +40,8 @@ export function TopBar({ view }: { view: View }) {
     ...Object.entries(views).map(([name, label]) => ({ name: `Go to ${label}`, run: () => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`) })),
     { name: "Open another scene: all scenes", run: () => void navigate("/") },
     { name: "Export the scene as a file", run: () => { window.location.assign(`/api/scenes/${String(sceneId)}/export`); } },
+    { name: "Guide", run: () => { openGuide(); } },
+    ...choices.map((choice) => ({ name: `Paper: ${choice}`, run: () => { choosePaper(choice); } })),
     { name: "Keys of the keyboard", keys: "?", run: () => { openPopup("shortcuts"); } },
   ]);
   return (
@@ -54,7 +58,7 @@ export function TopBar({ view }: { view: View }) {
       }}
     >
       <Brand />
-      <strong title={header.name} style={{ flex: "0 1 auto", minWidth: 40, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{header.name}</strong>
+      <h1 title={header.name} style={{ margin: 0, fontSize: "inherit", flex: "0 1 auto", minWidth: 40, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{header.name}</h1>
       <Saved revision={header.revision} />
       <span style={{ flex: 1 }} />
       <ViewLinks view={view} />

@@ -23,15 +23,17 @@ export function Bench() {
         <Panel label="Parts and kit"><LeftPanel /></Panel>
         <Panel label="Channels of the part"><Channels /></Panel>
       </Panels>
-      <Panels name="middle" vertical sizes={[undefined, 396]} folded={[false, folded.includes("time")]}>
-        <View3D />
-        <Panel label="Time">
-          <PosingBanner />
-          <TriedBanner />
-          <Transport />
-          <CurvePanel />
-        </Panel>
-      </Panels>
+      <main style={{ height: "100%", display: "flex" }}>
+        <Panels name="middle" vertical sizes={[undefined, 396]} folded={[false, folded.includes("time")]}>
+          <View3D />
+          <Panel label="Time">
+            <PosingBanner />
+            <TriedBanner />
+            <Transport />
+            <CurvePanel />
+          </Panel>
+        </Panels>
+      </main>
       <Panel label="Account"><Account /></Panel>
     </Panels>
   );

@@ -34,8 +34,8 @@ export function KeyState() {
   return (
     <Space size={5} wrap>
       <Tooltip title="A key on every channel of the key scope, on this frame (D)">
-        <Button size="small" aria-label="Key the key scope" onClick={() => { keyScope(edit); }}>
-          Key <span className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
+        <Button size="small" aria-label="Key D: the key scope" onClick={() => { keyScope(edit); }}>
+          Key <span aria-hidden className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
         </Button>
       </Tooltip>
       <CarryChange />
@@ -63,7 +63,7 @@ export function TriedBanner() {
   const count = useKeyState(({ tryOuts }) => tryOuts.length);
   if (!count) return null;
   return (
-    <Space role="status" style={{ padding: "3px 10px", background: "#fff", borderBottom: `1px dashed ${ink.quiet}`, fontSize: 12 }}>
+    <Space role="status" style={{ padding: "3px 10px", background: ink.field, borderBottom: `1px dashed ${ink.quiet}`, fontSize: 12 }}>
       <span><strong>{count} tried</strong>, nothing of it is saved.</span>
       <Button size="small" title="As keys where there are keys, else as what the channel is set to. D keys them all" onClick={() => { keepTryOuts(edit); }}>Keep</Button>
       <Button size="small" title="Back to what is saved" onClick={dropTryOuts}>Drop</Button>

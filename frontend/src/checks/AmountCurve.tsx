@@ -3,7 +3,7 @@ import { scaleLinear } from "d3-scale";
 import type { FindingDetails, TriedView } from "../state/checks";
 import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
-import { tapColour, tapInk } from "../shared/taps";
+import { tapColour, tapInk } from "../shared/tapColours";
 import { tick } from "../shared/format";
 import { useSize } from "../shared/useSize";
 import { ink } from "../shared/theme";
@@ -27,7 +27,7 @@ export function AmountCurve({ details, tried }: { details: FindingDetails; tried
   return (
     <section aria-label="Amount over frames" style={{ padding: "8px 14px 12px", borderTop: `1px solid ${ink.line}` }}>
       <strong style={{ fontSize: 12.5 }}>{name}: {finding.check}{finding.unit ? `, ${finding.unit}` : ""}</strong>
-      <div ref={ref} style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 6, marginTop: 6 }}>
+      <div ref={ref} style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, marginTop: 6 }}>
         {width > 0 && (
           <svg width={width} height={height} role="img" aria-label={`The amount over frames${after ? ", now and with the remedy" : ""}`} style={{ display: "block" }}>
             {y.ticks(3).map((value) => (

@@ -7,6 +7,7 @@ import { useEdit } from "../state/useEdit";
 import { exact } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Popup } from "../shared/Popup";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { Mark, marks, severities } from "./marks";
 
@@ -18,7 +19,7 @@ export function CheckList({ view }: { view: ChecksView }) {
   return (
     <aside aria-label="Checks" style={{ width: 236, flex: "none", display: "flex", flexDirection: "column", background: ink.panel, borderRight: `1px solid ${ink.line}` }}>
       <div className="scroll" style={{ flex: 1, padding: "10px 12px" }}>
-        <div className="caps" style={{ paddingBottom: 6 }}>Checks</div>
+        <div style={{ paddingBottom: 6 }}><Chapter name="Checks" of="Checks" /></div>
         {sorted.map((check) => <CheckRow key={check.name} check={check} count={counts.get(check.name) ?? 0} />)}
         <Accepted view={view} />
       </div>

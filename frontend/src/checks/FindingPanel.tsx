@@ -31,7 +31,7 @@ export function FindingPanel({ details, tried, problem, alike }: Props) {
   return (
     <section aria-label="Chosen finding" className="scroll" style={{ flex: 1, padding: "10px 12px", display: "flex", flexDirection: "column", gap: 10 }}>
       <div className="caps" style={{ display: "flex", gap: 8 }}><span><Mark severity={finding.severity} /> {finding.check}</span><span style={{ flex: 1, textAlign: "right", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}{saidSpan(finding)}</span></div>
-      <div style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 6, padding: "8px 10px", overflowWrap: "anywhere" }}>{finding.text}</div>
+      <div style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, padding: "8px 10px", overflowWrap: "anywhere" }}>{finding.text}</div>
       <div style={{ height: 210, flex: "none", border: `1px solid ${ink.line}`, borderRadius: 6, overflow: "hidden" }}>
         <View3D focus={[finding.part]}><Ways ways={ways} /></View3D>
       </div>
@@ -57,7 +57,7 @@ function OfferCard({ number, offer, tried, problem, alike }: { number: number; o
   const chosen = useLooking((looking) => looking.offer === number);
   const done = () => { useLooking.setState({ offer: null }); };
   return (
-    <article aria-label={`Remedy ${String(number + 1)}`} style={{ background: "#fff", border: `${chosen ? "2px" : "1px"} solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, padding: "7px 10px", display: "grid", gap: 3 }}>
+    <article aria-label={`Remedy ${String(number + 1)}`} style={{ background: ink.field, border: `${chosen ? "2px" : "1px"} solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, padding: "7px 10px", display: "grid", gap: 3 }}>
       <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
         <button type="button" className="bare" aria-pressed={chosen} title="See it before it is applied" onClick={() => { useLooking.setState({ offer: chosen ? null : number }); }} style={{ flex: 1, textAlign: "left", fontWeight: 600, overflowWrap: "anywhere" }}>
           {number + 1} · {offer.text}
@@ -78,7 +78,7 @@ function Outcome({ tried }: { tried: TriedView }) {
   const many = tried.moved.length;
   return (
     <div role="status" style={{ fontSize: 12 }}>
-      <div style={{ color: tried.left ? ink.trouble : "#3F6B2E" }}>{tried.left ? `Left: ${tried.left}` : "It is found no more."}</div>
+      <div style={{ color: tried.left ? ink.trouble : ink.well }}>{tried.left ? `Left: ${tried.left}` : "It is found no more."}</div>
       {tried.gone > 1 && <div>{tried.gone} findings go in all.</div>}
       {tried.new.map((text) => <div key={text} style={{ color: ink.trouble }}>New: {text}</div>)}
       <div style={{ color: ink.quiet }}>{many === 0 ? "Nothing moves otherwise." : many === 1 ? `${one ?? ""} moves otherwise.` : `${one ?? ""} and ${String(many - 1)} more parts move otherwise.`}</div>

@@ -4,7 +4,7 @@ import { ink } from "../shared/theme";
 /** The mark of each severity: its form says it without its colour. */
 export const marks: Record<Severity, { sign: string; colour: string }> = {
   wrong: { sign: "◆", colour: ink.trouble },
-  doubtful: { sign: "▲", colour: "#8A5A00" },
+  doubtful: { sign: "▲", colour: ink.doubtful },
   untidy: { sign: "○", colour: ink.quiet },
 };
 

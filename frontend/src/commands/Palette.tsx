@@ -55,7 +55,7 @@ function Panel({ onClose }: { onClose: () => void }) {
     <div
       role="search"
       aria-label="Palette"
-      style={{ position: "absolute", right: 0, top: 36, width: 360, zIndex: 20, background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 6, padding: 8, boxShadow: "0 6px 18px rgb(30 43 51 / 14%)" }}
+      style={{ position: "absolute", right: 0, top: 36, width: 360, zIndex: 20, background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, padding: 8, boxShadow: "0 6px 18px rgb(30 43 51 / 14%)" }}
     >
       <Input
         ref={field}

@@ -1,27 +1,33 @@
 import { Button } from "antd";
 
 import { Popup } from "../shared/Popup";
-import { openPopup } from "../state/popup";
+import { openGuide } from "../state/guide";
+import { closePopup, openPopup } from "../state/popup";
+import { PaperChoice } from "./PaperChoice";
 import { shortcuts, useShortcuts } from "./shortcuts";
 
 /** The list of all keys of the keyboard, behind `?`. */
 export function ShortcutList() {
   useShortcuts({ list: () => { openPopup("shortcuts"); } });
   const rows = (
-    <table style={{ borderSpacing: "12px 4px" }}>
-      <tbody>
+    <div style={{ width: 660, maxWidth: "calc(100vw - 40px)", maxHeight: "calc(100vh - 110px)", overflow: "auto" }}>
+      <div style={{ display: "flex", justifyContent: "space-between", gap: 12 }}>
+        <PaperChoice />
+        <Button size="small" onClick={() => { closePopup("shortcuts"); openGuide(); }}>Guide</Button>
+      </div>
+      <dl style={{ columns: "2 300px", columnGap: 20, margin: "8px 0 0", fontSize: 12.5 }}>
         {Object.values(shortcuts).map(({ keys, text }) => (
-          <tr key={keys}>
-            <td className="mono" style={{ whiteSpace: "nowrap" }}>{keys}</td>
-            <td>{text}</td>
-          </tr>
+          <div key={keys} style={{ display: "flex", gap: 10, breakInside: "avoid", padding: "2px 0" }}>
+            <dt className="mono" style={{ flex: "0 0 118px", whiteSpace: "nowrap" }}>{keys}</dt>
+            <dd style={{ margin: 0 }}>{text}</dd>
+          </div>
         ))}
-      </tbody>
-    </table>
+      </dl>
+    </div>
   );
   return (
-    <Popup id="shortcuts" content={() => rows} title="Keys of the keyboard" placement="bottomRight">
-      <Button aria-label="Keys of the keyboard (?)" title="Keys of the keyboard (?)">?</Button>
+    <Popup id="shortcuts" content={() => rows} title="Guide, paper, and keys of the keyboard" placement="bottomRight">
+      <Button aria-label="Keys of the keyboard (?)" title="Guide, paper, and keys of the keyboard (?)">?</Button>
     </Popup>
   );
 }

@@ -3,11 +3,12 @@ import { Select } from "antd";
 import { useChosenPart } from "../state/openScene";
 import { choosePart } from "../state/selection";
 import { useOpenScene } from "../state/openScene";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { showFrame, useReceiver, wordsOn } from "./receiver";
 
-const colours: Record<string, [string, string]> = { clip: ["#E1E5E8", "#7B8791"], blend: ["#F2DFB8", "#B27A12"] };
-const other: [string, string] = ["#F0CFC9", ink.trouble];
+const colours: Record<string, [string, string]> = { clip: [ink.writers[0], ink.key], blend: [ink.writers[1], ink.taps.driven] };
+const other: [string, string] = [ink.writers[2], ink.trouble];
 
 /** For the chosen part: who would write it over time, and who has the last word now. */
 export function Authority() {
@@ -27,7 +28,7 @@ export function Authority() {
   return (
     <section aria-label="Who writes the part" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
-        <span className="caps" style={{ flex: 1 }}>who writes</span>
+        <span style={{ flex: 1 }}><Chapter name="who writes" of="Handing over" /></span>
         <Select size="small" aria-label="Part that is written" showSearch={{ optionFilterProp: "label" }} style={{ width: 150 }} value={part} options={played.names.map((value) => ({ value, label: value }))} onChange={choose} />
       </div>
       <div

@@ -11,6 +11,7 @@ import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Popup } from "../shared/Popup";
 import { TextField } from "../shared/TextField";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 import { useBakes } from "./useBakes";
@@ -34,7 +35,7 @@ export function Bakes({ onShow }: { onShow: Show }) {
   return (
     <section aria-label="Bakes" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 8 }}>
       <div style={{ display: "flex", alignItems: "center" }}>
-        <span className="caps" style={{ flex: 1 }}>bakes</span>
+        <span style={{ flex: 1 }}><Chapter name="bakes" of="Handing over" /></span>
         <Button size="small" type={data?.bakes.length ? "default" : "primary"} title="Writes out where all joints and props are, or all parts where there are no joints, over the whole range; change what and when afterwards" onClick={add}>Bake</Button>
       </div>
       {error && <span style={{ color: ink.trouble }}>{reason(error)}</span>}
@@ -53,7 +54,7 @@ function BakeCard({ bake, onShow }: { bake: BakeView; onShow: Show }) {
   const edit = useEdit();
   const fresh = bake.state === "fresh";
   return (
-    <section aria-label={`Bake ${bake.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
+    <section aria-label={`Bake ${bake.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
         <TextField label={`Name of the bake ${bake.name}`} value={bake.name} width="100%" strong onCommit={(name) => edit(putOf(bake, { name }))} />
         <span className="mono" style={{ flex: "none", fontSize: 12 }}>{bake.first} … {bake.last}</span>
@@ -76,7 +77,7 @@ function BakeCard({ bake, onShow }: { bake: BakeView; onShow: Show }) {
 function State({ bake }: { bake: BakeView }) {
   const count = `${String(bake.leaving.length)} parts`;
   if (bake.state === null) return <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{bake.problem}</span>;
-  if (bake.state === "fresh") return <span style={{ fontSize: 12 }}><span style={{ color: "#4C6B33" }}>● fresh</span> {count}, {bake.keys.toLocaleString("en")} keys</span>;
+  if (bake.state === "fresh") return <span style={{ fontSize: 12 }}><span style={{ color: ink.well }}>● fresh</span> {count}, {bake.keys.toLocaleString("en")} keys</span>;
   const far = bake.places === null ? "" : `, up to ${mm(bake.places)} at ${String(bake.frame)}`;
   return (
     <span style={{ fontSize: 12 }}>

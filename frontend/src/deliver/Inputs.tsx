@@ -2,6 +2,7 @@ import { Button, Slider } from "antd";
 
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { FromScene } from "./FromScene";
 import { forgetInputs, inputAt, inputsOf, tell, useReceiver } from "./receiver";
@@ -14,7 +15,7 @@ export function Inputs() {
   return (
     <section aria-label="Inputs by name" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4, alignContent: "start" }}>
       <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>
-        <span className="caps" style={{ flex: 1, whiteSpace: "nowrap" }}>inputs</span>
+        <span style={{ flex: 1, whiteSpace: "nowrap" }}><Chapter name="inputs" of="Handing over" /></span>
         {Object.keys(said).length > 0 && <Button size="small" type="text" title="All inputs as they were at the beginning" onClick={forgetInputs}>forget</Button>}
         {inputs.length > 0 && <FromScene inputs={inputs} />}
       </div>

@@ -3,6 +3,7 @@ import { Button, Select } from "antd";
 import type { Move } from "../api/client";
 import { NumberField } from "../shared/NumberField";
 import { TextField } from "../shared/TextField";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { useReceiver } from "./receiver";
 import { useChangeSetup } from "./useSetup";
@@ -26,7 +27,7 @@ export function Moves() {
   return (
     <section aria-label="Moves from clip to clip" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4, alignContent: "start" }}>
       <div style={{ display: "flex", alignItems: "center" }}>
-        <span className="caps" style={{ flex: 1 }}>moves from clip to clip</span>
+        <span style={{ flex: 1 }}><Chapter name="moves from clip to clip" of="Handing over" /></span>
         <Button size="small" disabled={names.length < 2} title={names.length < 2 ? "Bake a second clip first" : "Another move"} onClick={add}>+ move</Button>
       </div>
       {moves.map((move, n) => (

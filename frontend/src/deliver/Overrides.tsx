@@ -6,6 +6,7 @@ import { moved } from "../shared/moved";
 import { OverrideRow, titles } from "./OverrideRow";
 import { useReceiver } from "./receiver";
 import { useChangeSetup } from "./useSetup";
+import { Chapter } from "../shared/Chapter";
 
 const kinds = Object.keys(titles) as Override["kind"][];
 
@@ -33,7 +34,7 @@ export function Overrides() {
   return (
     <section aria-label="Overrides" style={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
-        <span className="caps" style={{ flex: 1 }}>overrides</span>
+        <span style={{ flex: 1 }}><Chapter name="overrides" of="Handing over" /></span>
         <Select size="small" aria-label="Add an override" placeholder="+ override" style={{ width: 120 }} value={null} disabled={!names.length} options={kinds.map((value) => ({ value, label: value, title: titles[value] }))} onChange={(kind: Override["kind"] | null) => { if (kind) add(kind); }} />
       </div>
       {overrides.map((one, n) => (

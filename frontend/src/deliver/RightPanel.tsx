@@ -28,7 +28,7 @@ export function RightPanel({ shown: what, onShow, children }: { shown: Shown; on
 
 function Card({ title, children, trouble }: { title: string; children: ReactNode; trouble?: boolean }) {
   return (
-    <section aria-label={title} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "8px 10px" }}>
+    <section aria-label={title} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "8px 10px" }}>
       <strong style={{ color: trouble ? ink.trouble : ink.ink }}>{title}</strong>
       {children}
     </section>

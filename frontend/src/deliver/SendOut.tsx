@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { ReportView } from "../api/client";
 import { ask, get, reason } from "../api/client";
 import { useOpenScene } from "../state/openScene";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 import { useBakes } from "./useBakes";
@@ -41,7 +42,7 @@ export function SendOut({ onShow }: { onShow: Show }) {
   };
   return (
     <section aria-label="Send out" style={{ display: "grid", gap: 4 }}>
-      <span className="caps">send out</span>
+      <Chapter name="send out" of="Handing over" />
       {formats.map(({ format, label, several }) => (
         <div key={format} style={{ display: "flex", alignItems: "center", gap: 4 }}>
           <span style={{ flex: 1 }}>{label} <span style={{ color: ink.quiet, fontSize: 12 }}>{!bakes.length ? "" : several ? `${String(bakes.length)} ${bakes.length === 1 ? "animation" : "animations"}` : ""}</span></span>

@@ -6,6 +6,7 @@ import type { TakeInView } from "../api/client";
 import { postFile, reason } from "../api/client";
 import { takeIn } from "../state/scene";
 import { useOpenScene } from "../state/openScene";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 
@@ -39,7 +40,7 @@ export function TakeIn({ onShow }: { onShow: Show }) {
   const missing = seen?.matches.filter(({ part }) => part === null).map(({ name }) => name) ?? [];
   return (
     <section aria-label="Take in" style={{ display: "grid", gap: 6 }}>
-      <span className="caps">take in</span>
+      <Chapter name="take in" of="Handing over" />
       <Upload accept=".glb,.gltf,.usd,.usda,.usdc,.bvh,.csv" showUploadList={false} beforeUpload={(of) => { look(of, null); return false; }}>
         <Button size="small">glTF, USD, BVH, CSV…</Button>
       </Upload>

@@ -2,6 +2,8 @@ import { Alert, Button, Input, Select, Space, Typography, Upload } from "antd";
 import { useState } from "react";
 
 import { reasonNow } from "../api/client";
+import { openGuide } from "../state/guide";
+import { PaperChoice } from "../commands/PaperChoice";
 import { Brand } from "../shared/Brand";
 import { Bin } from "./Bin";
 import { NewScene } from "./NewScene";
@@ -11,11 +13,11 @@ import { useExamples, useScenes } from "./useScenes";
 /** The home page: all scenes; open, start, import, copy, export and delete them. Files can be dropped
  * anywhere on it. */
 export function Home() {
-  const { scenes, add, bring, copy, example, remove } = useScenes();
+  const { scenes, add, first, bring, copy, example, remove } = useScenes();
   const examples = useExamples();
   const [search, setSearch] = useState("");
   return (
-    <div
+    <main
       className="scroll"
       style={{ height: "100%" }}
       onDragOver={(event) => { event.preventDefault(); }}
@@ -25,7 +27,14 @@ export function Home() {
       }}
     >
       <div style={{ maxWidth: 980, margin: "0 auto", padding: "28px 24px" }}>
-        <Brand />
+        <div style={{ display: "flex", justifyContent: "space-between" }}>
+          <Brand />
+          <span style={{ display: "flex", gap: 12, alignItems: "center" }}>
+            <PaperChoice />
+            <Button size="small" loading={first.isPending} title="A short path through a scene of its own: from nothing to a wheel that turns by the way it has gone" onClick={() => { first.mutate(); }}>First five minutes</Button>
+            <Button size="small" onClick={() => { openGuide("Words"); }}>Guide</Button>
+          </span>
+        </div>
         <Typography.Paragraph type="secondary" style={{ margin: "10px 0 26px", fontSize: 14 }}>
           Build the control system of a rig, and see why every value is what it is.
         </Typography.Paragraph>
@@ -66,6 +75,6 @@ export function Home() {
         />
         <Bin />
       </div>
-    </div>
+    </main>
   );
 }

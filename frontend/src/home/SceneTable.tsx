@@ -25,7 +25,9 @@ export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }
       loading={pending}
       pagination={false}
       locale={{
-        emptyText: failed ? (
+        emptyText: pending ? (
+          <span className="unseen">The scenes are being read.</span>
+        ) : failed ? (
           "The scenes cannot be read just now."
         ) : scenes?.length ? (
           <Empty description={`No scene is called “${search}”.`} />
@@ -35,7 +37,7 @@ export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }
       }}
       columns={[
         ...columns,
-        { title: "", align: "right", render: (_, entry) => <EntryTools entry={entry} onCopy={onCopy} onRemove={onRemove} /> },
+        { title: <span className="unseen">What can be done</span>, align: "right", render: (_, entry) => <EntryTools entry={entry} onCopy={onCopy} onRemove={onRemove} /> },
       ]}
     />
   );

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 
 import type { ExampleList, SceneEntry, SceneList, TakeInView } from "../api/client";
 import { ask, get, post, postFile, reason } from "../api/client";
+import { goFirst } from "../state/first";
 import { againWhenFailed, queryClient } from "../api/queryClient";
 
 const list = ["scenes"];
@@ -44,6 +45,14 @@ export function useScenes() {
   const failed = (error: unknown) => void message.error(reason(error), 8);
   const open = (entry: SceneEntry) => void navigate(`/scenes/${String(entry.id)}/bench`);
   const add = useMutation({ mutationFn: addScene, onSuccess: open, onError: failed });
+  const first = useMutation({
+    mutationFn: () => addScene({ name: "First wheel", start: null }),
+    onSuccess: (entry) => {
+      goFirst({ scene: entry.id, step: 0 });
+      open(entry);
+    },
+    onError: failed,
+  });
   const bring = useMutation({
     mutationFn: importScene,
     onError: (error, file) => void message.error(`${file.name}: ${reason(error)}`, 8),
@@ -55,7 +64,7 @@ export function useScenes() {
   const copy = useMutation({ mutationFn: copyScene, onError: failed, onSettled: refresh });
   const example = useMutation({ mutationFn: openExample, onSuccess: open, onError: failed });
   const remove = useMutation({ mutationFn: removeScene, onError: failed, onSettled: refresh });
-  return { scenes, add, bring, copy, example, remove };
+  return { scenes, add, first, bring, copy, example, remove };
 }
 
 /** The scenes in the bin, and what is done with them. */

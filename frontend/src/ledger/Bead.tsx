@@ -13,7 +13,7 @@ import { chooseStep, useSelection } from "../state/selection";
 import { duration, shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import type { Tap } from "../shared/taps";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { giveValue, valueEdit } from "./channels/edits";
 import { BindingFields, binds } from "./binding/BindingFields";
@@ -58,7 +58,7 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
         style={{
           flex: 1,
           minWidth: 0,
-          background: "#fff",
+          background: ink.field,
           border: `1px solid ${chosen ? ink.ink : ink.line}`,
           borderRadius: 6,
           padding: "6px 10px 7px",

@@ -4,7 +4,7 @@ import { useOpenScene } from "../state/openScene";
 import { goTo, usePlayer } from "../state/player";
 import { chooseStep } from "../state/selection";
 import type { Tap } from "../shared/taps";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 
 /** Over the range, which step decided the channel's value on each frame. */
@@ -18,19 +18,18 @@ export function LastWord({ part, channel }: { part: string; channel: string }) {
   return (
     <div style={{ padding: "0 12px 6px" }}>
       <div style={{ fontSize: 11, color: ink.quiet, marginBottom: 2 }}>last word</div>
-      <div role="list" aria-label="Last word" style={{ position: "relative", height: 16, border: `1px solid ${ink.line}`, borderRadius: 3, overflow: "hidden", background: "#fff" }}>
+      <div role="group" aria-label="Last word" style={{ position: "relative", height: 16, border: `1px solid ${ink.line}`, borderRadius: 3, overflow: "hidden", background: ink.field }}>
         {data?.words.map((word) => (
           <button
             key={word.first}
             type="button"
-            role="listitem"
             aria-label={`${word.name} from ${String(word.first)} to ${String(word.last)}`}
             title={`${word.name} (${word.zone}) decides from ${String(word.first)} to ${String(word.last)}`}
             onClick={() => {
               goTo(word.first);
               chooseStep(word.step);
             }}
-            style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", position: "absolute", top: 0, height: 16, left: share(word.first), width: share(word.last + 1 - word.first + first), borderLeft: `3px solid ${tapColour[word.zone as Tap]}`, background: frame >= word.first && frame <= word.last ? ink.chosen : "#FCFAF5" }}
+            style={{ all: "unset", boxSizing: "border-box", cursor: "pointer", position: "absolute", top: 0, height: 16, left: share(word.first), width: share(word.last + 1 - word.first + first), borderLeft: `3px solid ${tapColour[word.zone as Tap]}`, background: frame >= word.first && frame <= word.last ? ink.chosen : ink.panel }}
           >
           </button>
         ))}

@@ -9,6 +9,7 @@ import { usePlayer } from "../state/player";
 import { useWants } from "../state/samples";
 import { useLooked } from "../state/surfaces";
 import { taps } from "../shared/taps";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { AddStep } from "./AddStep";
 import { Bead } from "./Bead";
@@ -34,7 +35,7 @@ export function Ledger() {
   return (
     <>
       <div style={{ display: "flex", alignItems: "baseline", padding: "10px 12px 6px", gap: 8 }}>
-        <span className="caps" style={{ flex: 1 }}>Ledger</span>
+        <span style={{ flex: 1 }}><Chapter name="Ledger" of="The ledger" /></span>
         {group && (
           <Button type="text" size="small" aria-pressed={whole} title={`The account of the whole ${group}, x, y and z together`} style={{ height: 18, paddingInline: 5, fontSize: 11 }} onClick={() => { setWhole(!whole); }}>{whole ? "one axis" : "x y z"}</Button>
         )}
@@ -148,7 +149,7 @@ function String() {
   return (
     <span
       aria-hidden
-      style={{ position: "absolute", left: 9, top: 0, bottom: 0, width: 2, background: "#C9C1B1" }}
+      style={{ position: "absolute", left: 9, top: 0, bottom: 0, width: 2, background: ink.rail }}
     />
   );
 }

@@ -8,7 +8,8 @@ import { useBlock, useSamples, valueAt } from "../state/samples";
 import { chooseChannel, chooseStep } from "../state/selection";
 import { shown } from "../shared/format";
 import type { Tap } from "../shared/taps";
-import { tapColour, taps } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
+import { taps } from "../shared/taps";
 import { ink } from "../shared/theme";
 import { Sparkline } from "./Sparkline";
 

@@ -4,7 +4,7 @@ import { useSamples } from "../state/samples";
 import { chooseChannel, choosePart } from "../state/selection";
 import { shown } from "../shared/format";
 import type { Tap } from "../shared/taps";
-import { tapInk } from "../shared/taps";
+import { tapInk } from "../shared/tapColours";
 import { usePart } from "../state/openScene";
 
 /** What a step reads: value and tap; a click goes there. */

@@ -10,7 +10,7 @@ import { usePlayer } from "../state/player";
 import { useShowing } from "../state/showing";
 import { NearKeys } from "../shared/NearKeys";
 import { nearKeys } from "../shared/near";
-import { tapInk } from "../shared/taps";
+import { tapInk } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { endRename, useRenaming } from "./renaming";
 

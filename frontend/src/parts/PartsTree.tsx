@@ -8,6 +8,7 @@ import { useShortcuts } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
 import { chooseChannel, choosePart, chooseParts, togglePart, useSelection } from "../state/selection";
 import { useSize } from "../shared/useSize";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { PartRow } from "./PartRow";
 import { useKeepPlace } from "./keepPlace";
@@ -47,7 +48,7 @@ export function PartsTree() {
     <>
       <div style={{ padding: "10px 12px 8px" }}>
         <div style={{ display: "flex", alignItems: "center", margin: "-3px -6px 5px 0" }}>
-          <span className="caps" style={{ flex: 1 }}>Parts</span>
+          <span style={{ flex: 1 }}><Chapter name="Parts" of="Parts" /></span>
           <PartTools onRename={beginRename} />
         </div>
         <Input

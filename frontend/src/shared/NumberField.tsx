@@ -67,7 +67,7 @@ export function NumberField(props: Props) {
           flex: "none",
           paddingInline: 5,
           textAlign: "right",
-          background: fixed ? "transparent" : "#fff",
+          background: fixed ? "transparent" : ink.field,
           cursor: fixed ? "default" : "ew-resize",
           ...(tried ? { border: `1px dashed ${ink.trouble}` } : {}),
           ...(keyed ? { borderBottom: `2px solid ${ink.key}` } : {}),

@@ -7,6 +7,8 @@ import { closePopup, openPopup, usePopup } from "../state/popup";
 
 interface Props {
   title?: ReactNode;
+  /** Its name, where it shows no title. */
+  label?: string;
   placement?: PopoverProps["placement"];
   /** What it shows; `close` is for when its work is done. */
   content: (close: () => void) => ReactNode;
@@ -20,7 +22,7 @@ interface Props {
 
 /** A small panel that hangs from what opened it. One is open at a time; the keyboard is inside while it
  * is, and goes back where it was; Esc and a click outside close it. */
-export function Popup({ title, placement = "bottom", content, children, id: given, byHand }: Props) {
+export function Popup({ title, label, placement = "bottom", content, children, id: given, byHand }: Props) {
   const made = useId();
   const id = given ?? made;
   const open = usePopup((state) => state.open === id);
@@ -33,8 +35,7 @@ export function Popup({ title, placement = "bottom", content, children, id: give
       trigger={byHand ? [] : "click"}
       destroyOnHidden
       placement={placement}
-      title={title}
-      content={<Inside id={id} onClose={close}>{content(close)}</Inside>}
+      content={<Inside id={id} title={title} label={label} onClose={close}>{content(close)}</Inside>}
     >
       {children}
     </Popover>
@@ -43,9 +44,18 @@ export function Popup({ title, placement = "bottom", content, children, id: give
 
 const able = "input:not([disabled]), button:not([disabled]), textarea, [tabindex='0']";
 
+interface InsideProps {
+  id: string;
+  title: ReactNode;
+  label: string | undefined;
+  onClose: () => void;
+  children: ReactNode;
+}
+
 /** What is inside an open popup: the keyboard comes here, stays here, and goes back as soon as it closes,
  * while it still fades. */
-function Inside({ id, onClose, children }: { id: string; onClose: () => void; children: ReactNode }) {
+function Inside({ id, title, label, onClose, children }: InsideProps) {
+  const heading = useId();
   const open = usePopup((state) => state.open === id);
   const box = useRef<HTMLDivElement>(null);
   const close = useRef(onClose);
@@ -96,7 +106,8 @@ function Inside({ id, onClose, children }: { id: string; onClose: () => void; ch
     requestAnimationFrame(() => { if (isOpen.current && document.activeElement === document.body) box.current?.focus({ preventScroll: true }); });
   };
   return (
-    <div ref={box} data-popup tabIndex={-1} onKeyDown={onKeyDown} onBlur={stay} style={{ outline: "none" }}>
+    <div ref={box} data-popup role="dialog" {...(title ? { "aria-labelledby": heading } : { "aria-label": label })} tabIndex={-1} onKeyDown={onKeyDown} onBlur={stay} style={{ outline: "none" }}>
+      {title && <div id={heading} className="popup-title">{title}</div>}
       {children}
     </div>
   );

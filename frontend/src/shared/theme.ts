@@ -1,52 +1,50 @@
 import type { ThemeConfig } from "antd";
+import { theme as algorithms } from "antd";
 
-/** Ink on paper: the colours of the whole interface. */
-export const ink = {
-  ground: "#F6F3EC",
-  panel: "#FCFAF5",
-  ink: "#1E2B33",
-  quiet: "#5F6B72",
-  line: "#DDD6C8",
-  /** Now, and nothing else: the playhead, the present value. */
-  now: "#D8432B",
-  /** The same, dark enough for text. */
-  nowText: "#B5321D",
-  /** What is wrong: errors, loops, findings, jumps. */
-  trouble: "#93203F",
-  /** What is chosen: behind a row, and as a line. */
-  chosen: "#E1EEEE",
-  picked: "#2C6E91",
-  /** Keys, in the slate of the tap keyed. */
-  key: "#7B8791",
-  axis: { x: "#B23A2B", y: "#4C7A2E", z: "#2B5EA8" },
-} as const;
+import { day, evening, isEvening } from "./papers";
+
+const dark = isEvening();
+
+/** The colours of the whole interface, on the paper that was chosen. */
+export const ink = dark ? evening : day;
 
 const sans = "'IBM Plex Sans', sans-serif";
 export const mono = "'IBM Plex Mono', monospace";
 
+/** Tells the style sheet of the colours. */
+export function putInk(root: HTMLElement) {
+  root.style.colorScheme = dark ? "dark" : "light";
+  for (const name of ["ground", "field", "ink", "quiet", "line", "hover"] as const) {
+    root.style.setProperty(`--${name}`, ink[name]);
+  }
+}
+
 export const theme: ThemeConfig = {
   // The styles come with antd.css: none are made in the page.
   zeroRuntime: true,
+  algorithm: dark ? algorithms.darkAlgorithm : algorithms.defaultAlgorithm,
   token: {
     colorPrimary: ink.ink,
     colorInfo: ink.ink,
-    colorError: "#93203F",
-    colorWarning: "#9A6400",
-    colorSuccess: "#4C6B33",
+    colorError: ink.trouble,
+    colorWarning: dark ? ink.doubtful : "#9A6400",
+    colorSuccess: dark ? ink.well : "#4C6B33",
     colorLink: ink.ink,
     colorText: ink.ink,
+    colorTextLightSolid: ink.onInk,
     colorTextSecondary: ink.quiet,
     colorTextDescription: ink.quiet,
-    colorTextPlaceholder: "#767F83",
+    colorTextPlaceholder: ink.quiet,
     colorBgBase: ink.panel,
     colorBgLayout: ink.ground,
-    colorBgContainer: "#FFFFFF",
-    colorBgElevated: "#FFFFFF",
+    colorBgContainer: ink.field,
+    colorBgElevated: ink.field,
     colorBorder: ink.line,
+    colorBorderDisabled: ink.line,
     colorBorderSecondary: ink.line,
     controlItemBgActive: ink.chosen,
-    controlItemBgActiveHover: "#D0E3E3",
-    controlItemBgHover: "#EFEBE0",
+    controlItemBgActiveHover: dark ? "#2C4E5A" : "#D0E3E3",
+    controlItemBgHover: ink.hover,
     borderRadius: 6,
     fontFamily: sans,
     fontFamilyCode: mono,
@@ -57,8 +55,8 @@ export const theme: ThemeConfig = {
   components: {
     Tree: { colorBgContainer: ink.panel, titleHeight: 25, indentSize: 14, nodeSelectedBg: ink.chosen },
     Splitter: { splitBarSize: 1, splitTriggerSize: 7 },
-    Segmented: { itemSelectedBg: ink.ink, itemSelectedColor: "#FFFFFF", trackBg: "#EFEBE0" },
-    Select: { optionSelectedBg: ink.chosen, optionSelectedColor: ink.ink, multipleItemBg: "#EFEBE0", multipleItemHeightSM: 20 },
+    Segmented: { itemSelectedBg: ink.ink, itemSelectedColor: ink.onInk, trackBg: ink.hover },
+    Select: { optionSelectedBg: ink.chosen, optionSelectedColor: ink.ink, multipleItemBg: ink.hover, multipleItemHeightSM: 20 },
     Table: { headerBg: ink.panel, cellPaddingBlock: 10 },
   },
 };

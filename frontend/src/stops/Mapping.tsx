@@ -4,7 +4,7 @@ import type { DrivenView } from "../api/client";
 import { tick } from "../shared/format";
 import type { Scales } from "../shared/scales";
 import { margin, scalesOf } from "../shared/scales";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { useSize } from "../shared/useSize";
 import { useOpenScene } from "../state/openScene";
@@ -42,7 +42,7 @@ export function Mapping({ set, row, part, at }: Props) {
   const unit = owner.channels.find(({ id }) => id === settings.channel)?.unit ?? "";
   const points = inputs.flatMap((input, n) => (values[n] == null ? [] : [`${String(scales.x(input))},${String(scales.y(values[n]))}`]));
   return (
-    <section aria-label="Shape of the row" style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8 }}>
+    <section aria-label="Shape of the row" style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 8 }}>
       <MappingTools owner={owner} row={row} settings={settings} chosen={chosen} />
       <div ref={ref}>
         <svg width={width} height={height} role="img" aria-label="Row over the driver" style={{ display: "block", touchAction: "none", userSelect: "none" }} onPointerDown={() => { setChosen(null); }}>
@@ -58,7 +58,7 @@ export function Mapping({ set, row, part, at }: Props) {
                 cx={scales.x(key.frame)}
                 cy={scales.y(drag?.what === "key" && drag.key.frame === key.frame ? drag.value : key.value)}
                 r={key.frame === chosen ? 5.5 : 4.5}
-                fill={key.frame === chosen ? ink.ink : "#fff"}
+                fill={key.frame === chosen ? ink.ink : ink.field}
                 stroke={tapColour.driven}
                 strokeWidth="1.6"
                 style={{ cursor: "ns-resize" }}
@@ -81,13 +81,13 @@ function MappingAxes({ scales, width, unit }: { scales: Scales; width: number; u
     <>
       {scales.x.ticks(8).map((value) => (
         <g key={value} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
-          <line x1={scales.x(value)} x2={scales.x(value)} y1={margin.top} y2={height - margin.bottom} stroke="#E9E4D9" />
+          <line x1={scales.x(value)} x2={scales.x(value)} y1={margin.top} y2={height - margin.bottom} stroke={ink.grid} />
           <text x={scales.x(value)} y={height - 7} textAnchor="middle">{tick(value)}</text>
         </g>
       ))}
       {scales.y.ticks(4).map((value) => (
         <g key={value} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
-          <line x1={margin.left} x2={width - margin.right} y1={scales.y(value)} y2={scales.y(value)} stroke="#E9E4D9" />
+          <line x1={margin.left} x2={width - margin.right} y1={scales.y(value)} y2={scales.y(value)} stroke={ink.grid} />
           <text x={margin.left - 8} y={scales.y(value) + 3.5} textAnchor="end">{tick(value)}{unit === "°" ? "°" : ""}</text>
         </g>
       ))}

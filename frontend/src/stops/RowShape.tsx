@@ -1,5 +1,5 @@
 import type { Curve } from "../api/client";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 
 interface Props {
@@ -29,7 +29,7 @@ export function RowShape({ inputs, values, mapping, at, now }: Props) {
     <svg width={width} height={height} style={{ display: "block", margin: "0 auto" }} aria-hidden>
       <polyline points={points.join(" ")} fill="none" stroke={tapColour.driven} strokeWidth="1.5" />
       {mapping.keys.map((key) => (
-        <circle key={key.frame} cx={x(key.frame)} cy={y(key.value)} r="3" fill="#fff" stroke={tapColour.driven} strokeWidth="1.3" />
+        <circle key={key.frame} cx={x(key.frame)} cy={y(key.value)} r="3" fill={ink.field} stroke={tapColour.driven} strokeWidth="1.3" />
       ))}
       <line x1={here} x2={here} y1="4" y2={height - 4} stroke={ink.ink} strokeWidth="1" />
       {now !== null && <circle cx={here} cy={y(now)} r="3.5" fill={ink.now} />}

@@ -6,6 +6,7 @@ import type { DrivenView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import { chooseDriven } from "../state/posing";
+import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import { Popup } from "../shared/Popup";
 
@@ -14,7 +15,7 @@ export function SetList({ sets, chosen }: { sets: DrivenView[]; chosen: string |
   return (
     <>
       <div style={{ display: "flex", alignItems: "center", padding: "8px 8px 4px 12px" }}>
-        <span className="caps" style={{ flex: 1 }}>Driven-key sets</span>
+        <span style={{ flex: 1 }}><Chapter name="Driven-key sets" of="Driven keys: the Stops view" /></span>
         <Popup placement="rightTop" title="New driven keys" content={(close) => <NewSet onDone={close} />}>
           <Button type="text" size="small" aria-label="Add driven keys" title="Add a set of driven keys" icon={<PlusOutlined />} />
         </Popup>

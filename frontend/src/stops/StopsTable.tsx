@@ -43,7 +43,7 @@ export function StopsTable(props: Props) {
     void edit({ do: "put cells", cells });
   };
   return (
-    <div className="scroll" style={{ background: "#fff", border: line, borderRadius: 6 }}>
+    <div className="scroll" style={{ background: ink.field, border: line, borderRadius: 6 }}>
       <table data-fields aria-label={`Stops of ${set.name}`} style={{ borderCollapse: "collapse", width: "100%" }} onPaste={paste}>
         <thead>
           <tr style={{ background: ink.panel }}>
@@ -87,7 +87,7 @@ function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
         aria-pressed={posed}
         title="Pick this stop: the driver stands there, and what you change is held for it"
         onClick={() => { poseStop(stop); }}
-        style={{ all: "unset", cursor: "pointer", fontSize: 12, fontWeight: posed ? 600 : 400, color: posed ? "#8A5C05" : ink.ink }}
+        style={{ all: "unset", cursor: "pointer", fontSize: 12, fontWeight: posed ? 600 : 400, color: posed ? ink.doubtful : ink.ink }}
       >
         at {stop}{waiting ? " ✎" : ""}
       </button>
@@ -119,7 +119,7 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
         <Button type="text" size="small" aria-label={`Delete the row ${part.name}.${channel.name}`} title="Delete the row" icon={<DeleteOutlined style={{ fontSize: 11 }} />} onClick={() => void edit({ do: "remove rows", rows: [row.row] })} />
       </td>
       {mapping.keys.map((key) => (
-        <td key={key.frame} data-row={row.row} data-stop={key.frame} style={{ ...cell, background: key.frame === posed ? "#F6EBD3" : "#FBF8F0", borderLeft: line, minWidth: 74 }}>
+        <td key={key.frame} data-row={row.row} data-stop={key.frame} style={{ ...cell, background: key.frame === posed ? ink.drivenNow : ink.driven, borderLeft: line, minWidth: 74 }}>
           <NumberField
             label={`${part.name}.${channel.name} at ${String(key.frame)}`}
             value={key.value}

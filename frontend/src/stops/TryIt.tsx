@@ -5,7 +5,7 @@ import { useEdit } from "../state/useEdit";
 import { poseStop, tryDriver, usePosing } from "../state/posing";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { useSize } from "../shared/useSize";
 import { ink } from "../shared/theme";
 
@@ -30,7 +30,7 @@ export function TryIt({ set, at, tried }: Props) {
     tryDriver(Number(value.toPrecision(4)));
   };
   return (
-    <section style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8, padding: "9px 16px 6px" }}>
+    <section style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 8, padding: "9px 16px 6px" }}>
       <div style={{ display: "flex", alignItems: "center", minHeight: 26 }}>
         <strong>Try it</strong>
         <span style={{ color: ink.quiet, marginLeft: 5, flex: 1 }}>moves the driver here only; nothing is keyed</span>
@@ -67,16 +67,16 @@ export function TryIt({ set, at, tried }: Props) {
             tryDriver(Number(Math.min(Math.max(next, low), high).toPrecision(6)));
           }}
         >
-          <line x1={x(low)} x2={x(high)} y1="20" y2="20" stroke="#C9C1B1" strokeWidth="3" />
+          <line x1={x(low)} x2={x(high)} y1="20" y2="20" stroke={ink.rail} strokeWidth="3" />
           {set.stops.map((one) => (
             <g key={one} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); poseStop(one); }}>
-              <circle cx={x(one)} cy="20" r="6.5" fill={one === stop ? tapColour.driven : "#fff"} stroke={tapColour.driven} strokeWidth="1.8">
+              <circle cx={x(one)} cy="20" r="6.5" fill={one === stop ? tapColour.driven : ink.field} stroke={tapColour.driven} strokeWidth="1.8">
                 <title>{`Pose the stop ${String(one)}`}</title>
               </circle>
               <text x={x(one)} y="44" textAnchor="middle" fontFamily="IBM Plex Mono" fontSize="11" fill={ink.ink}>{one}</text>
             </g>
           ))}
-          <circle cx={x(Math.min(Math.max(at, low), high))} cy="20" r="7" fill={ink.now} stroke="#fff" strokeWidth="1.5" pointerEvents="none" />
+          <circle cx={x(Math.min(Math.max(at, low), high))} cy="20" r="7" fill={ink.now} stroke={ink.field} strokeWidth="1.5" pointerEvents="none" />
         </svg>
       </div>
     </section>

@@ -64,7 +64,7 @@ export function BoxSelect({ camera, onDone }: Props) {
             width: Math.abs(box.x1 - box.x0),
             height: Math.abs(box.y1 - box.y0),
             border: `1px dashed ${ink.ink}`,
-            background: "rgb(30 43 51 / 8%)",
+            background: `${ink.ink}14`,
           }}
         />
       )}

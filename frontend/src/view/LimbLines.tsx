@@ -10,7 +10,7 @@ import { useSelection } from "../state/selection";
 import { useShowing } from "../state/showing";
 import { isNear } from "../shared/limbParts";
 import { ink } from "../shared/theme";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { reachArc } from "./reachArc";
 import { worldAt, worldName } from "./world";
 

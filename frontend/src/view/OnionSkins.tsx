@@ -1,3 +1,4 @@
+import { ink } from "../shared/theme";
 import { useOpenScene } from "../state/openScene";
 import { useSamples } from "../state/samples";
 import { Ghost } from "./Ghost";
@@ -14,7 +15,7 @@ export function OnionSkins() {
       <Ghost
         key={`${id} ${String(step)}`}
         id={id}
-        pale={step < 0 ? "#7B8791" : "#0E6F73"}
+        pale={step < 0 ? ink.key : ink.ahead}
         place={(into, playhead) => {
           const { blocks, first, last } = useSamples.getState();
           const frame = playhead + step;

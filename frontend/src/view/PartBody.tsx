@@ -59,7 +59,7 @@ export const PartBody = memo(function PartBody({ id, chosen }: Props) {
           edgeWidth={chosen ? 2 : 1}
         />
         {labels && (
-          <Html center zIndexRange={[5, 0]} style={{ pointerEvents: "none", fontSize: 11, whiteSpace: "nowrap", color: chosen ? ink.picked : ink.ink, background: "rgb(252 250 245 / 75%)", padding: "0 3px", borderRadius: 3 }}>
+          <Html center zIndexRange={[5, 0]} style={{ pointerEvents: "none", fontSize: 11, whiteSpace: "nowrap", color: chosen ? ink.picked : ink.ink, background: `${ink.panel}BF`, padding: "0 3px", borderRadius: 3 }}>
             {part.name}
           </Html>
         )}

@@ -38,7 +38,7 @@ export function PartPath({ part }: { part: string }) {
   if (!even || !uneven) return null;
   return (
     <group key={space ?? "0"} ref={group} matrixAutoUpdate={space === null}>
-      <Ticks geometry={even} size={3} colour="#0E6F73" />
+      <Ticks geometry={even} size={3} colour={ink.ahead} />
       <Ticks geometry={uneven} size={8} colour={ink.trouble} />
     </group>
   );

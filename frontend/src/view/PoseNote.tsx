@@ -21,7 +21,7 @@ export function PosingBanner() {
   const { stop, driven } = usePosing();
   if (stop === null || driven === null) return null;
   return (
-    <Space role="status" style={{ padding: "4px 10px", background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 6, fontSize: 12 }}>
+    <Space role="status" style={{ padding: "4px 10px", background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, fontSize: 12 }}>
       Posing the stop {stop}: changes of its rows are held until captured in Stops.
       <Button size="small" onClick={() => { usePosing.setState({ stop: null }); }}>Leave</Button>
     </Space>

@@ -1,3 +1,4 @@
+import { ink } from "../shared/theme";
 import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
 import type { ReactNode } from "react";
@@ -56,10 +57,10 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
           if (!event.ctrlKey && !event.shiftKey) choosePart(null);
         }}
       >
-        <color attach="background" args={["#F1F2EC"]} />
+        <color attach="background" args={[ink.sky]} />
         <ambientLight intensity={1.6} />
         <directionalLight position={[6, 10, 8]} intensity={1.6} />
-        {grid && <gridHelper args={[40, 40, new Color("#C9CFC6"), new Color("#DFE2D9")]} />}
+        {grid && <gridHelper args={[40, 40, new Color(ink.floorLine), new Color(ink.floor)]} />}
         {poses ? <Poses poses={poses} /> : <Parts />}
         {!small && <SlipMarks />}
         {!poses && <Surfaces />}

@@ -24,7 +24,7 @@ export function Surfaces() {
   return drawn.map((surface) => <SurfaceBody key={surface.id} surface={surface} />);
 }
 
-const even = new Color("#F3EBDD");
+const even = new Color(ink.even);
 const far = new Color(ink.trouble);
 
 function SurfaceBody({ surface }: { surface: SurfaceHead }) {

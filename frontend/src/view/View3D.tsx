@@ -23,7 +23,7 @@ export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [
   const [boxing, setBoxing] = useState(false);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
-    <div style={{ position: "relative", height: "100%", background: "#F1F2EC" }} aria-label="View" role="region" data-landmark tabIndex={-1}>
+    <div style={{ position: "relative", height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       <NoView>
         <Suspense fallback={null}>
           {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }}>{children}</Space> : <NoSpace />}

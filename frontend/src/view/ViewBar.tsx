@@ -130,7 +130,7 @@ function ShowMenu() {
     </div>
   );
   return (
-    <Popup placement="bottomRight" content={() => content}>
+    <Popup label="What is shown" placement="bottomRight" content={() => content}>
       <Button size="small" title="What the view shows">
         show…{some ? " (not all)" : ""}
       </Button>

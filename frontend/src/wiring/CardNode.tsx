@@ -6,7 +6,7 @@ import type { CardView, PortView } from "../state/order";
 import { useOpenScene, usePart } from "../state/openScene";
 import { chooseChannel, choosePart, chooseStep, useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
-import { tapColour, tapInk } from "../shared/taps";
+import { tapColour, tapInk } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { cardWidth, headHeight, portHeight } from "./layout";
 import { toggleFold, useWiring } from "./state";
@@ -24,7 +24,7 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
   return (
     <article
       aria-label={`${card.limb ? "limb " : ""}${name}${card.id.endsWith("/before") ? ", earlier" : ""}`}
-      style={{ width: cardWidth, background: "#fff", border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.limb ? { borderLeft: `5px solid ${tapColour.solved}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
+      style={{ width: cardWidth, background: ink.field, border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.limb ? { borderLeft: `5px solid ${tapColour.solved}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
     >
       <div style={{ display: "flex", alignItems: "center", height: headHeight, padding: "0 6px 0 10px" }}>
         <button type="button" title={`Choose ${name}`} onClick={() => { if (card.limb) chooseChannel(card.part, `${card.limb}.blend`); else choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
@@ -59,7 +59,7 @@ function Port({ port, said }: { port: PortView; said: boolean }) {
   const plain = port.side === "source" ? tapColour.keyed : (tapColour[tap] ?? ink.quiet);
   const colour = port.held ? ink.trouble : plain;
   const words = port.side === "step" ? `${port.label} · ${port.tap}${port.on ? "" : ", muted"}${port.held ? ", held by a loop" : ""}` : `${port.label} at ${port.tap}`;
-  const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : "#fff" };
+  const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : ink.field };
   return (
     <div style={{ position: "relative", height: portHeight, background: chosen ? ink.chosen : undefined, opacity: port.on ? 1 : 0.5 }}>
       <Handle type="target" position={Position.Left} id={port.id} isConnectable={port.side === "step"} style={port.side === "step" ? dot : { ...dot, visibility: "hidden" }} />

@@ -9,7 +9,7 @@ import { useOpenScene } from "../state/openScene";
 import { goTo } from "../state/player";
 import { choosePart } from "../state/selection";
 import type { Tap } from "../shared/taps";
-import { tapInk } from "../shared/taps";
+import { tapInk } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { SmallCurves } from "./SmallCurves";
 import { useWhatIf } from "./useWhatIf";
@@ -38,7 +38,7 @@ export function LoopsPanel() {
   );
 }
 
-const box = { background: "#fff", border: "1px solid", borderRadius: 8, padding: "8px 10px", marginBottom: 10, display: "grid", gap: 5 } as const;
+const box = { background: ink.field, border: "1px solid", borderRadius: 8, padding: "8px 10px", marginBottom: 10, display: "grid", gap: 5 } as const;
 
 function Title({ text, count }: { text: string; count: number }) {
   return (
@@ -78,7 +78,7 @@ function Loop({ loop }: { loop: LoopView }) {
   const { data } = useWhatIf(tried && { one: {}, other: { edits: tried.edits }, channels: loop.channels.slice(0, 12) });
   const shownRemedies = all ? loop.remedies : loop.remedies.slice(0, 4);
   return (
-    <section aria-label={`Loop of ${loop.parts.map((id) => parts[id]?.name ?? id).join(", ")}`} style={{ ...box, borderColor: "#E39A8B" }}>
+    <section aria-label={`Loop of ${loop.parts.map((id) => parts[id]?.name ?? id).join(", ")}`} style={{ ...box, borderColor: ink.troubleLine }}>
       <Pair ids={loop.parts} />
       <div className="mono" style={{ fontSize: 11, color: ink.quiet, overflowWrap: "anywhere" }}><span title={loop.chain.join(" → ")}>{shortChain(loop.chain)}</span></div>
       <ul style={{ margin: 0, paddingLeft: 16, fontSize: 12 }}>{loop.why.map((text) => <li key={text}>{text}</li>)}</ul>

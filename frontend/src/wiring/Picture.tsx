@@ -8,7 +8,7 @@ import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
 import type { Tap } from "../shared/taps";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import type { CardNodeType } from "./CardNode";
 import { CardNode } from "./CardNode";
@@ -82,7 +82,7 @@ function Flow({ shown }: { shown: Shown }) {
       }}
     >
       <Columns shown={shown} places={places} />
-      <Background variant={BackgroundVariant.Dots} gap={24} color="#E2DCCF" />
+      <Background variant={BackgroundVariant.Dots} gap={24} color={ink.line} />
       <Controls showInteractive={false} position="top-left" style={{ marginTop: 44 }} />
     </ReactFlow>
   );
@@ -124,10 +124,10 @@ function Columns({ shown, places }: { shown: Shown; places: Record<string, unkno
   return (
     <>
       <div aria-hidden style={{ ...whole, bottom: 0, zIndex: 0 }}>
-        {columns.map((column, n) => <div key={column} style={{ position: "absolute", top: 0, bottom: 0, left: left(n), width, background: n % 2 ? "transparent" : "rgba(252, 250, 245, 0.75)" }} />)}
+        {columns.map((column, n) => <div key={column} style={{ position: "absolute", top: 0, bottom: 0, left: left(n), width, background: n % 2 ? "transparent" : `${ink.panel}BF` }} />)}
       </div>
       {zoom > 0.3 && (
-        <div aria-hidden className="mono" style={{ ...whole, height: 34, zIndex: 4, background: "rgba(246, 243, 236, 0.88)", fontSize: 11.5, color: ink.quiet }}>
+        <div aria-hidden className="mono" style={{ ...whole, height: 34, zIndex: 4, background: `${ink.ground}E0`, fontSize: 11.5, color: ink.quiet }}>
           {columns.map((column, n) => <div key={column} style={{ position: "absolute", left: left(n), width, textAlign: "center", lineHeight: "34px", whiteSpace: "nowrap" }}>rank {column + 1}</div>)}
         </div>
       )}

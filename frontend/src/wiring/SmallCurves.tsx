@@ -44,8 +44,8 @@ function Curve({ first, one }: { first: number; one: WhatIfView["differences"][n
           </button>
         ) : "the same"}
       </figcaption>
-      <svg width={size.width} height={size.height} role="img" aria-label={`${one.name} before and after`} style={{ background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 4 }}>
-        <path d={before} fill="none" stroke="#7B8791" strokeWidth="1.5" strokeDasharray="4 3" />
+      <svg width={size.width} height={size.height} role="img" aria-label={`${one.name} before and after`} style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 4 }}>
+        <path d={before} fill="none" stroke={ink.key} strokeWidth="1.5" strokeDasharray="4 3" />
         <path d={after} fill="none" stroke={ink.ink} strokeWidth="1.8" />
         <line x1={x(place)} x2={x(place)} y1="0" y2={size.height} stroke={ink.now} strokeWidth="1" />
       </svg>

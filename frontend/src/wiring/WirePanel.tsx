@@ -15,7 +15,7 @@ export function WirePanel({ wire }: { wire: WireView }) {
   const solution = isSolution(wire);
   const close = (stored: boolean) => { if (stored) useWiring.setState({ wire: null }); };
   return (
-    <section aria-label="Chosen read" style={{ background: "#fff", border: `1px solid ${ink.ink}`, borderRadius: 8, padding: "8px 10px", margin: "8px 0", display: "grid", gap: 7 }}>
+    <section aria-label="Chosen read" style={{ background: ink.field, border: `1px solid ${ink.ink}`, borderRadius: 8, padding: "8px 10px", margin: "8px 0", display: "grid", gap: 7 }}>
       <span>{wire.text}{wire.back ? ", one frame back" : ""}{wire.looped ? ". It is part of a loop." : "."}</span>
       {!solution && <Space size={6} wrap>
         <span>at</span>

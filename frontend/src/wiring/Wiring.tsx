@@ -7,7 +7,7 @@ import { useBenchCommands } from "../bench/commands";
 import { Ledger } from "../ledger/Ledger";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
-import { tapColour } from "../shared/taps";
+import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import type { Reach } from "./filter";
 import { filtered, folded } from "./filter";
@@ -81,7 +81,7 @@ function Filter({ reach, wired }: { reach: Reach; wired: number }) {
   const chosen = useSelection((selection) => selection.part);
   const name = chosen ? part[chosen]?.name : undefined;
   return (
-    <div style={{ position: "absolute", left: 12, bottom: 12, zIndex: 5, display: "flex", gap: 8, alignItems: "center", background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8, padding: "5px 10px" }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ position: "absolute", left: 12, bottom: 12, zIndex: 5, display: "flex", gap: 8, alignItems: "center", background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 8, padding: "5px 10px" }} onKeyDown={(event) => { event.stopPropagation(); }}>
       <Segmented<Reach> size="small" aria-label="What of the wiring is shown" value={reach} options={[{ value: "feeds", label: `what feeds ${name ?? "it"}` }, { value: "fed by", label: "what it feeds" }, { value: "both", label: "both" }, { value: "everything", label: `all ${String(wired)} parts` }]} onChange={(value) => { useWiring.setState({ reach: value }); }} />
       {reach !== "everything" && (
         <span style={{ whiteSpace: "nowrap" }}>
@@ -95,7 +95,7 @@ function Filter({ reach, wired }: { reach: Reach; wired: number }) {
 function Legend() {
   const words = [...(["driven", "bound", "solved", "late", "final"] as const).map((tap) => [tap, tapColour[tap]] as const)];
   return (
-    <div aria-hidden style={{ position: "absolute", right: 12, bottom: 12, zIndex: 5, display: "flex", gap: 10, background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 8, padding: "4px 10px", fontSize: 12 }}>
+    <div aria-hidden style={{ position: "absolute", right: 12, bottom: 12, zIndex: 5, display: "flex", gap: 10, background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 8, padding: "4px 10px", fontSize: 12 }}>
       {words.map(([word, colour]) => <span key={word}><span style={{ color: colour, fontWeight: 700 }}>━</span> {word}</span>)}
       <span><span style={{ color: ink.trouble, fontWeight: 700 }}>▬</span> loop</span>
     </div>

@@ -75,7 +75,7 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
     void edit({ do: "change layer", layer: layer.id, ...what });
   const on = layer.on ?? true;
   return (
-    <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: "#fff", padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
+    <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
         <Radio checked={chosen} aria-label={`Keys go to ${layer.name}`} title="Keys go to this layer" style={{ marginInlineEnd: 0 }} onChange={() => { useKeyState.setState({ layer: layer.id }); }} />
         <TextField label={`Name of the layer ${layer.name}`} value={layer.name} width="100%" strong onCommit={(name) => edit({ do: "change layer", layer: layer.id, name })} />

@@ -42,7 +42,7 @@ export function Rules() {
   return (
     <div className="scroll" style={{ flex: 1, padding: "8px 10px" }} onKeyDown={(event) => { event.stopPropagation(); }}>
       {rules.map((rule, n) => (
-        <section key={n} aria-label={`Rule ${rule.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: 6, marginBottom: 6, display: "grid", gap: 4 }}>
+        <section key={n} aria-label={`Rule ${rule.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: 6, marginBottom: 6, display: "grid", gap: 4 }}>
           <div style={{ display: "flex", gap: 4 }}>
             <Input size="small" aria-label="Name of the rule" value={rule.name} style={{ flex: 1, fontWeight: 600 }} onChange={(event) => { change(n, { name: event.target.value }); }} />
             <Button type="text" size="small" aria-label={`Delete the rule ${rule.name}`} title="Delete the rule" onClick={() => { keep(rules.filter((_, m) => m !== n)); }}>×</Button>
@@ -93,7 +93,7 @@ function Missing({ rules }: { rules: Rule[] }) {
   const listed = rules.flatMap(({ pattern }) => (/^\[[^\]-]*\]$/.test(pattern) ? pattern.slice(1, -1).split(",") : []));
   const missing = listed.map((name) => name.trim()).filter((name) => name && !known.has(name));
   if (!missing.length) return null;
-  return <p role="alert" style={{ color: "#8A5C05", fontSize: 12 }}>▲ No part is called {missing.join(", ")}.</p>;
+  return <p role="alert" style={{ color: ink.doubtful, fontSize: 12 }}>▲ No part is called {missing.join(", ")}.</p>;
 }
 
 /** Which parts are fitted by which rule, by none, and by several. */

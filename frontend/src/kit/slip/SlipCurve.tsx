@@ -28,7 +28,7 @@ export function SlipCurve({ slip }: { slip: SlipView }) {
           goTo(first + Math.round(((event.clientX - box.left - 2) / Math.max(box.width - 4, 1)) * (amounts.length - 1)));
         }}
       >
-        <polyline points={amounts.map((value, n) => `${x(n).toFixed(1)},${y(value).toFixed(1)}`).join(" ")} fill="none" stroke="#0E6F73" strokeWidth="1.4" />
+        <polyline points={amounts.map((value, n) => `${x(n).toFixed(1)},${y(value).toFixed(1)}`).join(" ")} fill="none" stroke={ink.ahead} strokeWidth="1.4" />
         <line x1={x(here)} x2={x(here)} y1="12" y2={height} stroke={ink.ink} />
         <circle cx={x(here)} cy={y(amounts[here] ?? 0)} r="3.5" fill={ink.now} />
         <text x={2} y={10} fontSize="10.5" fontFamily="IBM Plex Mono" fill={ink.quiet}>

@@ -27,7 +27,7 @@ function Mark({ probe }: { probe: Probe }) {
     <>
       <mesh position={[x, y, z]} renderOrder={5}>
         <sphereGeometry args={[0.035, 12, 8]} />
-        <meshBasicMaterial color="#0E6F73" depthTest={false} transparent />
+        <meshBasicMaterial color={ink.ahead} depthTest={false} transparent />
       </mesh>
       {Math.hypot(dx, dy, dz) > 1e-6 && (
         <Line points={[[x, y, z], [x + stretch * dx, y + stretch * dy, z + stretch * dz]]} color={ink.trouble} lineWidth={3} depthTest={false} renderOrder={6} />

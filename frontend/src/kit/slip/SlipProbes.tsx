@@ -67,7 +67,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
   const slip = useSlip(probe.id, first, last);
   const moved = (n: number, value: number) => change({ point: point.map((old, m) => (m === n ? value : old)) });
   return (
-    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", marginBottom: 6, display: "grid", gap: 5 }}>
+    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", marginBottom: 6, display: "grid", gap: 5 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
         <TextField label={`Name of the probe ${probe.name}`} value={probe.name} width="100%" strong onCommit={(name) => edit(change({ name }))} />
         <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>on {parts[probe.part]?.name}</span>
@@ -146,7 +146,7 @@ function Fit({ probe, first, last }: { probe: Probe; first: number; last: number
       {fit && (
         <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
           <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono">{shown(fit.before)}</span> → <span className="mono">{shown(fit.after)}</span> m</span>
-          {fit.reasons.map((text) => <span key={text} style={{ color: "#8A5C05" }}>▲ {text}</span>)}
+          {fit.reasons.map((text) => <span key={text} style={{ color: ink.doubtful }}>▲ {text}</span>)}
           <Button size="small" style={wrapped} title={fit.text} {...preview(fit.text)} onClick={() => { take(fit.text); }}>
             Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.text}</span>
           </Button>

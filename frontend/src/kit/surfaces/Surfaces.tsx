@@ -26,7 +26,7 @@ function SurfaceCard({ surface }: { surface: SurfaceHead }) {
   const part = useOpenScene((scene) => scene.parts[surface.part]?.name ?? "");
   const chosen = useLooked((looked) => looked.surface === surface.id);
   return (
-    <section aria-label={`Surface ${surface.name}`} style={{ border: `1px solid ${chosen ? ink.picked : ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
+    <section aria-label={`Surface ${surface.name}`} style={{ border: `1px solid ${chosen ? ink.picked : ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <input type="color" aria-label={`Colour of ${surface.name}`} title="Its colour" value={surface.colour} style={{ width: 22, height: 20, padding: 0, border: "none", background: "none" }} onChange={(event) => void edit({ do: "change surface", id: surface.id, colour: event.target.value })} />
         <TextField label={`Name of the surface ${surface.name}`} value={surface.name} width="100%" strong onCommit={(name) => edit({ do: "change surface", id: surface.id, name })} />

@@ -14,7 +14,7 @@ import { bindEdit, bindingHints, bindingKinds } from "./settings";
 /** Binds the chosen part to others: those that are chosen with it, or any. */
 export function AddBinding({ zone }: { zone: "bound" | "late" }) {
   return (
-    <Popup placement="leftTop" content={(close) => <BindForm zone={zone} onDone={close} />}>
+    <Popup label="Bind" placement="leftTop" content={(close) => <BindForm zone={zone} onDone={close} />}>
       <Button type="text" size="small" title="Bind this part to others: constraints, aim, path, spaces" style={{ fontSize: 11.5 }}>+ bind</Button>
     </Popup>
   );

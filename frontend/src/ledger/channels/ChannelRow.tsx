@@ -2,7 +2,7 @@ import { memo, useMemo } from "react";
 
 import type { ChannelView, StepView } from "../../api/client";
 import { chooseChannel, useSelection } from "../../state/selection";
-import { tapInk } from "../../shared/taps";
+import { tapInk } from "../../shared/tapColours";
 import { ink } from "../../shared/theme";
 import { ChannelKeys } from "./ChannelKeys";
 import { ValueField } from "./ValueField";
@@ -24,7 +24,7 @@ export const ChannelRow = memo(function ChannelRow(props: RowProps) {
   const choose = () => { chooseChannel(partId, channel.id); };
   return (
     <div
-      role="listitem"
+      role="group"
       onClick={choose}
       style={{ ...row, height: 25, background: chosen ? ink.chosen : undefined, cursor: "pointer" }}
     >

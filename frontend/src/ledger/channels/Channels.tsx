@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { ChannelView, PartView } from "../../api/client";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
+import { Chapter } from "../../shared/Chapter";
 import { ink } from "../../shared/theme";
 import { PartSettings } from "../../parts/PartSettings";
 import { ChannelRow, groupOf, GroupRow } from "./ChannelRow";
@@ -18,7 +19,7 @@ export function Channels() {
   if (!part) {
     return (
       <div style={{ padding: 12 }}>
-        <div className="caps">Channels</div>
+        <Chapter name="Channels" of="Parts" />
         <p style={{ color: ink.quiet }}>Choose a part, above or in the view, to see its channels.</p>
       </div>
     );
@@ -26,7 +27,7 @@ export function Channels() {
   return (
     <>
       <Head part={part} open={open} onOpen={setOpen} />
-      <div className="scroll" style={{ flex: 1 }} role="list" aria-label="Channels" data-fields>
+      <div className="scroll" style={{ flex: 1 }} role="group" aria-label="Channels" data-fields>
         {open && <PartSettings part={part} />}
         <Rows part={part} channels={part.channels.filter((one) => !weighs(one))} />
         {part.channels.some(weighs) && <div className="caps" style={{ padding: "8px 12px 2px" }}>Weights</div>}

@@ -30,7 +30,7 @@ const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: ""
 /** The form that gives a part a channel of its own. */
 export function AddChannel({ partId }: { partId: string }) {
   return (
-    <Popup placement="rightBottom" content={(close) => <ChannelForm start={empty} partId={partId} onDone={close} />}>
+    <Popup label="New channel" placement="rightBottom" content={(close) => <ChannelForm start={empty} partId={partId} onDone={close} />}>
       <Button size="small" title="Give the part a channel of its own">Add…</Button>
     </Popup>
   );
@@ -51,7 +51,7 @@ export function ChannelTools({ partId, channel }: { partId: string; channel: Cha
       <Button size="small" style={tight} title={`${channel.locked ? "Unlock" : "Lock"} ${channel.name}`} onClick={() => void edit(lock)}>{channel.locked ? "Unlock" : "Lock"}</Button>
       {own && (
         <>
-          <Popup placement="right" content={(close) => <ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={close} />}>
+          <Popup label="Channel" placement="right" content={(close) => <ChannelForm start={draftOf(channel)} partId={partId} channel={channel} onDone={close} />}>
             <Button size="small" style={tight}>Change…</Button>
           </Popup>
           <Button size="small" style={tight} title="Before the channel above it" aria-label={`Move ${channel.name} up`} disabled={place < 1} onClick={() => { move(-1); }}>↑</Button>

@@ -24,7 +24,7 @@ type Rule = keyof typeof rules;
 export function CopyMenu({ step }: { step: StepView }) {
   return (
     <Popup placement="left" title={`Copy “${step.name}” to other parts`} content={(close) => <CopyForm step={step} onDone={close} />}>
-      <Button type="text" size="small" aria-label={`Copy ${step.name} to parts`} title="Copy the formula to other parts" style={{ height: 18, fontSize: 11.5, paddingInline: 4 }}>copy to…</Button>
+      <Button type="text" size="small" aria-label={`copy to… parts: ${step.name}`} title="Copy the formula to other parts" style={{ height: 18, fontSize: 11.5, paddingInline: 4 }}>copy to…</Button>
     </Popup>
   );
 }

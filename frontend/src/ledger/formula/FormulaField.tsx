@@ -37,7 +37,7 @@ export function FormulaField({ step, settings, reads }: Props) {
       <span className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{sign}</span>
       <FormulaText step={step} text={settings.text} reads={reads} onEdit={() => { setEditing(true); }} />
       <Space size={4} style={{ display: "flex", marginTop: 2 }}>
-        <Button type="text" size="small" aria-label={`Formula of ${step.name}`} title="Change the formula" style={small} onClick={() => { setEditing(true); }}>edit</Button>
+        <Button type="text" size="small" aria-label={`edit: formula of ${step.name}`} title="Change the formula" style={small} onClick={() => { setEditing(true); }}>edit</Button>
         <CopyMenu step={step} />
         {step.alike > 1 && <span style={{ fontSize: 11.5, color: ink.quiet }}>{step.alike} alike</span>}
       </Space>
@@ -82,7 +82,7 @@ function Editor({ step, settings, onDone }: { step: StepView; settings: Settings
 /** What completes the text where the caret is. */
 function Offers({ offers, at, take }: { offers: Completion[]; at: number; take: (offer: Completion) => void }) {
   return (
-    <ul role="listbox" aria-label="Completions" style={{ listStyle: "none", margin: "2px 0", padding: 2, background: "#fff", border: `1px solid ${ink.line}`, borderRadius: 4, fontSize: 11.5 }}>
+    <ul role="listbox" aria-label="Completions" style={{ listStyle: "none", margin: "2px 0", padding: 2, background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 4, fontSize: 11.5 }}>
       {offers.map((offer, n) => (
         <li
           key={offer.hint}

@@ -10,7 +10,7 @@ import { feed, useSamples, valueAt } from "../../state/samples";
 import { byName } from "../../shared/byName";
 import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
-import { tapInk } from "../../shared/taps";
+import { tapInk } from "../../shared/tapColours";
 import { ink } from "../../shared/theme";
 import { useEscape } from "../../shared/useEscape";
 import { Popup } from "../../shared/Popup";
@@ -154,7 +154,7 @@ function Chip({ word, reads, onEdit }: { word: string; reads: BeadView["reads"];
   const first = useSamples((samples) => samples.first);
   const value = usePlayer(({ frame }) => valueAt(block, frame, first));
   return (
-    <span onClick={onEdit} title={read ? `${path} at ${tap}` : path} style={{ cursor: "text", background: "#EFEBE0", borderRadius: 4, padding: "1px 4px", color: ink.ink }}>
+    <span onClick={onEdit} title={read ? `${path} at ${tap}` : path} style={{ cursor: "text", background: ink.hover, borderRadius: 4, padding: "1px 4px", color: ink.ink }}>
       {word.slice(1, -1)}
       {value !== undefined && block?.width === 1 && <span style={{ color: tapInk[tap.trim() as keyof typeof tapInk] }}> {shown(value)}</span>}
     </span>

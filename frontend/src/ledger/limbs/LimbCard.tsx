@@ -42,7 +42,7 @@ export function LimbCard({ limb }: { limb: Limb }) {
   };
   const name = (id: string) => parts[id]?.name ?? id;
   return (
-    <section aria-label={`Limb ${limb.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "6px 8px", display: "grid", gap: 4 }}>
+    <section aria-label={`Limb ${limb.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
         <TextField label={`Name of the limb ${limb.name}`} value={limb.name} width="100%" strong onCommit={(to) => change({ name: to })} />
         <Button type="text" size="small" aria-label={`Delete the limb ${limb.name}`} title="Delete the limb; its parts stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove limb", id: limb.id })}>×</Button>

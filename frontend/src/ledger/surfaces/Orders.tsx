@@ -110,7 +110,7 @@ function Apart({ surface, other }: { surface: SurfaceHead; other: string[] }) {
       ) : (
         <span>Both come to the same.</span>
       )}
-      <span aria-hidden style={{ height: 8, borderRadius: 3, background: `linear-gradient(90deg, #F3EBDD, ${ink.trouble})` }} />
+      <span aria-hidden style={{ height: 8, borderRadius: 3, background: `linear-gradient(90deg, ${ink.even}, ${ink.trouble})` }} />
       <span style={{ display: "flex", color: ink.quiet }}><span style={{ flex: 1 }}>the same</span><span>farthest on this frame</span></span>
       {found.words.map((text) => <p key={text} style={{ margin: 0 }}>{text}</p>)}
     </div>

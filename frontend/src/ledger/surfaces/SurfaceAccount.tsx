@@ -8,6 +8,7 @@ import { leaveSurface, useLooked } from "../../state/surfaces";
 import { useSurfaceCosts } from "../../state/surfaceCosts";
 import { useEdit } from "../../state/useEdit";
 import { moved } from "../../shared/moved";
+import { Chapter } from "../../shared/Chapter";
 import { ink } from "../../shared/theme";
 import { DeformRow } from "./DeformRow";
 import { Orders } from "./Orders";
@@ -30,7 +31,7 @@ export function SurfaceAccount({ surface }: { surface: SurfaceHead }) {
   return (
     <>
       <div style={{ display: "flex", alignItems: "baseline", padding: "10px 12px 2px", gap: 8 }}>
-        <span className="caps" style={{ flex: 1 }}>Surface</span>
+        <span style={{ flex: 1 }}><Chapter name="Surface" of="Surfaces" /></span>
         <span style={{ fontSize: 11.5, fontWeight: 600, color: ink.quiet }}>{surface.name} on {part}</span>
         <Button type="text" size="small" aria-label="Close the surface’s account" title="Back to the ledger of the chosen channel" style={{ height: 18, paddingInline: 5 }} onClick={leaveSurface}>×</Button>
       </div>
@@ -58,7 +59,7 @@ function Steps({ surface, costs }: { surface: SurfaceHead; costs: Record<string,
   };
   return (
     <section aria-label="Steps of the surface" style={{ position: "relative" }}>
-      <span aria-hidden style={{ position: "absolute", left: 15, top: 10, bottom: 30, width: 2, background: "#C9C1B1" }} />
+      <span aria-hidden style={{ position: "absolute", left: 15, top: 10, bottom: 30, width: 2, background: ink.rail }} />
       <div style={{ display: "flex", alignItems: "center", gap: 8, height: 24, paddingLeft: 10 }}>
         <span aria-hidden style={{ width: 12, height: 12, borderRadius: 6, border: `2px solid ${ink.key}`, background: ink.panel, zIndex: 1 }} />
         <span style={{ color: ink.quiet }}>cage</span>

@@ -87,7 +87,7 @@ function SetRow({ set }: { set: PartSet }) {
     if (part && channel) change({ channels: [...channels, [part, channel]] });
   };
   return (
-    <section aria-label={`Set ${set.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: "#fff", padding: "5px 8px", marginBottom: 6 }}>
+    <section aria-label={`Set ${set.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px", marginBottom: 6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <input
           type="color"

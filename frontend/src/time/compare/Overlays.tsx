@@ -1,10 +1,11 @@
+import { ink } from "../../shared/theme";
 import type { Scales } from "../../shared/scales";
 import { pathOf } from "../../shared/scales";
 import type { Overlay } from "./comparison";
 
 const looks: Record<string, { stroke: string; dash: string; title: string }> = {
-  other: { stroke: "#1E2B33", dash: "6 3", title: "laid over for comparison" },
-  slope: { stroke: "#2B5EA8", dash: "2 2", title: "slope, each second" },
+  other: { stroke: ink.ink, dash: "6 3", title: "laid over for comparison" },
+  slope: { stroke: ink.axis.z, dash: "2 2", title: "slope, each second" },
 };
 
 /** Lines laid over the curves: a reference or second channel, and the slope. */

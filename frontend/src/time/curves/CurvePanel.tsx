@@ -15,7 +15,8 @@ import { useSamples, useWants, valueAt } from "../../state/samples";
 import { useChosenFrames, useSelection } from "../../state/selection";
 import { showFrames, useTimeWindow } from "../../state/timeWindow";
 import { shown, tick } from "../../shared/format";
-import { tapColour, taps } from "../../shared/taps";
+import { tapColour } from "../../shared/tapColours";
+import { taps } from "../../shared/taps";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { CompareMenu } from "../compare/CompareMenu";
@@ -260,13 +261,13 @@ const Grid = memo(function Grid({ scales: { x, y }, width, height, unit }: GridP
     <g fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet} pointerEvents="none">
       {x.ticks(Math.max(width / 90, 2)).map((frame) => (
         <g key={frame}>
-          <line x1={x(frame)} x2={x(frame)} y1={margin.top} y2={height - margin.bottom} stroke="#E9E4D9" />
+          <line x1={x(frame)} x2={x(frame)} y1={margin.top} y2={height - margin.bottom} stroke={ink.grid} />
           <text x={x(frame)} y={height - 7} textAnchor="middle">{tick(frame)}</text>
         </g>
       ))}
       {y.ticks(Math.max(height / 45, 2)).map((value) => (
         <g key={value}>
-          <line x1={margin.left} x2={width - margin.right} y1={y(value)} y2={y(value)} stroke="#E9E4D9" />
+          <line x1={margin.left} x2={width - margin.right} y1={y(value)} y2={y(value)} stroke={ink.grid} />
           <text x={margin.left - 8} y={y(value) + 3.5} textAnchor="end">
             {tick(value)}
             {unit === "°" ? "°" : ""}
@@ -285,7 +286,7 @@ function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height:
     <g pointerEvents="none">
       <line x1={x(frame)} x2={x(frame)} y1={0} y2={height - margin.bottom + 4} stroke={ink.now} />
       {value !== undefined && (
-        <circle cx={x(frame)} cy={y(value)} r="4.5" fill={ink.now} stroke="#fff">
+        <circle cx={x(frame)} cy={y(value)} r="4.5" fill={ink.now} stroke={ink.field}>
           <title>{shown(value)}</title>
         </circle>
       )}

@@ -3,7 +3,8 @@ import { memo } from "react";
 import type { Curve } from "../../api/client";
 import type { Block } from "../../state/samples";
 import type { Tap } from "../../shared/taps";
-import { tapColour, tapDash } from "../../shared/taps";
+import { tapColour } from "../../shared/tapColours";
+import { tapDash } from "../../shared/taps";
 import type { Scales } from "../../shared/scales";
 import { margin, pathOf } from "../../shared/scales";
 

@@ -47,7 +47,7 @@ export function Handles({ curve, keyOf, scales, held: drag, dragged }: HandlesPr
               y={scales.y(value) - 4}
               width="8"
               height="8"
-              fill="#fff"
+              fill={ink.field}
               stroke={ink.quiet}
               style={{ cursor: "grab" }}
               onPointerDown={(event) => {

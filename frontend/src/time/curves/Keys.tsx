@@ -56,8 +56,8 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
         cx={scales.x(seen.frame)}
         cy={scales.y(seen.value)}
         r={isChosen ? 5.5 : 4.5}
-        fill={isChosen ? ink.ink : (key.tint?.colour ?? "#fff")}
-        stroke={isChosen ? (key.tint?.colour ?? "#fff") : "#5B666F"}
+        fill={isChosen ? ink.ink : (key.tint?.colour ?? ink.field)}
+        stroke={isChosen ? (key.tint?.colour ?? ink.field) : ink.keyEdge}
         strokeWidth="1.6"
         style={{ cursor: "move" }}
         onPointerDown={(event) => {

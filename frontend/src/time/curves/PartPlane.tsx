@@ -27,7 +27,7 @@ export function PartPlane() {
       <svg width={width} height={height} role="img" aria-label="Curves of the part" style={{ position: "absolute", inset: 0, userSelect: "none" }}>
         {scales.x.ticks(Math.max(width / 90, 2)).map((frame) => (
           <g key={frame} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
-            <line x1={scales.x(frame)} x2={scales.x(frame)} y1={8} y2={height - margin.bottom} stroke="#E9E4D9" />
+            <line x1={scales.x(frame)} x2={scales.x(frame)} y1={8} y2={height - margin.bottom} stroke={ink.grid} />
             <text x={scales.x(frame)} y={height - 7} textAnchor="middle">{tick(frame)}</text>
           </g>
         ))}

@@ -1,6 +1,7 @@
 import { Button, Checkbox } from "antd";
 
-import { tapColour, tapInk, taps } from "../../shared/taps";
+import { tapColour, tapInk } from "../../shared/tapColours";
+import { taps } from "../../shared/taps";
 import { Popup } from "../../shared/Popup";
 import { toggleTap, useShownTaps } from "./shownTaps";
 

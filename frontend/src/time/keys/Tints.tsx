@@ -39,18 +39,20 @@ export function Tints({ onDone }: { onDone: () => void }) {
         <span style={{ flex: 1 }} />
         <Button size="small" title="The keys named above lose their tint" onClick={() => void command(onDone, { do: "tint keys", picks: chosenPicks(), tint: null })}>No tint</Button>
       </div>
-      <div role="list" aria-label="Tints" className="scroll" style={{ maxHeight: 160, borderTop: `1px solid ${ink.line}`, paddingTop: 6, display: "grid", gap: 2 }}>
-        {tints.map((one) => (
-          <div key={one.word} role="listitem" style={{ display: "flex", gap: 6, alignItems: "center" }}>
-            <span style={{ width: 10, height: 10, borderRadius: 3, background: one.colour }} />
-            <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.word}</span>
-            <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{one.count} {one.count === 1 ? "key" : "keys"}</span>
-            <Button size="small" title="Chooses all keys with this tint, of all parts" onClick={() => { choose(one.picks); }}>Choose</Button>
-            {some && <Button size="small" title="Tints the chosen keys so" onClick={() => { tint(one.word, one.colour); }}>Tint</Button>}
-          </div>
-        ))}
-        {!tints.length && <span style={{ color: ink.quiet, fontSize: 12 }}>No key is tinted yet. Tints go along with their keys, and play no part in the motion.</span>}
-      </div>
+      {tints.length > 0 && (
+        <div role="list" aria-label="Tints" className="scroll" style={{ maxHeight: 160, borderTop: `1px solid ${ink.line}`, paddingTop: 6, display: "grid", gap: 2 }}>
+          {tints.map((one) => (
+            <div key={one.word} role="listitem" style={{ display: "flex", gap: 6, alignItems: "center" }}>
+              <span style={{ width: 10, height: 10, borderRadius: 3, background: one.colour }} />
+              <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.word}</span>
+              <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{one.count} {one.count === 1 ? "key" : "keys"}</span>
+              <Button size="small" title="Chooses all keys with this tint, of all parts" onClick={() => { choose(one.picks); }}>Choose</Button>
+              {some && <Button size="small" title="Tints the chosen keys so" onClick={() => { tint(one.word, one.colour); }}>Tint</Button>}
+            </div>
+          ))}
+        </div>
+      )}
+      {!tints.length && <span style={{ color: ink.quiet, fontSize: 12 }}>No key is tinted yet. Tints go along with their keys, and play no part in the motion.</span>}
     </div>
   );
 }

@@ -122,7 +122,7 @@ const Lane = memo(function Lane({ row, place, x, width, chosen, by }: LaneProps)
   return (
     <g>
       {own && <rect x={nameWidth} y={y - laneHeight / 2} width={width} height={laneHeight} fill={ink.chosen} />}
-      <line x1={margin.left} x2={width - margin.right} y1={y} y2={y} stroke="#E9E4D9" />
+      <line x1={margin.left} x2={width - margin.right} y1={y} y2={y} stroke={ink.grid} />
       {row.curve.keys.map(({ frame, interpolation, tint }) => {
         const isChosen = chosen.includes(frame);
         const at = x(frame + (isChosen ? by : 0));

@@ -16,17 +16,16 @@ export function Markers({ x, width }: { x: ScaleLinear<number, number>; width: n
   const [low = 0, high = width] = x.range();
   if (!markers.length) return null;
   return (
-    <div style={{ position: "relative", height: 18, overflow: "hidden" }} aria-label="Markers" role="list">
+    <div style={{ position: "relative", height: 18, overflow: "hidden" }} aria-label="Markers" role="group">
       {markers.filter(({ frame }) => x(frame) >= low && x(frame) <= high).map((marker) => (
         <Popup key={marker.id} title="Marker" content={(close) => <MarkerForm marker={marker} onDone={close} />}>
           <button
             type="button"
-            role="listitem"
             title={`${marker.label}, frame ${String(marker.frame)}`}
             onClick={() => { goTo(marker.frame); }}
             style={{ all: "unset", position: "absolute", left: x(marker.frame) - 5, cursor: "pointer", fontSize: 11, whiteSpace: "nowrap", color: ink.ink }}
           >
-            <span style={{ color: "#865A0A" }}>▾</span> {marker.label}
+            <span style={{ color: ink.doubtful }}>▾</span> {marker.label}
           </button>
         </Popup>
       ))}

@@ -7,7 +7,7 @@ import { margin } from "../../shared/scales";
 
 export const laneHeight = 22;
 /** What stands on the ground. */
-export const standing = "repeating-linear-gradient(135deg, #E6DFCF 0 6px, #D8CFBA 6px 7px)";
+export const standing = `repeating-linear-gradient(135deg, ${ink.standing[0]} 0 6px, ${ink.standing[1]} 6px 7px)`;
 
 interface Props {
   label: string;

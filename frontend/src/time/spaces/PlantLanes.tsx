@@ -144,7 +144,7 @@ interface SlopeProps {
 function Slope({ from, to, rises, title, grip }: SlopeProps) {
   if (to - from < 1) return null;
   const corners = rises ? "0 100%, 100% 0, 100% 100%" : "0 0, 100% 100%, 0 100%";
-  return <span title={title} {...grip} style={{ position: "absolute", left: from, width: to - from, top: 3, height: laneHeight - 6, background: "#E9E3D6", clipPath: `polygon(${corners})`, cursor: "ew-resize", touchAction: "none" }} />;
+  return <span title={title} {...grip} style={{ position: "absolute", left: from, width: to - from, top: 3, height: laneHeight - 6, background: ink.slope, clipPath: `polygon(${corners})`, cursor: "ew-resize", touchAction: "none" }} />;
 }
 
 function spansEdit({ step, settings }: Plant, spans: Span[]): OneEdit {

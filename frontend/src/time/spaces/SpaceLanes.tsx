@@ -14,15 +14,14 @@ import { Popup } from "../../shared/Popup";
 import { LaneFrame, laneHeight, standing } from "./LaneFrame";
 import { HandoverMenu, StripMenu } from "./menus";
 
-const paper = ["#E4DFD2", "#D3E2C6", "#EFDDB5", "#D2E3EA", "#E9D3E0", "#D9D5EC", "#E9D2C4", "#CFE5DF"];
 
 /** FK plain, IK hatched, between dotted; ground hatched, air empty: told by pattern and word, not by
  * colour alone. */
 const weaves: Partial<Record<LaneView["kind"], string[]>> = {
   limb: [
-    "#EFEBE0",
-    "repeating-linear-gradient(135deg, #E9DCE6 0 5px, #DCC9D8 5px 7px)",
-    "radial-gradient(#B79AB1 1px, #F3ECF1 1.4px) 0 0 / 6px 6px",
+    ink.fk,
+    `repeating-linear-gradient(135deg, ${ink.ik[0]} 0 5px, ${ink.ik[1]} 5px 7px)`,
+    `radial-gradient(${ink.between[1]} 1px, ${ink.between[0]} 1.4px) 0 0 / 6px 6px`,
   ],
   gait: [standing, "transparent"],
 };
@@ -69,13 +68,13 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
         const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
         if (right - left < 1) return null;
         return (
-          <Popup key={strip.first} content={(close) => <StripMenu lane={lane} choice={strip.choice} onDone={close} />}>
+          <Popup key={strip.first} label="What follows" content={(close) => <StripMenu lane={lane} choice={strip.choice} onDone={close} />}>
             <button
               type="button"
               className="bare"
               title={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
               aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
-              style={{ position: "absolute", left, width: right - left, top: 2, height: laneHeight - 4, background: (weaves[lane.kind] ?? paper)[strip.choice % paper.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(laneHeight - 6)}px`, paddingInline: right - left > 30 ? "8px 2px" : 2, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", cursor: "pointer" }}
+              style={{ position: "absolute", left, width: right - left, top: 2, height: laneHeight - 4, background: (weaves[lane.kind] ?? ink.strips)[strip.choice % ink.strips.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(laneHeight - 6)}px`, paddingInline: right - left > 30 ? "8px 2px" : 2, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", cursor: "pointer" }}
             >
               {strip.name}
             </button>
@@ -156,7 +155,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
         }}
         onPointerCancel={giveUp}
         onKeyDown={(event) => { if (event.key === "Enter") openPopup(popup); }}
-        style={{ all: "unset", position: "absolute", left: at - 6, top: laneHeight / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? "#fff" : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
+        style={{ all: "unset", position: "absolute", left: at - 6, top: laneHeight / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? ink.field : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
       >
         {change.jumps ? "!" : ""}
       </button>

@@ -25,7 +25,7 @@ const useCopied = create<{ relation: Relation | null; words: string }>(() => ({ 
 /** Puts parts where others are, turns them about a point, keeps children, writes bindings out. */
 export function PlaceMenu() {
   return (
-    <Popup placement="bottomRight" content={(close) => <Menu onDone={close} />}>
+    <Popup label="Place" placement="bottomRight" content={(close) => <Menu onDone={close} />}>
       <Button size="small" title="Put where another is, copy a relationship, turn about a point, keep children, write out">place…</Button>
     </Popup>
   );

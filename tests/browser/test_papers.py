@@ -1,0 +1,94 @@
+"""Both papers: everything can be read and found by programs that read pages, on all views and in
+popups; the paper is chosen, kept, or the system's."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from bindu.formats.scene.scene_json import write_scene
+from tests.browser.bench import Bench
+from tests.conftest import ROOT, Server
+from tests.demos import demo
+
+AXE = Path(ROOT) / "frontend/node_modules/axe-core/axe.min.js"
+POPUPS = (
+    "Values…",
+    "Time…",
+    "Compare…",
+    "place…",
+    "show…",
+    "Keys of the keyboard (?)",
+    "+ bind",
+    "tint",
+    "carry…",
+    "Add…",
+)
+
+
+def troubles(page: Page, rules: tuple[str, ...]) -> list[str]:
+    """What axe-core finds on the page: by some rules, or all: contrast, names, roles, landmarks."""
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+    asked = {"resultTypes": ["violations"], **({"runOnly": list(rules)} if rules else {})}
+    found = page.evaluate("asked => axe.run(document, asked)", asked)["violations"]
+    return [f"{one['id']}: {node['html'][:200]}" for one in found for node in one["nodes"]]
+
+
+@pytest.mark.parametrize(
+    ("scheme", "rules", "popups"),
+    [("light", (), POPUPS), ("dark", ("color-contrast",), POPUPS[:3])],
+)
+def test_nothing_is_amiss_on_any_view_nor_in_popups(
+    page: Page, server: Server, scheme: str, rules: tuple[str, ...], popups: tuple[str, ...]
+) -> None:
+    page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+    number = server.bring(write_scene(demo("ferry-crossing")))
+    page.goto(server.url)
+    expect(page.get_by_role("link", name="Ferry crossing").first).to_be_visible()
+    assert troubles(page, rules) == []
+    page.get_by_role("link", name="Ferry crossing").first.click()
+    views = {
+        "Wiring": "Looks like a loop",
+        "Stops": "Driven-key sets",
+        "Checks": "outside stops",
+        "Deliver": "Take in",
+        "Bench": "translation",
+    }
+    for view, word in views.items():
+        page.get_by_role("button", name=view).click()
+        expect(page.get_by_text(word).first).to_be_attached()
+        assert troubles(page, rules) == [], view
+    page.goto(f"{server.url}/scenes/{number}/bench?part=p1&channel=translation.x&frame=50")
+    expect(page.get_by_role("region", name="keyed")).to_be_visible()
+    for name in popups:
+        page.get_by_role("button", name=name).first.click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        assert troubles(page, rules) == [], name
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_the_paper_is_chosen_and_stays(bench: Bench) -> None:
+    page = bench.page
+    bench.open("p1", "translation.x", 50)
+
+    def ground() -> str:
+        return str(page.evaluate("getComputedStyle(document.body).backgroundColor"))
+
+    day = ground()
+    page.keyboard.press("/")
+    page.get_by_role("textbox", name="Name of a part, channel or command").fill("paper: eve")
+    page.keyboard.press("Enter")
+    page.wait_for_function(f"getComputedStyle(document.body).backgroundColor !== '{day}'")
+    expect(page.get_by_text("saved · edit 0")).to_be_visible()
+    evening = ground()
+    page.emulate_media(color_scheme="light")
+    page.reload()
+    expect(page.get_by_text("saved · edit 0")).to_be_visible()
+    assert ground() == evening
+    page.keyboard.press("?")
+    page.get_by_role("radiogroup", name="Paper").get_by_text("as the system").click()
+    page.wait_for_function(f"getComputedStyle(document.body).backgroundColor === '{day}'")
