@@ -113,6 +113,10 @@ def front_end_imports() -> list[tuple[str, str]]:
     found = []
     for path in sorted(FRONT_END.rglob("*.ts*")):
         for wanted in re.findall(r'(?:from|import\(?)\s*"(\.[^"]+)"', path.read_text()):
+            if wanted.endswith("?raw"):
+                # A text that is read, not a module.
+                assert (path.parent / wanted.removesuffix("?raw")).is_file(), wanted
+                continue
             target = (path.parent / wanted).resolve()
             for ending in (".ts", ".tsx", ""):
                 imported = target.with_name(target.name + ending)
