@@ -13,7 +13,6 @@ export default defineConfig({
             // What all share, so that nothing of it waits for the drawing in space.
             { name: "react", test: /node_modules\/(react|react-dom|react-router|scheduler|zustand|use-sync-external-store|@tanstack|@babel)\//, priority: 2 },
             { name: "three", test: /node_modules\/(three|@react-three)/ },
-            { name: "antd", test: /node_modules\/(antd|@ant-design|@rc-component|rc-)/ },
           ],
         },
       },

@@ -7,13 +7,13 @@ import "./index.css";
 
 import { QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
 import { queryClient } from "./api/queryClient";
 import { GuideBeside } from "./guide/GuideBeside";
-import { Home } from "./home/Home";
+const Home = lazy(async () => ({ default: (await import("./home/Home")).Home }));
 import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
 import { putInk, theme } from "./shared/theme";
@@ -29,7 +29,7 @@ if (root) {
             <GuideBeside />
             <BrowserRouter>
               <Routes>
-                <Route path="/" element={<Home />} />
+                <Route path="/" element={<Suspense fallback={null}><Home /></Suspense>} />
                 <Route path="/scenes/:sceneId/:view?" element={<ScenePage />} />
                 <Route path="*" element={<NoPage />} />
               </Routes>

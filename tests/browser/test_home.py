@@ -52,6 +52,7 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
 
 def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Server) -> None:
     page.goto(server.url)
+    expect(page.get_by_role("heading", name="Scenes")).to_be_visible()
     columns = [f"mast.{g}.{a}" for g in ("translation", "rotation", "scale") for a in "xyz"]
     table = f"frame,{','.join(columns)}\n0,0,0,0,0,0,0,1,1,1\n10,1,0,0,0,90,0,1,1,1\n"
     page.evaluate(

@@ -32,6 +32,11 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     bench.open("p1", "translation.x", 100)
     expect(canvas).to_be_visible()
     assert settled() != drawn
+    # A while after it was opened, the home page has a picture of it.
+    with page.expect_response(lambda answer: "/picture" in answer.url and answer.status == 204):
+        bench.open("p1", "translation.x", 100)
+    image = server.get(f"/scenes/{bench.number}/picture")
+    assert image.headers["Content-Type"] == "image/webp" and len(image.content) > 1000
     # Turning the view over the paddle chooses nothing; a click on it does.
     box = canvas.bounding_box()
     assert box

@@ -29,9 +29,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
 from bindu.core.scene.things import GaitFoot
 from bindu.core.steps.bound.walk import gait_read
-from bindu.demo.beetles import the_water_beetles
-from bindu.demo.brood import the_brood
-from bindu.demo.walking import the_heron_walks
+from tests.demos import demo
 
 LAST = 120
 Way = Callable[[float], tuple[float, float, float]]
@@ -378,9 +376,9 @@ def test_a_gait_that_cannot_be_is_refused() -> None:
             applied(under, [edit])
 
 
-@pytest.mark.parametrize("demo", [the_water_beetles, the_heron_walks])
-def test_written_out_a_gait_is_keys_and_nothing_moves(demo: Callable[[], Scene]) -> None:
-    before = evaluate(demo())
+@pytest.mark.parametrize("name", ["the-water-beetles", "the-heron-walks"])
+def test_written_out_a_gait_is_keys_and_nothing_moves(name: str) -> None:
+    before = evaluate(demo(name))
     gaits = list(before.scene.gaits.values())
     made = applied(before.scene, [WriteOutGait(gait.id) for gait in reversed(gaits)])
     after = evaluate(made)
@@ -395,7 +393,7 @@ def test_written_out_a_gait_is_keys_and_nothing_moves(demo: Callable[[], Scene])
 
 
 def test_a_brood_follows_one_pace_and_one_gap_and_no_foot_slides() -> None:
-    scene = the_brood()
+    scene = demo("the-brood")
     pace, gap = (
         next(c.id for c in scene.channels.values() if c.name == name) for name in ("pace", "gap")
     )

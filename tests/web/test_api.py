@@ -88,6 +88,40 @@ def test_a_deleted_scene_waits_in_the_bin_with_its_history(server: Server) -> No
     server.post(f"/bin/{number}/back", {}, 404)
 
 
+def test_a_scenes_picture_is_kept_bounded_and_never_goes_back(server: Server) -> None:
+    number = server.bring(write_scene(demo("ferry-crossing")))
+    path = f"/scenes/{number}/picture"
+
+    def entry() -> dict[str, Any]:
+        return next(one for one in server.get("/scenes").json()["scenes"] if one["id"] == number)
+
+    def put(image: bytes, revision: int, kind: str = "application/octet-stream") -> int:
+        address = f"{server.url}/api{path}?revision={revision}"
+        headers = {"Content-Type": kind}
+        return requests.put(address, data=image, headers=headers, timeout=30).status_code
+
+    assert entry()["pictured"] is None
+    assert "no picture" in server.get(path, 422).json()["error"]
+    png, webp = b"\x89PNG\r\n\x1a\n" + bytes(50), b"RIFF\0\0\0\0WEBP" + bytes(50)
+    assert put(png, 3) == 204
+    assert put(webp, 2) == 204
+    assert entry()["pictured"] == 3
+    shown = server.get(path)
+    assert shown.content == png and shown.headers["Content-Type"] == "image/png"
+    assert put(webp, 3) == 204
+    assert server.get(path).headers["Content-Type"] == "image/webp"
+    for image in (b"", b"<svg onload='alert(1)'/>", png + bytes(200_000)):
+        assert put(image, 9) == 422
+    assert put(png, -1) == 422 and put(png, 9, "image/png") == 415
+    assert server.get(path).content == webp
+    requests.delete(f"{server.url}/api/scenes/{number}", timeout=30)
+    assert put(png, 9) == 404
+    (binned,) = [one for one in server.get("/bin").json()["scenes"] if one["id"] == number]
+    assert binned["pictured"] == 3
+    requests.delete(f"{server.url}/api/bin/{number}", timeout=30)
+    server.get(path, 422)
+
+
 def test_a_scene_is_duplicated_and_an_example_opened_again(server: Server) -> None:
     number = server.bring(FERRY)
     copy = server.post(f"/scenes/{number}/duplicate", {}, 201).json()

@@ -15,7 +15,7 @@ import { Brand } from "../shared/Brand";
 import { useOpenScene } from "../state/openScene";
 import { useWaiting, warnOfWaiting } from "../state/waiting";
 import { useCommands } from "../commands/commandList";
-import { useShortcuts } from "../commands/shortcuts";
+import { useKeys, useShortcuts } from "../commands/shortcuts";
 import { Palette } from "../commands/Palette";
 import type { View } from "./views";
 import { views } from "./views";
@@ -26,6 +26,7 @@ export function TopBar({ view }: { view: View }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const header = useOpenScene((scene) => scene.header);
   const { message } = App.useApp();
+  const keys = useKeys();
   const go = (way: "undo" | "redo") => {
     retrace(sceneId, way).then(
       (label) => void message.info(label, 2),
@@ -35,14 +36,14 @@ export function TopBar({ view }: { view: View }) {
   useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
   const navigate = useNavigate();
   useCommands("top bar", () => [
-    { name: "Undo", keys: "Ctrl + Z", run: () => { go("undo"); } },
-    { name: "Redo", keys: "Ctrl + Shift + Z", run: () => { go("redo"); } },
+    { name: "Undo", shortcut: "undo", run: () => { go("undo"); } },
+    { name: "Redo", shortcut: "redo", run: () => { go("redo"); } },
     ...Object.entries(views).map(([name, label]) => ({ name: `Go to ${label}`, run: () => void navigate(`/scenes/${String(sceneId)}/${name}${window.location.search}`) })),
     { name: "Open another scene: all scenes", run: () => void navigate("/") },
     { name: "Export the scene as a file", run: () => { window.location.assign(`/api/scenes/${String(sceneId)}/export`); } },
     { name: "Guide", run: () => { openGuide(); } },
     ...choices.map((choice) => ({ name: `Paper: ${choice}`, run: () => { choosePaper(choice); } })),
-    { name: "Keys of the keyboard", keys: "?", run: () => { openPopup("shortcuts"); } },
+    { name: "Keys of the keyboard", shortcut: "list", run: () => { openPopup("shortcuts"); } },
   ]);
   return (
     <header
@@ -65,10 +66,10 @@ export function TopBar({ view }: { view: View }) {
       <Space>
         <Palette />
         <ShortcutList />
-        <Tooltip title={header.undo ? `Undo: ${header.undo} (Ctrl+Z)` : "Nothing to undo"}>
+        <Tooltip title={header.undo ? `Undo: ${header.undo} (${keys.undo})` : "Nothing to undo"}>
           <Button disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
         </Tooltip>
-        <Tooltip title={header.redo ? `Redo: ${header.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}>
+        <Tooltip title={header.redo ? `Redo: ${header.redo} (${keys.redo})` : "Nothing to redo"}>
           <Button disabled={!header.redo} onClick={() => { go("redo"); }}>Redo</Button>
         </Tooltip>
       </Space>

@@ -1,6 +1,7 @@
 import { Button, Select, Space, Tooltip } from "antd";
 
 import { useEdit } from "../state/useEdit";
+import { useKeys } from "../commands/shortcuts";
 import type { AutoKey, Scope } from "../state/keying";
 import { dropTryOuts, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
@@ -27,15 +28,16 @@ const automatic: { value: AutoKey; label: string }[] = [
 export function KeyState() {
   const edit = useEdit();
   const { scope, autoKey, layer } = useKeyState();
+  const keys = useKeys((all) => all.key);
   const sets = useOpenScene((scene) => scene.header.sets);
   const layers = useOpenScene((scene) => scene.header.layers);
   const options = [...scopes, ...sets.map(({ id, name }) => ({ value: `set:${id}` as Scope, label: `set ${name}` }))];
   const known = options.some(({ value }) => value === scope) ? scope : "channel";
   return (
     <Space size={5} wrap>
-      <Tooltip title="A key on every channel of the key scope, on this frame (D)">
-        <Button size="small" aria-label="Key D: the key scope" onClick={() => { keyScope(edit); }}>
-          Key <span aria-hidden className="mono" style={{ color: ink.quiet, fontSize: 11 }}>D</span>
+      <Tooltip title={`A key on every channel of the key scope, on this frame (${keys})`}>
+        <Button size="small" aria-label={`Key ${keys}: the key scope`} onClick={() => { keyScope(edit); }}>
+          Key <span aria-hidden className="mono" style={{ color: ink.quiet, fontSize: 11 }}>{keys}</span>
         </Button>
       </Tooltip>
       <CarryChange />

@@ -2,6 +2,7 @@ import { CaretRightFilled, PauseOutlined, RetweetOutlined, StepBackwardOutlined,
 import { App, Button, Space, Tooltip } from "antd";
 
 import { useOpenScene } from "../state/openScene";
+import { useKeys } from "../commands/shortcuts";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
@@ -37,6 +38,7 @@ export function Transport() {
 }
 
 function PlayButtons() {
+  const keys = useKeys((all) => all.play);
   const playing = usePlayer((player) => player.playing);
   const loop = usePlayer((player) => player.loop);
   return (
@@ -44,7 +46,7 @@ function PlayButtons() {
       <Tooltip title="One frame back (←)">
         <Button size="small" aria-label="One frame back" icon={<StepBackwardOutlined />} onClick={() => { stepBy(-1); }} />
       </Tooltip>
-      <Tooltip title={playing ? "Stop (Space)" : "Play (Space)"}>
+      <Tooltip title={`${playing ? "Stop" : "Play"} (${keys})`}>
         <Button
           size="small"
           type="primary"

@@ -50,12 +50,12 @@ export function useBenchCommands() {
   const tell = (text: string) => void message.info(text, 3);
   useCommands("bench", () => [
     ...viewCommands,
-    { name: "Key the key scope on this frame", keys: "D", run: () => { keyScope(edit); } },
+    { name: "Key the key scope on this frame", shortcut: "key", run: () => { keyScope(edit); } },
     { name: "Keep all try-outs", run: () => { keepTryOuts(edit); } },
     { name: "Drop all try-outs", run: dropTryOuts },
-    { name: "Mute or unmute the chosen step", keys: "M", run: () => { muteStep(edit); } },
-    { name: "Choose the key on this frame", keys: "K", run: chooseKey },
-    { name: "Delete the chosen keys", keys: "Delete", run: () => { deleteKeys(edit); } },
+    { name: "Mute or unmute the chosen step", shortcut: "mute", run: () => { muteStep(edit); } },
+    { name: "Choose the key on this frame", shortcut: "chooseKey", run: chooseKey },
+    { name: "Delete the chosen keys", shortcut: "remove", run: () => { deleteKeys(edit); } },
     ...kinds.map((kind) => ({ name: `Interpolation of the chosen keys: ${kind}`, run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: kind }) })),
     { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
@@ -98,18 +98,18 @@ function chooseKey() {
 }
 
 const viewCommands: Command[] = [
-  { name: "Play or stop", keys: "Space", run: togglePlay },
-  { name: "Select the opposite", keys: "O", run: chooseOpposite },
-  { name: "Hide the chosen parts", keys: "H", run: () => { hideParts(useSelection.getState().parts); } },
-  { name: "Isolate the chosen parts", keys: "I", run: toggleIsolated },
+  { name: "Play or stop", shortcut: "play", run: togglePlay },
+  { name: "Select the opposite", shortcut: "opposite", run: chooseOpposite },
+  { name: "Hide the chosen parts", shortcut: "hide", run: () => { hideParts(useSelection.getState().parts); } },
+  { name: "Isolate the chosen parts", shortcut: "isolate", run: toggleIsolated },
   { name: "Show all parts", run: showAll },
-  { name: "Fold or show parts and channels", keys: "[", run: () => { foldPanel("left"); } },
-  { name: "Fold or show the ledger", keys: "]", run: () => { foldPanel("ledger"); } },
-  { name: "Fold or show lanes and curves", keys: "\\", run: () => { foldPanel("time"); } },
-  { name: "Give the view the whole window", keys: "W", run: viewAlone },
-  { name: "Handles: move", keys: "1", run: () => { handleTool("move"); } },
-  { name: "Handles: rotate", keys: "2", run: () => { handleTool("turn"); } },
-  { name: "Handles: scale", keys: "3", run: () => { handleTool("scale"); } },
+  { name: "Fold or show parts and channels", shortcut: "foldLeft", run: () => { foldPanel("left"); } },
+  { name: "Fold or show the ledger", shortcut: "foldLedger", run: () => { foldPanel("ledger"); } },
+  { name: "Fold or show lanes and curves", shortcut: "foldTime", run: () => { foldPanel("time"); } },
+  { name: "Give the view the whole window", shortcut: "alone", run: viewAlone },
+  { name: "Handles: move", shortcut: "move", run: () => { handleTool("move"); } },
+  { name: "Handles: rotate", shortcut: "turn", run: () => { handleTool("turn"); } },
+  { name: "Handles: scale", shortcut: "scale", run: () => { handleTool("scale"); } },
   { name: "Handles: none", run: () => { useShowing.setState({ tool: "none" }); } },
 ];
 

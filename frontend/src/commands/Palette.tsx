@@ -8,7 +8,7 @@ import { chooseChannel, choosePart } from "../state/selection";
 import { ink } from "../shared/theme";
 import type { Command } from "./commandList";
 import { allCommands } from "./commandList";
-import { useShortcuts } from "./shortcuts";
+import { useKeys, useShortcuts } from "./shortcuts";
 
 interface Found extends Command {
   kind: "command" | "part" | "channel";
@@ -18,10 +18,11 @@ interface Found extends Command {
  * the views in sight. */
 export function Palette() {
   const [open, setOpen] = useState(false);
+  const keys = useKeys((all) => all.find);
   useShortcuts({ find: () => { setOpen(true); } });
   return (
     <span style={{ position: "relative" }}>
-      <Tooltip title="Find a part, channel or command (/)">
+      <Tooltip title={`Find a part, channel or command (${keys})`}>
         <Button aria-label="Find a part, channel or command" icon={<SearchOutlined />} onClick={() => { setOpen(!open); }} />
       </Tooltip>
       {open && <Panel onClose={() => { setOpen(false); }} />}
@@ -36,6 +37,7 @@ function Panel({ onClose }: { onClose: () => void }) {
   useEffect(() => {
     field.current?.focus();
   }, []);
+  const keys = useKeys();
   const found = findings(search);
   const choose = (one: Found | undefined) => {
     onClose();
@@ -81,7 +83,7 @@ function Panel({ onClose }: { onClose: () => void }) {
             style={{ display: "flex", gap: 8, padding: "4px 6px", borderRadius: 4, cursor: "pointer", background: n === at ? ink.chosen : undefined }}
           >
             <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
-            <span style={{ color: ink.quiet, fontSize: 12 }}>{one.keys ?? one.kind}</span>
+            <span style={{ color: ink.quiet, fontSize: 12 }}>{one.shortcut ? keys[one.shortcut] : one.kind}</span>
           </li>
         ))}
         {!found.length && <li style={{ color: ink.quiet, padding: "4px 6px" }}>Nothing has that name.</li>}

@@ -1,10 +1,13 @@
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
 
+import type { Command as Shortcut } from "./shortcuts";
+
 /** Something that can be done now, by its name. */
 export interface Command {
   name: string;
-  keys?: string;
+  /** Which keys it has, by the command that they run. */
+  shortcut?: Shortcut;
   run: () => void;
 }
 

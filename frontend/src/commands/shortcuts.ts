@@ -1,6 +1,8 @@
 import { useEffect, useRef } from "react";
+import { create } from "zustand";
 
 import { isEscapeTaken } from "../shared/useEscape";
+import { keysPressed } from "./keys";
 
 /** Every command that has a key of the keyboard. */
 export const shortcuts = {
@@ -37,40 +39,49 @@ export const shortcuts = {
 
 export type Command = keyof typeof shortcuts;
 
+const kept = "bindu.keys";
+const usual = Object.fromEntries(Object.entries(shortcuts).map(([command, { keys }]) => [command, keys])) as Record<Command, string>;
+
+function remembered(): Record<Command, string> {
+  const own = JSON.parse(localStorage.getItem(kept) ?? "{}") as Partial<Record<Command, string>>;
+  return { ...usual, ...own };
+}
+
+/** The keys of each command, as they are in this browser. */
+export const useKeys = create<Record<Command, string>>(remembered);
+
+/** Gives a command other keys, kept in this browser.
+ *
+ * Returns the command that has them already, in which case nothing is changed. */
+export function changeKeys(command: Command, keys: string): Command | null {
+  const now = useKeys.getState();
+  const other = (Object.keys(now) as Command[]).find((one) => one !== command && now[one] === keys);
+  if (other) return other;
+  keep({ ...now, [command]: keys });
+  return null;
+}
+
+/** Gives all commands their usual keys again. */
+export function usualKeys() {
+  keep(usual);
+}
+
+function keep(next: Record<Command, string>) {
+  const own = Object.fromEntries(Object.entries(next).filter(([command, keys]) => usual[command as Command] !== keys));
+  localStorage.setItem(kept, JSON.stringify(own));
+  useKeys.setState(next);
+}
+
+/** Whether some command has other keys than usual. */
+export function isChanged(keys: Record<Command, string>, command?: Command): boolean {
+  const all = command ? [command] : (Object.keys(keys) as Command[]);
+  return all.some((one) => keys[one] !== usual[one]);
+}
+
 function commandOf(event: KeyboardEvent): Command | undefined {
-  const { key, shiftKey } = event;
-  if (event.ctrlKey || event.metaKey) {
-    if (key.toLowerCase() === "a") return "all";
-    if (key.toLowerCase() !== "z") return undefined;
-    return shiftKey ? "redo" : "undo";
-  }
-  if (key === "ArrowLeft") return shiftKey ? "keyBack" : "back";
-  if (key === "ArrowRight") return shiftKey ? "keyForth" : "forth";
-  const plain: Record<string, Command> = {
-    " ": "play",
-    d: "key",
-    F2: "rename",
-    F6: shiftKey ? "landmarkBack" : "landmark",
-    k: "chooseKey",
-    "[": "foldLeft",
-    "]": "foldLedger",
-    "\\": "foldTime",
-    w: "alone",
-    Delete: "remove",
-    Backspace: "remove",
-    Escape: "none",
-    f: "frameAll",
-    m: "mute",
-    "1": "move",
-    "2": "turn",
-    "3": "scale",
-    o: "opposite",
-    h: "hide",
-    i: "isolate",
-    "/": "find",
-    "?": "list",
-  };
-  return plain[key.length === 1 ? key.toLowerCase() : key];
+  const pressed = keysPressed(event);
+  const now = useKeys.getState();
+  return (Object.keys(now) as Command[]).find((command) => now[command] === pressed);
 }
 
 /** Whether the keyboard belongs to something that takes text or arrow keys of its own. */
@@ -97,7 +108,7 @@ export function useShortcuts(run: Partial<Record<Command, () => void>>) {
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
       const command = commandOf(event);
-      if (!command || event.altKey || taken(event, command)) return;
+      if (!command || taken(event, command)) return;
       const work = latest.current[command];
       if (!work) return;
       event.preventDefault();

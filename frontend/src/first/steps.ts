@@ -50,7 +50,7 @@ function isDriven(part: PartView | undefined): boolean {
 export const steps: Step[] = [
   { say: "A scene is made of parts. Add one with +, type its name, cart, and press Enter.", at: "[aria-label='Add a part']", done: ({ parts }) => parts.some(isNamed) },
   { say: "Choose its translation x in the list of channels.", at: "[role=group][aria-label='Channels'] button[aria-label$='.translation.x']", done: ({ chosen }) => chosen?.endsWith(`/${along}`) ?? false },
-  { say: "On frame 0, press D: a key holds the value there.", at: "[aria-label='Key D: the key scope']", done: ({ parts }) => parts.some((part) => keysOf(part, along).length > 0) },
+  { say: "On frame 0, press D: a key holds the value there.", at: "[aria-label$=': the key scope']", done: ({ parts }) => parts.some((part) => keysOf(part, along).length > 0) },
   { say: "Go to another frame: type 60 into the field of the frame, and Enter.", at: "[aria-label='Frame']", done: ({ frame }) => frame > 0 },
   { say: "Type 3 into translation x, and Enter. A channel that has keys gets a key: the curve shows the way between.", at: "input[aria-label$='.translation.x']", done: (seen) => cart(seen) !== undefined },
   { say: "Add a part that the cart carries: with the cart chosen, press + again and call it wheel.", at: "[aria-label='Add a part']", done: (seen) => isNamed(wheel(seen)) },

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { SceneEntry } from "../api/client";
 import { fits } from "../shared/byName";
+import { ink } from "../shared/theme";
 import { Confirm } from "../shared/Confirm";
 
 interface Props {
@@ -43,7 +44,15 @@ export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }
   );
 }
 
+/** A scene as it was last looked at. */
+function Picture({ entry }: { entry: SceneEntry }) {
+  const at = `/api/scenes/${String(entry.id)}/picture?v=${String(entry.pictured)}`;
+  const style = { display: "block", width: 80, height: 50, borderRadius: 4, background: ink.sky, objectFit: "cover" } as const;
+  return entry.pictured === null ? <span aria-hidden style={style} /> : <img src={at} alt="" style={style} />;
+}
+
 const columns: TableColumnsType<SceneEntry> = [
+  { title: <span className="unseen">Picture</span>, width: 96, render: (_, entry) => <Picture entry={entry} /> },
   {
     title: "Name",
     sorter: (a, b) => a.name.localeCompare(b.name),

@@ -4,6 +4,7 @@ import { useShallow } from "zustand/react/shallow";
 
 import type { StepView } from "../api/client";
 import { useEdit } from "../state/useEdit";
+import { useKeys } from "../commands/shortcuts";
 import { useOpenScene } from "../state/openScene";
 import { isShaper } from "./shapers/kinds";
 
@@ -14,6 +15,7 @@ const none: StepView[] = [];
  * channel, deletes it. */
 export function StepTools({ step, part }: { step: StepView; part: string }) {
   const edit = useEdit();
+  const keys = useKeys((all) => all.mute);
   const word = step.on ? "Mute" : "Unmute";
   const order = useOpenScene(useShallow((scene) => scene.parts[part]?.steps.filter(({ zone }) => zone === step.zone) ?? none));
   const place = order.findIndex(({ id }) => id === step.id);
@@ -30,7 +32,7 @@ export function StepTools({ step, part }: { step: StepView; part: string }) {
       <Button
         type="text"
         size="small"
-        title={`${word} (M)`}
+        title={`${word} (${keys})`}
         aria-label={`${word} ${step.name}`}
         icon={step.on ? <EyeOutlined /> : <EyeInvisibleOutlined />}
         style={small}

@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { reason } from "../api/client";
 import { sendEdits } from "../state/scene";
+import { useKeys } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
 import { useChosenPart, useOpenScene } from "../state/openScene";
 import { choosePart, chooseParts, useSelection } from "../state/selection";
@@ -52,6 +53,7 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
 
 /** Renames the chosen part in the tree, or several by a pattern. */
 function Rename({ onRename }: { onRename: (part: string) => void }) {
+  const keys = useKeys((all) => all.rename);
   const part = useChosenPart();
   const several = useSelection(({ parts }) => parts.length > 1);
   if (several) {
@@ -62,7 +64,7 @@ function Rename({ onRename }: { onRename: (part: string) => void }) {
     );
   }
   return (
-    <Tooltip title="Rename the chosen part (F2)">
+    <Tooltip title={`Rename the chosen part (${keys})`}>
       <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
     </Tooltip>
   );

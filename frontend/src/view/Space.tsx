@@ -22,6 +22,7 @@ import { matrixAt } from "./matrix";
 import { OnionSkins } from "./OnionSkins";
 import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
+import { Portrait } from "./Portrait";
 import type { Pose } from "./Poses";
 import { Poses } from "./Poses";
 import { Surfaces } from "./Surfaces";
@@ -63,6 +64,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
         {grid && <gridHelper args={[40, 40, new Color(ink.floorLine), new Color(ink.floor)]} />}
         {poses ? <Poses poses={poses} /> : <Parts />}
         {!small && <SlipMarks />}
+        {!small && <Portrait />}
         {!poses && <Surfaces />}
         {!poses && <LimbLines />}
         {!poses && <Handles />}

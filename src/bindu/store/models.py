@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import DateTime, Double, ForeignKey, Index, Integer, String
-from sqlalchemy.dialects.mysql import LONGTEXT
+from sqlalchemy.dialects.mysql import LONGTEXT, MEDIUMBLOB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -38,6 +38,18 @@ class SceneRow(Base):
     revision: Mapped[int] = mapped_column(Integer, default=0)
     changed: Mapped[datetime] = mapped_column(DateTime, default=now)
     binned: Mapped[datetime | None] = mapped_column(DateTime, default=None)
+
+
+class PictureRow(Base):
+    """A small picture of a scene, and the revision that it shows."""
+
+    __tablename__ = "pictures"
+
+    scene_id: Mapped[int] = mapped_column(
+        ForeignKey("scenes.id", ondelete="CASCADE"), primary_key=True
+    )
+    revision: Mapped[int] = mapped_column(Integer)
+    image: Mapped[bytes] = mapped_column(MEDIUMBLOB)
 
 
 class _Row:

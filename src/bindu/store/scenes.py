@@ -31,7 +31,7 @@ from bindu.store.history import (
     refuse_stale,
     refuse_unseen,
 )
-from bindu.store.models import EditRow, PartRow, SceneRow, now
+from bindu.store.models import EditRow, PartRow, PictureRow, SceneRow, now
 from bindu.store.rows import patch_json, patch_of, read_tables, write_patch
 
 LONGEST_LABEL = 300
@@ -58,7 +58,7 @@ class StoredScene:
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the list of scenes."""
+    """A line of the list of scenes; ``pictured``: which revision its picture shows, if it has one."""
 
     id: int
     name: str
@@ -68,6 +68,7 @@ class Entry:
     last: int
     revision: int
     changed: datetime
+    pictured: int | None
 
 
 @dataclass(frozen=True)
@@ -124,6 +125,8 @@ class Scenes:
             rows = session.scalars(select(SceneRow).where(there).order_by(SceneRow.id)).all()
             counted = select(PartRow.scene_id, func.count()).group_by(PartRow.scene_id)
             parts = {row[0]: row[1] for row in session.execute(counted)}
+            shown = select(PictureRow.scene_id, PictureRow.revision)
+            pictured = {row[0]: row[1] for row in session.execute(shown)}
         return [
             Entry(
                 row.id,
@@ -134,6 +137,7 @@ class Scenes:
                 row.last,
                 row.revision,
                 row.changed,
+                pictured.get(row.id),
             )
             for row in rows
         ]

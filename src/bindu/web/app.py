@@ -10,6 +10,7 @@ from sqlalchemy import Engine
 from werkzeug.exceptions import BadRequest, NotFound
 
 from bindu.formats.scene.scene_json import LARGEST_FILE
+from bindu.store.pictures import Pictures
 from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.checks.routes import check_routes
@@ -20,6 +21,7 @@ from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 from bindu.web.scene.schemas import Problem
+from bindu.web.scene.pictures import picture_routes
 from bindu.web.scene.shelf import shelf_routes
 from bindu.web.surface.routes import surface_routes
 
@@ -54,10 +56,11 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE
     guard(app)
     problems.register(app)
-    desk = Desk(Scenes(engine), documented)
+    desk = Desk(Scenes(engine), Pictures(engine), documented)
     for routes in (
         file_routes,
         shelf_routes,
+        picture_routes,
         edit_routes,
         number_routes,
         driver_routes,

@@ -19,6 +19,7 @@ from bindu.core.evaluation import Evaluation, answering, evaluate
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
+from bindu.store.pictures import Pictures
 from bindu.store.scenes import Check, Scenes, StoredScene
 from bindu.web.checks.kept import KeptFindings
 from bindu.web.deliver.files import Files
@@ -37,8 +38,9 @@ Change = Callable[[Check], tuple[StoredScene, str]]
 class Desk:
     """Scenes and their evaluations, and the answers that several routes give."""
 
-    def __init__(self, scenes: Scenes, documented: bool = False) -> None:
+    def __init__(self, scenes: Scenes, pictures: Pictures, documented: bool = False) -> None:
         self.scenes = scenes
+        self.pictures = pictures
         self.evaluations = Evaluations()
         self.findings = KeptFindings()
         self.files = Files()

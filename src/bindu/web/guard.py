@@ -61,10 +61,11 @@ def _refused_sender() -> Response | None:
 
 def _refused_type() -> Response | None:
     """The refusal of a body that is not JSON: a page of another site could send that unasked. The
-    bytes of a file that is taken in are of a type that browsers do not send unasked either."""
+    bytes of files and pictures are of a type that browsers do not send unasked either."""
     if request.method == "DELETE" and not request.content_length:
         return None
-    file = request.path.startswith("/api/") and "/take-in" in request.path
+    path = request.path
+    file = path.startswith("/api/") and ("/take-in" in path or path.endswith("/picture"))
     if file and request.mimetype == "application/octet-stream":
         return None
     if request.mimetype != "application/json":

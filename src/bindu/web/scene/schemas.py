@@ -225,6 +225,13 @@ class SceneEntry(BaseModel):
     last: int
     revision: int
     changed: datetime
+    pictured: int | None = Field(None, description="the revision that its picture shows")
+
+
+class PictureOf(Query):
+    """Which revision a picture shows."""
+
+    revision: int = Field(ge=0)
 
 
 class SceneList(BaseModel):
