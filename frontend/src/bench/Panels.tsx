@@ -2,6 +2,8 @@ import { Splitter } from "antd";
 import type { KeyboardEvent, ReactNode } from "react";
 import { useState } from "react";
 
+import { remembered } from "../state/remembered";
+
 interface Props {
   name: string;
   vertical?: boolean;
@@ -18,7 +20,7 @@ const step = 24;
 /** Panels that resize, and keep their sizes in this browser. A double click on a border brings its
  * usual place back; Alt, Shift and an arrow move the borders of the panel that has the keyboard. */
 export function Panels({ name, vertical, sizes, folded = [], children }: Props) {
-  const [now, setNow] = useState(() => remembered(name, sizes));
+  const [now, setNow] = useState(() => keptSizes(name, sizes));
   const keep = (next: (number | undefined)[]) => {
     setNow(next);
     localStorage.setItem(`bindu.panels.${name}`, JSON.stringify(next));
@@ -63,12 +65,8 @@ export function Panels({ name, vertical, sizes, folded = [], children }: Props) 
   );
 }
 
-function remembered(name: string, sizes: (number | undefined)[]): (number | undefined)[] {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(`bindu.panels.${name}`) ?? "null");
-    if (!Array.isArray(kept) || kept.length !== sizes.length) return sizes;
-    return sizes.map((size, n) => (size === undefined ? undefined : Math.max(Number(kept[n]) || size, least.side)));
-  } catch {
-    return sizes;
-  }
+function keptSizes(name: string, sizes: (number | undefined)[]): (number | undefined)[] {
+  const kept = remembered(localStorage, `bindu.panels.${name}`);
+  if (!Array.isArray(kept) || kept.length !== sizes.length) return sizes;
+  return sizes.map((size, n) => (size === undefined ? undefined : Math.max(Number(kept[n]) || size, least.side)));
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
 
+import { remembered } from "../state/remembered";
 import { isEscapeTaken } from "../shared/useEscape";
 import { keysPressed } from "./keys";
 
@@ -42,13 +43,13 @@ export type Command = keyof typeof shortcuts;
 const kept = "bindu.keys";
 const usual = Object.fromEntries(Object.entries(shortcuts).map(([command, { keys }]) => [command, keys])) as Record<Command, string>;
 
-function remembered(): Record<Command, string> {
-  const own = JSON.parse(localStorage.getItem(kept) ?? "{}") as Partial<Record<Command, string>>;
-  return { ...usual, ...own };
+function own(): Record<Command, string> {
+  const changed = Object.entries(remembered(localStorage, kept) ?? {}).filter(([command, keys]) => command in usual && typeof keys === "string");
+  return { ...usual, ...Object.fromEntries(changed) };
 }
 
 /** The keys of each command, as they are in this browser. */
-export const useKeys = create<Record<Command, string>>(remembered);
+export const useKeys = create<Record<Command, string>>(own);
 
 /** Gives a command other keys, kept in this browser.
  *

@@ -1,5 +1,7 @@
 import { create } from "zustand";
 
+import { remembered } from "./remembered";
+
 /** Where somebody is on the path of the first five minutes: in which scene, at which step. */
 interface First {
   scene: number;
@@ -8,13 +10,12 @@ interface First {
 
 const kept = "bindu.first";
 
-function remembered(): First | null {
-  const text = sessionStorage.getItem(kept);
-  const found = text === null ? null : (JSON.parse(text) as Partial<First>);
+function begun(): First | null {
+  const found = remembered(sessionStorage, kept) as Partial<First> | null;
   return typeof found?.scene === "number" && typeof found.step === "number" ? { scene: found.scene, step: found.step } : null;
 }
 
-export const useFirst = create<{ at: First | null }>(() => ({ at: remembered() }));
+export const useFirst = create<{ at: First | null }>(() => ({ at: begun() }));
 
 /** Goes to a step of the path, which is kept in this window; null leaves it. */
 export function goFirst(at: First | null) {

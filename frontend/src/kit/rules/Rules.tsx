@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { post, reason } from "../../api/client";
 import type { components } from "../../api/schema";
+import { remembered } from "../../state/remembered";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../shared/theme";
@@ -19,7 +20,7 @@ const example: Rule = { name: "fan", pattern: "* feather [1-6]", channel: "rotat
 export function Rules() {
   const edit = useEdit();
   const { message } = App.useApp();
-  const [rules, setRules] = useState<Rule[]>(remembered);
+  const [rules, setRules] = useState<Rule[]>(keptRules);
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const revision = useOpenScene((scene) => scene.header.revision);
   const { data, error } = useQuery({
@@ -121,13 +122,9 @@ function Matches({ view }: { view: View }) {
   );
 }
 
-function remembered(): Rule[] {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(store) ?? "[]");
-    return Array.isArray(kept) ? (kept as Rule[]) : [];
-  } catch {
-    return [];
-  }
+function keptRules(): Rule[] {
+  const kept = remembered(localStorage, store);
+  return Array.isArray(kept) ? (kept as Rule[]) : [];
 }
 
 function download(rules: Rule[]) {
