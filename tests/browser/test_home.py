@@ -46,6 +46,12 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     expect(page.get_by_role("row", name="fps")).to_have_count(1)
     row.get_by_role("button", name="Duplicate").click()
     expect(page.get_by_role("row", name="Ferry by file copy")).to_be_visible()
+    page.get_by_role("combobox", name="Tags of Ferry by file copy").fill("spare parts")
+    page.keyboard.press("Enter")
+    page.get_by_label("Find a scene").fill("spare")
+    expect(page.get_by_role("row", name="fps")).to_have_count(1)
+    page.reload()
+    expect(page.get_by_role("row", name="Ferry by file copy")).to_contain_text("spare parts")
     page.get_by_label("Find a scene").fill("nowhere")
     expect(page.get_by_text("No scene is called “nowhere”.")).to_be_visible()
 

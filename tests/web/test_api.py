@@ -122,6 +122,24 @@ def test_a_scenes_picture_is_kept_bounded_and_never_goes_back(server: Server) ->
     server.get(path, 422)
 
 
+def test_a_scene_has_tags_that_stay(server: Server) -> None:
+    number = server.bring(FERRY)
+
+    def put(tags: object) -> requests.Response:
+        address = f"{server.url}/api/scenes/{number}/tags"
+        return requests.put(address, json={"tags": tags}, timeout=30)
+
+    assert put([" water ", "wheel", "Water", "ü 水"]).json()["tags"] == ["water", "wheel", "ü 水"]
+    for bad in (["a\nb"], [""], ["x" * 41], ["a"] * 13, "water", [3]):
+        assert put(bad).status_code == 422, bad
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [MOVE]})
+    (entry,) = [one for one in server.get("/scenes").json()["scenes"] if one["id"] == number]
+    assert entry["tags"] == ["water", "wheel", "ü 水"] and entry["revision"] == 1
+    longest = [f"{n:02}" + "水" * 38 for n in range(12)]
+    assert put(longest).json()["tags"] == longest
+    assert put([]).json()["tags"] == []
+
+
 def test_a_scene_is_duplicated_and_an_example_opened_again(server: Server) -> None:
     number = server.bring(FERRY)
     copy = server.post(f"/scenes/{number}/duplicate", {}, 201).json()

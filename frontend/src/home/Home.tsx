@@ -13,7 +13,7 @@ import { useExamples, useScenes } from "./useScenes";
 /** The home page: all scenes; open, start, import, copy, export and delete them. Files can be dropped
  * anywhere on it. */
 export function Home() {
-  const { scenes, add, first, bring, copy, example, remove } = useScenes();
+  const { scenes, add, first, tag, bring, copy, example, remove } = useScenes();
   const examples = useExamples();
   const [search, setSearch] = useState("");
   return (
@@ -26,7 +26,7 @@ export function Home() {
         for (const file of event.dataTransfer.files) bring.mutate(file);
       }}
     >
-      <div style={{ maxWidth: 980, margin: "0 auto", padding: "28px 24px" }}>
+      <div style={{ maxWidth: 1200, margin: "0 auto", padding: "28px 24px" }}>
         <div style={{ display: "flex", justifyContent: "space-between" }}>
           <Brand />
           <span style={{ display: "flex", gap: 12, alignItems: "center" }}>
@@ -70,6 +70,7 @@ export function Home() {
           pending={scenes.isPending}
           failed={scenes.error !== null}
           search={search}
+          onTag={tag.mutate}
           onCopy={copy.mutate}
           onRemove={remove.mutate}
         />

@@ -1,4 +1,4 @@
-import { Button, Empty, Space, Table } from "antd";
+import { Button, Empty, Select, Space, Table } from "antd";
 import type { TableColumnsType } from "antd";
 import { Link } from "react-router";
 
@@ -11,18 +11,20 @@ interface Props {
   scenes: SceneEntry[] | undefined;
   pending: boolean;
   failed: boolean;
-  /** Words that the names of shown scenes hold. */
+  /** Words that the names or tags of shown scenes hold. */
   search: string;
+  onTag: (wish: { id: number; tags: string[] }) => void;
   onCopy: (id: number) => void;
   onRemove: (id: number) => void;
 }
 
 /** All scenes, each with a way in and out. */
-export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }: Props) {
+export function SceneTable({ scenes, pending, failed, search, onTag, onCopy, onRemove }: Props) {
+  const known = [...new Set((scenes ?? []).flatMap(({ tags }) => tags ?? []))].sort();
   return (
     <Table<SceneEntry>
       rowKey="id"
-      dataSource={(scenes ?? []).filter(({ name }) => fits(name, search))}
+      dataSource={(scenes ?? []).filter(({ name, tags }) => fits([name, ...(tags ?? [])].join(" "), search))}
       loading={pending}
       pagination={false}
       locale={{
@@ -38,8 +40,28 @@ export function SceneTable({ scenes, pending, failed, search, onCopy, onRemove }
       }}
       columns={[
         ...columns,
+        { title: "Tags", render: (_, entry) => <Tags entry={entry} known={known} onTag={onTag} /> },
         { title: <span className="unseen">What can be done</span>, align: "right", render: (_, entry) => <EntryTools entry={entry} onCopy={onCopy} onRemove={onRemove} /> },
       ]}
+    />
+  );
+}
+
+/** Words by which a scene is found; typed, or taken from those of other scenes. */
+function Tags({ entry, known, onTag }: { entry: SceneEntry; known: string[]; onTag: Props["onTag"] }) {
+  return (
+    <Select
+      mode="tags"
+      size="small"
+      variant="borderless"
+      aria-label={`Tags of ${entry.name}`}
+      placeholder="+ tag"
+      suffixIcon={null}
+      style={{ width: 150, marginLeft: -8 }}
+      maxCount={12}
+      value={entry.tags ?? []}
+      options={known.map((value) => ({ value, label: value }))}
+      onChange={(tags: string[]) => { onTag({ id: entry.id, tags }); }}
     />
   );
 }
@@ -63,13 +85,13 @@ const columns: TableColumnsType<SceneEntry> = [
     ),
   },
   { title: "Parts", render: (_, e) => <span className="mono">{e.parts}</span>, align: "right", sorter: (a, b) => a.parts - b.parts },
-  { title: "Frames", align: "right", render: (_, e) => <span className="mono">{e.first} … {e.last}</span> },
-  { title: "Rate", align: "right", render: (_, e) => <span className="mono">{e.fps} fps</span> },
+  { title: "Frames", align: "right", render: (_, e) => <span className="mono line">{e.first} … {e.last}</span> },
+  { title: "Rate", align: "right", render: (_, e) => <span className="mono line">{e.fps} fps</span> },
   { title: "Edits", align: "right", render: (_, e) => <span className="mono">{e.revision}</span> },
   {
     title: "Changed",
     sorter: (a, b) => a.changed.localeCompare(b.changed),
-    render: (_, e) => new Date(`${e.changed}Z`).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" }),
+    render: (_, e) => <span className="line">{new Date(`${e.changed}Z`).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</span>,
   },
 ];
 

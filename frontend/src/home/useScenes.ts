@@ -31,6 +31,7 @@ async function importScene(file: File): Promise<string[]> {
 
 const copyScene = (id: number) => post<SceneEntry>(`/api/scenes/${String(id)}/duplicate`, {});
 const openExample = (name: string) => post<SceneEntry>("/api/examples", { name });
+const tagScene = ({ id, tags }: { id: number; tags: string[] }) => ask(`/api/scenes/${String(id)}/tags`, { method: "PUT", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ tags }) });
 const removeScene = (id: number) => ask(`/api/scenes/${String(id)}`, { method: "DELETE" });
 
 /** All scenes, and what is done with them: start, import, copy, put into the bin. */
@@ -62,9 +63,10 @@ export function useScenes() {
     },
   });
   const copy = useMutation({ mutationFn: copyScene, onError: failed, onSettled: refresh });
+  const tag = useMutation({ mutationFn: tagScene, onError: failed, onSettled: refresh });
   const example = useMutation({ mutationFn: openExample, onSuccess: open, onError: failed });
   const remove = useMutation({ mutationFn: removeScene, onError: failed, onSettled: refresh });
-  return { scenes, add, first, bring, copy, example, remove };
+  return { scenes, add, first, tag, bring, copy, example, remove };
 }
 
 /** The scenes in the bin, and what is done with them. */

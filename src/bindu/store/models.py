@@ -25,8 +25,8 @@ class Base(DeclarativeBase):
 
 
 class SceneRow(Base):
-    """A scene: its header, the revision that its other rows are at, and when it was put into the
-    bin, if it is there."""
+    """A scene: its header, the revision that its other rows are at, when it was put into the bin,
+    if it is there, and its tags, one a line."""
 
     __tablename__ = "scenes"
 
@@ -38,6 +38,7 @@ class SceneRow(Base):
     revision: Mapped[int] = mapped_column(Integer, default=0)
     changed: Mapped[datetime] = mapped_column(DateTime, default=now)
     binned: Mapped[datetime | None] = mapped_column(DateTime, default=None)
+    tags: Mapped[str] = mapped_column(String(600), default="", server_default="")
 
 
 class PictureRow(Base):

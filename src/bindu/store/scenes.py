@@ -58,7 +58,7 @@ class StoredScene:
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the list of scenes; ``pictured``: which revision its picture shows, if it has one."""
+    """A line of the list of scenes; ``pictured``: the revision that its picture shows."""
 
     id: int
     name: str
@@ -69,6 +69,7 @@ class Entry:
     revision: int
     changed: datetime
     pictured: int | None
+    tags: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -138,6 +139,7 @@ class Scenes:
                 row.revision,
                 row.changed,
                 pictured.get(row.id),
+                tuple(row.tags.splitlines()),
             )
             for row in rows
         ]
@@ -152,6 +154,11 @@ class Scenes:
             session.flush()
             write_patch(session, row.id, patch_between(Scene(), scene))
             return row.id
+
+    def tag(self, scene_id: int, tags: Sequence[str]) -> None:
+        """Gives a scene tags in place of those that it has: single lines, 600 characters in all."""
+        with Session(self._engine) as session, session.begin():
+            _scene_row(session, scene_id, lock=True).tags = "\n".join(tags)
 
     def remove(self, scene_id: int) -> None:
         """Puts a scene into the bin, with its history."""

@@ -19,9 +19,9 @@ from bindu.web.desk import Desk
 from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
+from bindu.web.scene.pictures import picture_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 from bindu.web.scene.schemas import Problem
-from bindu.web.scene.pictures import picture_routes
 from bindu.web.scene.shelf import shelf_routes
 from bindu.web.surface.routes import surface_routes
 

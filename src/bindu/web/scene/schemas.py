@@ -63,6 +63,9 @@ class NewScene(Incoming):
     start: str | None = None
 
 
+MOST_TAGS = 12
+
+
 class ExampleName(Incoming):
     """A scene of the demo."""
 
@@ -226,6 +229,13 @@ class SceneEntry(BaseModel):
     revision: int
     changed: datetime
     pictured: int | None = Field(None, description="the revision that its picture shows")
+    tags: list[str] = []
+
+
+class Tags(Incoming):
+    """A scene's tags, in place of those that it has."""
+
+    tags: list[str] = Field(max_length=MOST_TAGS)
 
 
 class PictureOf(Query):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
@@ -14,9 +16,10 @@ from bindu.demo import DEMO
 from bindu.demo.starts import STARTS
 from bindu.web.desk import Desk, as_json
 from bindu.web.problems import REFUSALS
-from bindu.web.scene.schemas import ExampleList, ExampleName, SceneEntry, SceneList, ScenePath
+from bindu.web.scene.schemas import ExampleList, ExampleName, SceneEntry, SceneList, ScenePath, Tags
 
 COPY = " copy"
+LONGEST_TAG = 40
 
 
 def shelf_routes(desk: Desk) -> APIBlueprint:
@@ -26,6 +29,11 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
     @api.post("/scenes/<int:scene_id>/duplicate", responses={201: SceneEntry, **REFUSALS})
     def duplicate(path: ScenePath) -> Response:
         return desk.added(_copied(desk.scenes.load(path.scene_id).scene))
+
+    @api.put("/scenes/<int:scene_id>/tags", responses={200: SceneEntry, **REFUSALS})
+    def tag(path: ScenePath, body: Tags) -> Response:
+        desk.scenes.tag(path.scene_id, _checked_tags(body.tags))
+        return desk.entry(path.scene_id)
 
     @api.get("/bin", responses={200: SceneList})
     def list_bin() -> Response:
@@ -55,6 +63,21 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
         return desk.added(DEMO[body.name]())
 
     return api
+
+
+def _checked_tags(tags: Sequence[str]) -> list[str]:
+    """Tags without blanks around them and without doubles, whatever their case, in their order.
+
+    Raises:
+        Refusal: for one that is empty, too long, or more than a line.
+    """
+    found: dict[str, str] = {}
+    for tag in (tag.strip() for tag in tags):
+        if not tag or len(tag) > LONGEST_TAG or not tag.isprintable():
+            text = f"a tag is a line of 1 to {LONGEST_TAG} characters."
+            raise Refusal(text, code="text", place="tags")
+        found.setdefault(tag.casefold(), tag)
+    return list(found.values())
 
 
 def _copied(scene: Scene) -> Scene:
