@@ -56,6 +56,10 @@ def test_from_nothing_to_a_wheel_that_turns_by_the_way_it_has_gone(
     at(9)
     page.keyboard.press("Space")
     at(10)
+    ring, undo = (page.locator(one).bounding_box() for one in ("[data-ring]", "[data-undo]"))
+    assert (
+        ring and undo and abs(ring["x"] + 4 - undo["x"]) < 1 and abs(ring["y"] + 4 - undo["y"]) < 1
+    )
     page.keyboard.press("Space")
     number = page.url.split("/scenes/")[1].split("/")[0]
     made = evaluate(read_scene(server.get(f"/scenes/{number}/export").text))

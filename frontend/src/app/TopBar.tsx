@@ -67,7 +67,7 @@ export function TopBar({ view }: { view: View }) {
         <Palette />
         <ShortcutList />
         <Tooltip title={header.undo ? `Undo: ${header.undo} (${keys.undo})` : "Nothing to undo"}>
-          <Button disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
+          <Button data-undo disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
         </Tooltip>
         <Tooltip title={header.redo ? `Redo: ${header.redo} (${keys.redo})` : "Nothing to redo"}>
           <Button disabled={!header.redo} onClick={() => { go("redo"); }}>Redo</Button>

@@ -70,5 +70,5 @@ function Ring({ at }: { at: string }) {
     return () => { window.clearInterval(timer); };
   }, [at]);
   if (!box?.width) return null;
-  return <div aria-hidden style={{ position: "fixed", left: box.left - 4, top: box.top - 4, width: box.width + 8, height: box.height + 8, border: `2px solid ${ink.picked}`, borderRadius: 8, boxSizing: "border-box", pointerEvents: "none", zIndex: 34 }} />;
+  return <div aria-hidden data-ring style={{ position: "fixed", left: box.left - 4, top: box.top - 4, width: box.width + 8, height: box.height + 8, border: `2px solid ${ink.picked}`, borderRadius: 8, boxSizing: "border-box", pointerEvents: "none", zIndex: 34 }} />;
 }

@@ -57,5 +57,5 @@ export const steps: Step[] = [
   { say: "Choose the wheel’s rotation z.", at: "[role=group][aria-label='Channels'] button[aria-label$='.rotation.z']", done: (seen) => seen.chosen === `${wheel(seen)?.id ?? ""}/${around}` },
   { say: "Under Driven in the ledger, press + formula and type -degrees(travelled({cart}) / 0.5): the way the cart has gone, over the radius. Enter.", at: "section[aria-label='driven'] button", done: (seen) => isDriven(wheel(seen)) },
   { say: "Play with Space. The wheel turns by the way that the cart has gone, whatever you change of it.", at: "[aria-label='Play']", done: ({ playing }) => playing },
-  { say: "Undo with Ctrl+Z; the ledger tells what is left. Ctrl+Shift+Z does it again.", at: "header button:nth-last-of-type(1)", done: ({ undone }) => undone },
+  { say: "Undo with Ctrl+Z; the ledger tells what is left. Ctrl+Shift+Z does it again.", at: "[data-undo]", done: ({ undone }) => undone },
 ];
