@@ -1,6 +1,8 @@
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 
+import type { Command } from "../commands/shortcuts";
+import { useKeys } from "../commands/shortcuts";
 import { goFirst, useFirst } from "../state/first";
 import { openGuide } from "../state/guide";
 import { useOpenScene } from "../state/openScene";
@@ -34,6 +36,7 @@ function useSeen(): Seen {
 function Path({ scene, step }: { scene: number; step: number }) {
   const seen = useSeen();
   const now = steps[step];
+  const keys = useKeys();
   const isDone = now?.done(seen) ?? false;
   useEffect(() => {
     if (isDone) goFirst({ scene, step: step + 1 });
@@ -46,9 +49,9 @@ function Path({ scene, step }: { scene: number; step: number }) {
           <span style={{ flex: 1 }}>First five minutes</span>
           {now && <span>{step + 1} of {steps.length}</span>}
         </div>
-        <div role="status">{now ? now.say.replaceAll("{cart}", `{${cart(seen)?.name ?? "cart"}}`) : "That is all: parts, keys, a formula, the ledger. The examples on the home page go on from here, and the guide explains each panel; its headings open it."}</div>
+        <div role="status">{now ? said(now.say, seen, keys) : "That is all: parts, keys, a formula, the ledger. The examples on the home page go on from here, and the guide explains each panel; its headings open it."}</div>
         <div style={{ display: "flex", gap: 6 }}>
-          {!now && <Button size="small" onClick={() => { openGuide(); }}>Guide</Button>}
+          {!now && <Button size="small" onClick={() => { goFirst(null); openGuide(); }}>Guide</Button>}
           <span style={{ flex: 1 }} />
           {now && <Button size="small" type="text" onClick={() => { goFirst({ scene, step: step + 1 }); }}>Skip</Button>}
           <Button size="small" onClick={() => { goFirst(null); }}>{now ? "Leave" : "Close"}</Button>
@@ -56,6 +59,13 @@ function Path({ scene, step }: { scene: number; step: number }) {
       </aside>
     </>
   );
+}
+
+/** The words of a step, with the cart's name and the keys as they are here. */
+function said(words: string, seen: Seen, keys: Record<Command, string>): string {
+  return words
+    .replaceAll("{cart}", `{${cart(seen)?.name ?? "cart"}}`)
+    .replace(/\[(\w+)\]/g, (_, command: Command) => keys[command]);
 }
 
 const often = 200;

@@ -5,8 +5,8 @@ from __future__ import annotations
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from bindu.store.models import PictureRow, SceneRow
-from bindu.store.scenes import NoSuchScene
+from bindu.store.models import PictureRow
+from bindu.store.scenes import scene_row
 
 
 class Pictures:
@@ -22,9 +22,7 @@ class Pictures:
             NoSuchScene: also for one in the bin.
         """
         with Session(self._engine) as session, session.begin():
-            query = select(SceneRow).where(SceneRow.id == scene_id, SceneRow.binned.is_(None))
-            if session.scalar(query.with_for_update()) is None:
-                raise NoSuchScene(scene_id)
+            scene_row(session, scene_id, lock=True)
             row = session.get(PictureRow, scene_id)
             if row is None:
                 session.add(PictureRow(scene_id=scene_id, revision=revision, image=image))

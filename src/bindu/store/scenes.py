@@ -158,30 +158,30 @@ class Scenes:
     def tag(self, scene_id: int, tags: Sequence[str]) -> None:
         """Gives a scene tags in place of those that it has: single lines, 600 characters in all."""
         with Session(self._engine) as session, session.begin():
-            _scene_row(session, scene_id, lock=True).tags = "\n".join(tags)
+            scene_row(session, scene_id, lock=True).tags = "\n".join(tags)
 
     def remove(self, scene_id: int) -> None:
         """Puts a scene into the bin, with its history."""
         with Session(self._engine) as session, session.begin():
-            _scene_row(session, scene_id, lock=True).binned = now()
+            scene_row(session, scene_id, lock=True).binned = now()
         with self._lock:
             self._seen.pop(scene_id, None)
 
     def bring_back(self, scene_id: int) -> None:
         """Takes a scene out of the bin again."""
         with Session(self._engine) as session, session.begin():
-            _scene_row(session, scene_id, lock=True, binned=True).binned = None
+            scene_row(session, scene_id, lock=True, binned=True).binned = None
 
     def remove_for_good(self, scene_id: int) -> None:
         """Takes a scene in the bin away, with its history."""
         with Session(self._engine) as session, session.begin():
-            _scene_row(session, scene_id, lock=True, binned=True)
+            scene_row(session, scene_id, lock=True, binned=True)
             session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
 
     def load(self, scene_id: int) -> StoredScene:
         """The scene as it is now."""
         with Session(self._engine) as session:
-            return self._present(session, _scene_row(session, scene_id))
+            return self._present(session, scene_row(session, scene_id))
 
     def revision(self, scene_id: int) -> int:
         """Which revision the scene is at."""
@@ -201,7 +201,7 @@ class Scenes:
             Refusal: when it has not come to that revision.
         """
         with Session(self._engine) as session:
-            kept = self._present(session, _scene_row(session, scene_id))
+            kept = self._present(session, scene_row(session, scene_id))
             if not 0 <= revision <= kept.revision:
                 raise Refusal(f"the scene has the revisions 0 to {kept.revision}.", code="number")
             newer = select(EditRow.patch).where(
@@ -288,7 +288,7 @@ class Scenes:
             if check is not None:
                 check(after.scene)
             with Session(self._engine) as session, session.begin():
-                row = _scene_row(session, scene_id, lock=True)
+                row = scene_row(session, scene_id, lock=True)
                 if row.revision != before.revision:
                     continue
                 planned.mark(session)
@@ -368,9 +368,14 @@ class Scenes:
                 self._seen.popitem(last=False)
 
 
-def _scene_row(
+def scene_row(
     session: Session, scene_id: int, lock: bool = False, binned: bool = False
 ) -> SceneRow:
+    """The row of a scene, or of one in the bin.
+
+    Raises:
+        NoSuchScene: where it is not there.
+    """
     query = select(SceneRow).where(SceneRow.id == scene_id)
     row = session.scalar(query.with_for_update() if lock else query)
     if row is None or (row.binned is not None) != binned:

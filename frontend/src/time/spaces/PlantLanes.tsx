@@ -12,10 +12,10 @@ import { exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
 import { ink } from "../../shared/theme";
-import { useEscape } from "../../shared/useEscape";
 import { LaneFrame, laneHeight, standing } from "./LaneFrame";
 import type { Grip, Plant, Span } from "./plantSpans";
 import { dragged } from "./plantSpans";
+import { useFrameDrag } from "./useFrameDrag";
 
 interface LanesProps {
   plants: Plant[];
@@ -43,7 +43,7 @@ function PlantLane({ plant, x }: { plant: Plant; x: ScaleLinear<number, number> 
     <LaneFrame label={`Plant lane of ${part.name} · ${step.name}`} name={`${part.name} · ${step.name}`} hint={`${part.name} · ${step.name}: choose the part`} onChoose={() => { choosePart(part.id); }} x={x}>
       <div style={{ position: "absolute", left: low, width: Math.max(high - low, 0), top: 0, height: laneHeight, overflow: "hidden", opacity: step.on ? 1 : 0.4 }}>
         {spans.map((span, n) => (
-          <PlantedSpan key={n} plant={plant} span={span} n={n} at={(frame) => x(frame) - low} frameOf={(px) => x.invert(px)} drag={drag} onDrag={setDrag} />
+          <PlantedSpan key={n} plant={plant} span={span} n={n} at={(frame) => x(frame) - low} frameOf={(px) => x.invert(px)} onDrag={setDrag} />
         ))}
       </div>
     </LaneFrame>
@@ -56,71 +56,48 @@ interface SpanProps {
   n: number;
   at: (frame: number) => number;
   frameOf: (px: number) => number;
-  drag: Drag | null;
   onDrag: (drag: Drag | null) => void;
 }
 
 /** A span: in its middle it moves whole, at its ends it grows; the slopes beside it are how it joins and
  * leaves, the diamond is the frame whose place is kept. */
-function PlantedSpan({ plant, span, n, at, frameOf, drag, onDrag }: SpanProps) {
-  const edit = useEdit();
-  const escape = useEscape();
-  const [start, setStart] = useState(0);
+function PlantedSpan({ plant, span, n, at, frameOf, onDrag }: SpanProps) {
   const popup = `plant ${plant.step.id} ${String(n)}`;
-  const put = (grip: Grip, by: number) => spansEdit(plant, dragged(plant.spans, n, grip, by));
-  const giveUp = () => {
-    escape.stop();
-    onDrag(null);
-    feed.tryOut([]);
-  };
-  const gripped = (grip: Grip) => ({
-    onPointerDown: (event: React.PointerEvent) => {
-      event.currentTarget.setPointerCapture(event.pointerId);
-      setStart(frameOf(event.clientX));
-      onDrag({ n, grip, by: 0 });
-      escape.watch(giveUp);
-    },
-    onPointerMove: (event: React.PointerEvent) => {
-      const by = Math.round(frameOf(event.clientX) - start);
-      if (drag?.n !== n || drag.grip !== grip || by === drag.by) return;
-      onDrag({ n, grip, by });
-      feed.tryOut(by ? [put(grip, by)] : []);
-    },
-    onPointerUp: () => {
-      escape.stop();
-      if (drag?.n !== n) return;
-      onDrag(null);
-      if (drag.by) void edit(put(grip, drag.by));
-      else {
-        feed.tryOut([]);
-        openPopup(popup);
-      }
-    },
-    onPointerCancel: giveUp,
+  const dragging = (grip: Grip) => ({
+    frameOf,
+    onDrag: (by: number | null) => { onDrag(by === null ? null : { n, grip, by }); },
+    edit: (by: number) => spansEdit(plant, dragged(plant.spans, n, grip, by)),
+    onClick: () => { openPopup(popup); },
   });
+  const whole = useFrameDrag(dragging("whole"));
+  const first = useFrameDrag(dragging("first"));
+  const last = useFrameDrag(dragging("last"));
+  const keep = useFrameDrag(dragging("keep"));
+  const entry = useFrameDrag(dragging("entry"));
+  const exit = useFrameDrag(dragging("exit"));
   const words = `planted from ${String(span.first)} to ${String(span.last)} as on ${String(span.keep)}`;
   const [left, right] = [at(span.first), at(span.last)];
   const wide = right - left > 24;
   return (
     <>
-      <Slope from={at(span.first - span.entry)} to={left} rises title={`joins over ${String(span.entry)} frames: drag`} grip={gripped("entry")} />
-      <Slope from={right} to={at(span.last + span.exit)} title={`leaves over ${String(span.exit)} frames: drag`} grip={gripped("exit")} />
+      <Slope from={at(span.first - span.entry)} to={left} rises title={`joins over ${String(span.entry)} frames: drag`} grip={entry} />
+      <Slope from={right} to={at(span.last + span.exit)} title={`leaves over ${String(span.exit)} frames: drag`} grip={exit} />
       <Popup byHand id={popup} title="Planted" content={(close) => <SpanForm plant={plant} n={n} onDone={close} />}>
         <button
           type="button"
           aria-label={words}
           title={`${words}: drag it, or click for its numbers`}
           onKeyDown={(event) => { if (event.key === "Enter") openPopup(popup); }}
-          {...gripped("whole")}
+          {...whole}
           className="bare"
           style={{ position: "absolute", left, width: Math.max(right - left, 3), top: 2, height: laneHeight - 4, boxSizing: "border-box", background: standing, border: `1px solid ${ink.quiet}`, borderRadius: 2, fontSize: 11, lineHeight: `${String(laneHeight - 6)}px`, paddingLeft: beside(at(span.keep) - left), overflow: "hidden", whiteSpace: "nowrap", cursor: "grab", touchAction: "none" }}
         >
           {right - left > 70 ? "planted" : ""}
         </button>
       </Popup>
-      {wide && <span title={`first frame ${String(span.first)}: drag`} {...gripped("first")} style={{ ...edge, left: left - 3 }} />}
-      {wide && <span title={`last frame ${String(span.last)}: drag`} {...gripped("last")} style={{ ...edge, left: right - 4 }} />}
-      <span title={`keeps the place of frame ${String(span.keep)}: drag`} {...gripped("keep")} style={{ position: "absolute", left: at(span.keep) - 4, top: laneHeight / 2 - 4, width: 8, height: 8, boxSizing: "border-box", background: ink.panel, border: `1.5px solid ${ink.ink}`, transform: "rotate(45deg)", cursor: "ew-resize", touchAction: "none" }} />
+      {wide && <span title={`first frame ${String(span.first)}: drag`} {...first} style={{ ...edge, left: left - 3 }} />}
+      {wide && <span title={`last frame ${String(span.last)}: drag`} {...last} style={{ ...edge, left: right - 4 }} />}
+      <span title={`keeps the place of frame ${String(span.keep)}: drag`} {...keep} style={{ position: "absolute", left: at(span.keep) - 4, top: laneHeight / 2 - 4, width: 8, height: 8, boxSizing: "border-box", background: ink.panel, border: `1.5px solid ${ink.ink}`, transform: "rotate(45deg)", cursor: "ew-resize", touchAction: "none" }} />
     </>
   );
 }

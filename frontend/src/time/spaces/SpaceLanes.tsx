@@ -4,16 +4,13 @@ import { useState } from "react";
 import type { HandoverView, LanesView, LaneView } from "../../state/order";
 import { useAbout } from "../../state/order";
 import type { OneEdit } from "../../api/client";
-import { useEdit } from "../../state/useEdit";
 import { openPopup } from "../../state/popup";
-import { feed } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { ink } from "../../shared/theme";
-import { useEscape } from "../../shared/useEscape";
 import { Popup } from "../../shared/Popup";
 import { LaneFrame, laneHeight, standing } from "./LaneFrame";
 import { HandoverMenu, StripMenu } from "./menus";
-
+import { useFrameDrag } from "./useFrameDrag";
 
 /** FK plain, IK hatched, between dotted; ground hatched, air empty: told by pattern and word, not by
  * colour alone. */
@@ -112,16 +109,13 @@ interface ChangeProps {
 /** A dot at a change: drag it to another frame and see what that does, click it for what can be
  * done. */
 function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
-  const edit = useEdit();
   const popup = `handover ${lane.id} ${lane.channel} ${String(change.frame)}`;
-  const escape = useEscape();
-  const giveUp = () => {
-    escape.stop();
-    onDrag(null);
-    feed.tryOut([]);
-  };
-  const frameAt = (event: React.PointerEvent) =>
-    Math.round(x.invert(event.clientX - (event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0)));
+  const dragged = useFrameDrag({
+    frameOf: (px) => x.invert(px),
+    onDrag: (by) => { onDrag(by === null ? null : { from: change.frame, to: change.frame + by }); },
+    edit: (by) => moveEdit(lane, change.frame, change.frame + by),
+    onClick: () => { openPopup(popup); },
+  });
   const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${change.metres.toFixed(3)} m, ${change.degrees.toFixed(1)}°` : ""}`;
   const to = drag?.from === change.frame ? drag.to : null;
   const at = x(to ?? change.frame);
@@ -133,27 +127,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
         type="button"
         aria-label={`Handover ${words}`}
         title={words}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          onDrag({ from: change.frame, to: change.frame });
-          escape.watch(giveUp);
-        }}
-        onPointerMove={(event) => {
-          const next = frameAt(event);
-          if (to === null || next === to) return;
-          onDrag({ from: change.frame, to: next });
-          feed.tryOut(next === change.frame ? [] : [moveEdit(lane, change.frame, next)]);
-        }}
-        onPointerUp={() => {
-          escape.stop();
-          if (to === null) return;
-          onDrag(null);
-          if (to === change.frame) {
-            feed.tryOut([]);
-            openPopup(popup);
-          } else void edit(moveEdit(lane, change.frame, to));
-        }}
-        onPointerCancel={giveUp}
+        {...dragged}
         onKeyDown={(event) => { if (event.key === "Enter") openPopup(popup); }}
         style={{ all: "unset", position: "absolute", left: at - 6, top: laneHeight / 2 - 6, width: 12, height: 12, borderRadius: 6, boxSizing: "border-box", background: change.jumps ? ink.field : ink.ink, border: `2px solid ${change.jumps ? ink.trouble : ink.ink}`, cursor: "ew-resize", touchAction: "none", fontSize: 9, lineHeight: "8px", textAlign: "center", color: ink.trouble, fontWeight: 700 }}
       >

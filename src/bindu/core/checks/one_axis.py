@@ -66,14 +66,12 @@ def about_one_axis(turns: Array) -> Array:
         Quaternions as seen from the first, shape (N, 4): the twist about the axis.
     """
     way = product(inverse(turns[:1]), turns)
-    whole = way[-1, :3]
-    size = np.linalg.norm(whole)
-    axis = whole / size if size > 0.0 else np.array([1.0, 0.0, 0.0])
-    along = way[:, :3] @ axis
+    axis, _ = _axis(way[-1])
+    along = dot(way[:, :3], axis)
     twist = np.concatenate([along[:, None] * axis, way[:, 3:]], axis=1)
-    length = np.linalg.norm(twist, axis=1, keepdims=True)
+    size = length(twist)[:, None]
     still = np.array([0.0, 0.0, 0.0, 1.0])
-    return np.asarray(np.where(length > 0.0, twist / np.where(length > 0.0, length, 1.0), still))
+    return np.asarray(np.where(size > 0.0, twist / np.where(size > 0.0, size, 1.0), still))
 
 
 def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:
@@ -93,9 +91,7 @@ def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:
     end = np.clip(np.floor(keys[1:]), 0, count - 1).astype(int)
     turns = angles_quaternion(angles, order)
     back = inverse(turns[start])
-    whole = _short(product(back, turns[end]))[:, :3]
-    size = length(whole)
-    axis = whole / np.where(size > 0.0, size, 1.0)[:, None]
+    axis, size = _axis(_short(product(back, turns[end])))
     # More than half a turn: which axis was meant, nobody can tell.
     known = np.abs(angles[end] - angles[start]).max(axis=1) < HALF
     known &= (end - start >= 2) & (size > 1e-6)
@@ -105,6 +101,13 @@ def off_axis(angles: Array, order: RotationOrder, keys: Array) -> Array:
     off = 2.0 * np.degrees(np.arccos(np.clip(twist, -1.0, 1.0)))
     inside = (at > start[place]) & (at <= end[place]) & known[place]
     return np.where(inside, off, 0.0)
+
+
+def _axis(turns: Array) -> tuple[Array, Array]:
+    """About which axis rotations turn, and the sine of half the angle, shapes (…, 3) and (…); of
+    one that stands still the axis is 0."""
+    size = length(turns[..., :3])
+    return turns[..., :3] / np.where(size > 0.0, size, 1.0)[..., None], size
 
 
 def _short(quaternions: Array) -> Array:
