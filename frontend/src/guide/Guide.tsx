@@ -5,6 +5,7 @@ import remarkGfm from "remark-gfm";
 
 import guide from "../../../docs/guide.md?raw";
 import { closeGuide, openGuide, useGuide } from "../state/guide";
+import { useOpenScene } from "../state/openScene";
 import { ink } from "../shared/theme";
 import { chaptersOf, hits, withParts } from "./chapters";
 
@@ -13,6 +14,8 @@ const chapters = chaptersOf(guide);
 /** The guide, beside the work: a chapter, or what a search finds. */
 export function Guide() {
   const chapter = useGuide((open) => open.chapter) ?? "";
+  // Below the top bar, which the home page has not.
+  const top = useOpenScene(({ sceneId }) => (sceneId ? 44 : 0));
   const [search, setSearch] = useState("");
   const found = hits(chapters, search);
   const field = useRef<HTMLDivElement>(null);
@@ -26,9 +29,9 @@ export function Guide() {
     openGuide(title);
   };
   return (
-    <aside aria-label="Guide" data-landmark tabIndex={-1} onKeyDown={onKeyDown} style={{ position: "fixed", right: 0, top: 44, bottom: 0, width: 440, maxWidth: "100vw", zIndex: 40, display: "flex", flexDirection: "column", background: ink.panel, borderLeft: `1px solid ${ink.line}`, boxShadow: "-6px 0 18px rgb(0 0 0 / 12%)" }}>
+    <aside aria-label="Guide" data-landmark tabIndex={-1} onKeyDown={onKeyDown} style={{ position: "fixed", right: 0, top, bottom: 0, width: 440, maxWidth: "100vw", zIndex: 40, display: "flex", flexDirection: "column", background: ink.panel, borderLeft: `1px solid ${ink.line}`, boxShadow: "-6px 0 18px rgb(0 0 0 / 12%)" }}>
       <div style={{ display: "flex", gap: 6, padding: "8px 12px", borderBottom: `1px solid ${ink.line}` }}>
-        <Select size="small" aria-label="Chapter" style={{ width: 170 }} value={withParts(chapters, chapter)[0]?.title ?? null} options={chapters.map(({ title, level }) => ({ value: title, label: level === 3 ? `  ${title}` : title }))} onChange={choose} />
+        <Select size="small" aria-label="Chapter" style={{ width: 170 }} value={withParts(chapters, chapter)[0]?.title ?? null} options={chapters.map(({ title, level }) => ({ value: title, label: <span style={{ paddingLeft: level === 3 ? 14 : 0 }}>{title}</span> }))} onChange={choose} />
         <div ref={field} style={{ flex: 1 }}>
           <Input size="small" allowClear aria-label="Find in the guide" placeholder="find in the guide" value={search} onChange={(event) => { setSearch(event.target.value); }} onPressEnter={() => { if (found[0]) choose(found[0].title); }} />
         </div>

@@ -13,6 +13,7 @@ export const mono = "'IBM Plex Mono', monospace";
 
 /** Tells the style sheet of the colours. */
 export function putInk(root: HTMLElement) {
+  root.dataset["paper"] = dark ? "evening" : "day";
   root.style.colorScheme = dark ? "dark" : "light";
   for (const name of ["ground", "field", "ink", "quiet", "line", "hover"] as const) {
     root.style.setProperty(`--${name}`, ink[name]);
