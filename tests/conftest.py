@@ -25,7 +25,7 @@ from bindu.store.database import URL_VARIABLE, engine_at, migrate
 ROOT = Path(__file__).parents[1]
 
 # The same examples on every run: a failure is a defect, never luck.
-settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=60)
+settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=100)
 settings.load_profile("bindu")
 
 
