@@ -26,6 +26,8 @@ def test_a_number_is_dragged_in_place_and_the_curve_follows(bench: Bench) -> Non
     before = shown(bench.value("paddle.rotation.z", 90))
     expect(field).to_have_value(before)
     factor = page.get_by_role("spinbutton", name="number 1 of turn by distance")
+    # What stands above it comes by a request of its own, and moves it down.
+    expect(page.get_by_role("group", name="Last word").get_by_role("button").first).to_be_visible()
     box = factor.bounding_box()
     assert box
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

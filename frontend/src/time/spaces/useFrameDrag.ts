@@ -1,0 +1,58 @@
+import { useState } from "react";
+
+import type { OneEdit } from "../../api/client";
+import { feed } from "../../state/samples";
+import { useEdit } from "../../state/useEdit";
+import { useEscape } from "../../shared/useEscape";
+
+interface FrameDrag {
+  frameOf: (px: number) => number;
+  /** By how many frames it is dragged now; null: it is not, or no more. */
+  onDrag: (by: number | null) => void;
+  edit: (by: number) => OneEdit;
+  /** It was let go where it was taken. */
+  onClick: () => void;
+}
+
+/** Lets something be dragged by whole frames: what that does is seen, saved when it is let go, and given up
+ * by Esc. */
+export function useFrameDrag({ frameOf, onDrag, edit, onClick }: FrameDrag) {
+  const save = useEdit();
+  const escape = useEscape();
+  const [taken, setTaken] = useState<{ px: number; by: number } | null>(null);
+  const end = () => {
+    escape.stop();
+    setTaken(null);
+    onDrag(null);
+  };
+  const giveUp = () => {
+    end();
+    feed.tryOut([]);
+  };
+  return {
+    onPointerDown: (event: React.PointerEvent) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      setTaken({ px: event.clientX, by: 0 });
+      onDrag(0);
+      escape.watch(giveUp);
+    },
+    onPointerMove: (event: React.PointerEvent) => {
+      if (!taken) return;
+      const by = Math.round(frameOf(event.clientX) - frameOf(taken.px));
+      if (by === taken.by) return;
+      setTaken({ ...taken, by });
+      onDrag(by);
+      feed.tryOut(by ? [edit(by)] : []);
+    },
+    onPointerUp: () => {
+      if (!taken) return;
+      end();
+      if (taken.by) void save(edit(taken.by));
+      else {
+        feed.tryOut([]);
+        onClick();
+      }
+    },
+    onPointerCancel: giveUp,
+  };
+}
