@@ -241,6 +241,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         MeetEnds(picks),
         ContinuousAngles((part, other)),
         AcceptFinding("pop", part, channel, name, abs(value), (int(frame), int(frame) + 2)),
+        AcceptFinding("pop", part, channel, name, cause=f"{channel} - rotation"),
         SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),
         ChangeRate(12.0),
     ]

@@ -4,6 +4,7 @@ remedy takes its finding away or lessens it."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -32,6 +33,7 @@ from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet
+from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.edits.spacing import EvenSpacing
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate, evaluate_after
@@ -39,7 +41,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
-from bindu.core.scene.settings import FormulaSettings, LimitSettings
+from bindu.core.scene.settings import FormulaSettings, LimitSettings, SpaceSettings
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
 from tests.demos import DEMO_NAMES, demo
@@ -67,6 +69,47 @@ def found(scene: Scene, check: str, part: str | None = None) -> list[Finding]:
 
 def wave(frame: int) -> float:
     return 0.3 * float(np.sin(frame / 9.0))
+
+
+def passing(handover: AnyEdit) -> Scene:
+    """The foot stands still, and goes on with a boat that passes it on frame 24."""
+    boat = (Key(0.0, -2.4, "linear"), Key(60.0, 3.6, "linear"))
+    spaces = SpaceSettings(("body", "boat"))
+    return plain(
+        AddPart("boat", id="boat"),
+        PutKeys("boat", "translation.x", boat),
+        AddStep("foot", "spaces", spaces, id="s1"),
+        handover,
+    )
+
+
+def test_a_handover_that_jumps_moves_to_where_both_spaces_agree() -> None:
+    by_hand = PutKeys("foot", "s1.space", (Key(0.0, 0.0, "hold"), Key(32.0, 1.0, "hold")))
+    scene = passing(by_hand)
+    (one,) = found(scene, "handover")
+    assert one.amount == pytest.approx(0.8) and one.frame == 32
+    offers = {offer.kind: offer for offer in offers_of(evaluate(scene), one)}
+    assert offers["move"].text == "move the handover to frame 24"
+    moved = applied(scene, offers["move"].edits)
+    assert not found(moved, "handover") and not found(moved, "pop")
+    # Another handover stands between, and none beside it is better.
+    third = (Key(0.0, 0.0, "hold"), Key(31.0, 0.0, "hold"), Key(32.0, 1.0, "hold"))
+    blocked = applied(scene, [PutKeys("foot", "s1.space", third)])
+    offers = {o.kind: o for o in offers_of(evaluate(blocked), found(blocked, "handover")[0])}
+    assert "move" not in offers
+
+
+def test_a_pop_in_a_short_blend_of_spaces_is_moved_or_blended_longer() -> None:
+    scene = passing(SwitchSpace("s1", 32, "boat", "jump", 2))
+    (one,) = found(scene, "pop")
+    assert one.frame in (33, 34) and not found(scene, "handover")
+    offers = {offer.kind: offer for offer in offers_of(evaluate(scene), one)}
+    assert offers["move"].text == "move the handover to frame 24"
+    assert offers["blend"].text == "let it go over to boat during 12 frames"
+    assert not found(applied(scene, offers["blend"].edits), "pop")
+    # The boat goes 0.1 m a frame: two frames of blend are a little short for that.
+    (left,) = found(applied(scene, offers["move"].edits), "pop")
+    assert left.amount < 0.6 * one.amount
 
 
 @pytest.mark.parametrize("straight", [0.0, 0.35, -2.0])
@@ -545,6 +588,21 @@ def test_an_accepted_finding_comes_back_when_it_grows_by_a_quarter() -> None:
     assert not applied(again, [RemoveParts(("foot",))]).accepted
     with pytest.raises(Refusal, match="reason: is missing"):
         applied(scene, [AcceptFinding("pop", "foot", "translation", "  ")])
+
+
+def test_an_accepted_finding_stays_so_when_its_step_gets_another_name() -> None:
+    scene = plain(
+        AddStep("foot", "idle", FormulaSettings("translation.x", "0", "add"), id="s1"),
+        AddStep("foot", "other", FormulaSettings("translation.x", "0", "add"), id="s2"),
+    )
+    one, other = found(scene, "without effect")
+    accept = AcceptFinding(one.check, one.part, one.what, "so", one.amount, cause=one.cause)
+    renamed = applied(scene, [accept, ChangeStep("s1", "spare"), ChangeStep("s2", "idle")])
+    assert read_scene(write_scene(renamed)) == renamed
+    told = {f.what: acceptance(renamed, f) for f in found(renamed, "without effect")}
+    assert told["spare"] is not None and told["idle"] is None
+    both = applied(renamed, [replace(accept, what=other.what, cause=other.cause)])
+    assert len(both.accepted) == 2
 
 
 def test_checks_are_turned_off_and_thresholds_set_for_a_scene() -> None:

@@ -6,10 +6,11 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from scipy.spatial.transform import Rotation
+from scipy.spatial.transform import Rotation, Slerp
 
+from bindu.core.clips.thinning import thinned_turns
 from bindu.core.curves.model import Key
-from bindu.core.curves.thin import thinned_places
+from bindu.core.curves.thin import thinned_places, thinned_rows
 from bindu.core.edits import applied
 from bindu.core.edits.binding import Bind, MeasureOffset
 from bindu.core.edits.keys import PutKeys
@@ -181,6 +182,23 @@ def test_thinning_keeps_within_the_tolerance_with_few_keys() -> None:
     assert np.abs(line - values).max() <= 0.1
     assert len(places) < 30
     assert thinned_places(np.linspace(0.0, 1.0, 50), 1e-9) == [0, 49]
+    rows = np.stack([values, values[::-1] ** 2, np.round(values)])
+    limits = np.array([0.1, 0.5, 0.0])
+    for row, limit, found in zip(rows, limits, thinned_rows(rows, limits), strict=True):
+        alone = thinned_places(row, float(limit))
+        assert alone == found.tolist() and (limit > 0.0) == (len(alone) < 200)
+
+
+def test_thinned_turns_keep_within_degrees_of_all() -> None:
+    random = np.random.default_rng(4)
+    every = np.arange(120)
+    angles = np.cumsum(random.normal(size=(3, 120, 3)), axis=1) * 3.0
+    for row in np.stack([Rotation.from_euler("xyz", a, degrees=True).as_quat() for a in angles]):
+        for limit in (2.0, 10.0):
+            (kept,) = thinned_turns(row[None], np.array([limit]))
+            went = Slerp(every[kept], Rotation.from_quat(row[kept]))(every)
+            off = np.degrees((went.inv() * Rotation.from_quat(row)).magnitude())
+            assert off.max() <= limit + 1e-9 and len(kept) < 120
 
 
 def test_a_carried_part_is_moved_by_hand_in_the_world_and_a_bound_one_is_not() -> None:

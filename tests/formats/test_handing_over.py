@@ -32,7 +32,7 @@ from bindu.core.surface.deforming import deformed, in_world
 from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
 from bindu.formats.report import Report
-from bindu.formats.sending import send
+from bindu.formats.sending import Format, send
 from bindu.formats.table import read_table, write_table
 from bindu.formats.taking_in import (
     chosen_clip,
@@ -152,6 +152,23 @@ def test_clips_come_back_from_usd_and_its_own_library_reads_the_same(
                 matrix = np.array(cache.GetLocalToWorldTransform(named[part.name])).T[:3]
                 np.testing.assert_allclose(matrix, clip.worlds[n, f], rtol=1e-9, atol=1e-9)
         assert UsdGeom.GetStageUpAxis(stage) == "Y" and UsdGeom.GetStageMetersPerUnit(stage) == 1.0
+
+
+@pytest.mark.parametrize("to", ["glb", "usda"])
+@pytest.mark.parametrize("name", ["ferry-crossing", "the-lamplighter"])
+def test_a_bake_with_a_tolerance_leaves_with_few_keys_and_stays_near(name: str, to: Format) -> None:
+    scene, tolerance = demo(name), 0.01
+    first, last = scene.first, scene.last
+    counts = []
+    for within in (0.0, tolerance):
+        made = applied(scene, [PutBake("out", first, last, "all parts", tolerance=within)])
+        data, report = send(evaluate(made), list(made.bakes.values()), to)
+        told = [text for text in report.otherwise if "keys are left out" in text]
+        assert len(told) == (within > 0.0)
+        assert (report.places or 0.0) <= 0.25 * within + 1e-5
+        assert (report.turns or 0.0) <= 8 * 0.25 * within + 1e-3
+        counts.append(len(data))
+    assert counts[1] < {"glb": 0.75, "usda": 0.95}[to] * counts[0]
 
 
 def read_with_others(data: bytes, tmp_path: Path, *seconds: float) -> dict[str, Any]:

@@ -2725,6 +2725,11 @@ export interface components {
              */
             id?: string | null;
             /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -7838,9 +7843,11 @@ export interface components {
          *     Attributes:
          *         check: the check's name.
          *         part: where.
-         *         what: what of the part, by name.
+         *         what: what of the part, by name, for people.
          *         span: first and last frame; None where it concerns all.
          *         amount: how much it was when it was accepted.
+         *         cause: what it comes from, by identities, so that it stays accepted when something gets
+         *             another name (see ``Finding.cause``); empty: told by ``what``.
          */
         Accepted: {
             /** Id */
@@ -7866,6 +7873,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
         };
         /**
          * CheckView
@@ -7906,6 +7918,8 @@ export interface components {
             channel: string;
             /** What */
             what: string;
+            /** Cause */
+            cause: string;
             /** Text */
             text: string;
             /** Amount */

@@ -121,8 +121,8 @@ function Accept({ finding }: { finding: FindingView }) {
   const [why, setWhy] = useState("");
   const span = finding.spans[0] ? [finding.spans[0][0], finding.spans.at(-1)?.[1] ?? finding.spans[0][1]] : null;
   const accept = (close: () => void) => {
-    const { check, part, what, amount } = finding;
-    void edit({ do: "accept finding", check, part, what, reason: why, amount, span } as OneEdit).then((stored) => { if (stored) close(); });
+    const { check, part, what, cause, amount } = finding;
+    void edit({ do: "accept finding", check, part, what, cause, reason: why, amount, span } as OneEdit).then((stored) => { if (stored) close(); });
   };
   return (
     <Popup placement="topLeft" title="Leave it as it is" content={(close) => (

@@ -4,7 +4,7 @@ import type { FindingView } from "../state/checks";
 import { nextFinding, rowsOf, saidAmount } from "./order";
 
 const one = (id: string, part: string, severity: FindingView["severity"], frame: number | null): FindingView => ({
-  id, part, severity, frame, check: "pop", channel: "translation.x", what: "", text: "", amount: 1, unit: "mm", step: null, spans: [], accepted: null,
+  id, part, severity, frame, check: "pop", channel: "translation.x", what: "", cause: "", text: "", amount: 1, unit: "mm", step: null, spans: [], accepted: null,
 });
 
 test("rows begin with the worst, then go by the tree; a row by severity and frame", () => {

@@ -42,7 +42,7 @@ export function OrderList() {
           scroll={{ y: Math.max(height - 4, 130), x: 268 }}
           rowKey="place"
           dataSource={rows}
-          locale={{ emptyText: "Nothing here is computed from anything." }}
+          locale={{ emptyText: <span style={{ color: ink.quiet }}>{data ? "Nothing here is computed from anything." : "The order is coming …"}</span> }}
           columns={[
             { dataIndex: "rank", width: 30, onCell: tight, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
             { width: 166, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },

@@ -13,7 +13,7 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import MatchLimbs, SwitchLimbs
 from bindu.core.edits.sets import PutSet
-from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 
 JOINTS = ("hip", "knee", "ankle", "toes")
@@ -44,7 +44,8 @@ def with_wading_legs(scene: Scene) -> Scene:
     heel = (Key(48.0, 0.0), Key(60.0, 22.0), Key(72.0, 0.0))
     right = next(limb for limb in scene.limbs.values() if limb.name == "right leg")
     why = "its joints keep the blocking that its goal was matched to"
-    kept = AcceptFinding("unkeyed switch", right.part, right.name, why, 1.0)
+    cause = f"{step_channel(right.id, 'blend')} - {right.id}"
+    kept = AcceptFinding("unkeyed switch", right.part, right.name, why, 1.0, cause=cause)
     return applied(scene, [PutKeys(goal, roll, heel), kept])
 
 

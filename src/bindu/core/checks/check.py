@@ -71,10 +71,16 @@ class Finding:
     key: str = ""
 
     @property
+    def cause(self) -> str:
+        """What it comes from, by identities: the same while the cause is, whatever it is called
+        and on whatever frames it shows."""
+        return f"{self.channel} {self.step or '-'} {self.key or '-'}"
+
+    @property
     def id(self) -> str:
         """By which it is told from others in one state of a scene."""
         at = self.spans[0][0] if self.spans else "all"
-        return f"{self.check} {self.part} {self.channel} {self.step or '-'} {self.key or '-'} {at}"
+        return f"{self.check} {self.part} {self.cause} {at}"
 
 
 @dataclass(frozen=True)

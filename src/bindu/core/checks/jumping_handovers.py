@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.checks.handover_remedies import moved_offer
 from bindu.core.edits.spaces import KeepPlaces
 from bindu.core.evaluation import Evaluation
 from bindu.core.placing.handovers import (
@@ -36,7 +37,8 @@ class JumpingHandovers(Check):
                 yield _finding(evaluation.scene, state)
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """Keeping the place there, or from there on at all handovers."""
+        """Keeping the place there, or from there on at all handovers; or moving it to a frame on
+        which both spaces agree."""
         if finding.step is None or finding.frame is None:
             return ()
         one = KeepPlaces(finding.step, (finding.frame,))
@@ -46,7 +48,10 @@ class JumpingHandovers(Check):
         every = Offer(
             "keep all", "keep the place at all of its handovers", "", (KeepPlaces(finding.step),)
         )
-        return found, every
+        step = evaluation.scene.steps[finding.step]
+        here = (s for s in handover_states(evaluation, [step]) if s.frame == finding.frame)
+        moved = next((moved_offer(evaluation, state) for state in here), None)
+        return (found, every, moved) if moved else (found, every)
 
 
 def _finding(scene: Scene, state: HandoverState) -> Finding:

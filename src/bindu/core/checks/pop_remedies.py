@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from bindu.core.checks.check import Finding, Offer
+from bindu.core.checks.handover_remedies import blend_offer, handovers_of_pop, moved_offer
 from bindu.core.checks.limb_reach import is_free
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.retime import DeleteKeys, KeyPick
@@ -20,6 +21,8 @@ SOFT = 0.1
 def pop_offers(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
     """Remedies of a pop, the one that changes least first."""
     scene, frame = evaluation.scene, float(finding.frame or 0)
+    for state in handovers_of_pop(evaluation, finding.part, finding.key, int(frame)):
+        yield from filter(None, (moved_offer(evaluation, state), blend_offer(evaluation, state)))
     near = _keys(scene, finding, frame - 1.0, frame + 1.0)
     if near:
         count = sum(len(pick.frames or ()) for pick in near)

@@ -143,7 +143,7 @@ def acceptance(scene: Scene, finding: Finding) -> Accepted | None:
         (
             one
             for one in scene.accepted.values()
-            if (one.check, one.part, one.what) == (finding.check, finding.part, finding.what)
+            if one.is_of(finding.check, finding.part, finding.what, finding.cause)
             and finding.amount <= GROWN * one.amount
             and _meets(one, finding)
         ),

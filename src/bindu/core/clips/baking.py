@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
+from itertools import islice
 
 import numpy as np
 
@@ -13,10 +14,10 @@ from bindu.core.clips.motion import (
     MotionPart,
     locals_of,
     taken_apart,
-    worlds_of,
 )
+from bindu.core.clips.thinning import within_tolerance
 from bindu.core.curves.model import Array
-from bindu.core.curves.thin import thinned_places
+from bindu.core.curves.thin import thinned_rows
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.places import seen_from
 from bindu.core.graph.kinds.channel import tap_node
@@ -36,7 +37,7 @@ from bindu.core.scene.bakes import Bake, Baked, BakedCurve, BakedPart
 from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name
-from bindu.core.scene.parts import Part, Rest
+from bindu.core.scene.parts import Part, Rest, RotationOrder
 
 MOST_NUMBERS = 4_000_000
 """Values that a bake holds at most: what can be kept and undone in a moment."""
@@ -179,7 +180,7 @@ def baked(evaluation: Evaluation, bake: Bake) -> Baked:
         raise Refusal(text, code="too much", place=bake.name)
     rests = [_rest(scene.parts[p], one.rest) for p, one in zip(ids, clip.parts, strict=True)]
     rows = _channel_rows(scene, ids, clip, rests)
-    kept = _kept(bake, clip, rows)
+    kept = _kept(bake, clip, rests, rows)
     parts = []
     for n, (part, one) in enumerate(zip(ids, clip.parts, strict=True)):
         curves = [
@@ -234,7 +235,7 @@ def _own_curves(bake: Bake, clip: MotionClip, name: str) -> Iterator[BakedCurve]
     for key, values in clip.channels.items():
         part, _, channel = key.partition(".")
         if part == name:
-            places = _places(values, bake.tolerance)
+            (places,) = _places(values[None], np.array([bake.tolerance]))
             yield BakedCurve.of(channel, clip.frames[places], values[places])
 
 
@@ -279,40 +280,36 @@ def _of_nothing(part: Part, clip: MotionClip, n: int) -> Array:
     return made
 
 
-def _kept(bake: Bake, clip: MotionClip, rows: Array) -> list[list[Indices]]:
+def _kept(bake: Bake, clip: MotionClip, rests: Sequence[Rest], rows: Array) -> list[list[Indices]]:
     """Which frames of each channel stay, by part."""
-    if bake.tolerance == 0.0:
-        one, every = np.zeros(1, dtype=np.int64), np.arange(rows.shape[1])
-        return [[one if s else every for s in still] for still in np.ptp(rows, axis=1) == 0.0]
-    tolerances = np.full(len(rows), bake.tolerance)
-    parents = [part.parent for part in clip.parts]
     kept: list[list[Indices]] = [[] for _ in rows]
-    drawn, finer = np.empty_like(rows), set(range(len(rows)))
-    worlds = clip.worlds
-    while finer:
-        for n in finer:
-            kept[n] = [_places(rows[n, :, c], tolerances[n]) for c in range(9)]
-            drawn[n] = _drawn(rows[n], kept[n])
-        made = worlds_of(parents, _local_of(clip.parts, drawn))
-        far = np.linalg.norm(made[..., 3] - worlds[..., 3], axis=-1).max(axis=1) > bake.tolerance
-        finer = {n for n in np.flatnonzero(far).tolist() if tolerances[n] > 0.0}
-        for n in tuple(finer):
-            above = parents[n]
-            while above is not None:
-                finer.add(above)
-                above = parents[above]
-        for n in finer:
-            tolerances[n] = tolerances[n] / 2.0 if tolerances[n] > bake.tolerance / 2**10 else 0.0
+
+    def choose(parts: Sequence[int], tolerances: Array) -> None:
+        curves = np.moveaxis(rows[parts], 1, 2)
+        places = iter(_places(curves.reshape(-1, rows.shape[1]), np.repeat(tolerances, 9)))
+        for part in parts:
+            kept[part] = list(islice(places, 9))
+
+    def thin(parts: Sequence[int], tolerances: Array) -> Array:
+        choose(parts, tolerances)
+        drawn = np.stack([_drawn(rows[part], kept[part]) for part in parts])
+        some = [(rests[part], clip.parts[part].rotation_order) for part in parts]
+        return _local_of(some, drawn)
+
+    if bake.tolerance == 0.0:
+        choose(range(len(rows)), np.zeros(len(rows)))
+    else:
+        parents = [part.parent for part in clip.parts]
+        within_tolerance(parents, clip.worlds, bake.tolerance, thin)
     return kept
 
 
-def _places(values: Array, tolerance: float) -> Indices:
-    """Which values must stay: all, or as few as a tolerance allows; one where nothing changes."""
-    if np.ptp(values) == 0.0:
-        return np.zeros(1, dtype=np.int64)
-    if tolerance == 0.0:
-        return np.arange(len(values))
-    return np.array(thinned_places(values, tolerance), dtype=np.int64)
+def _places(rows: Array, tolerances: Array) -> list[Indices]:
+    """Which values of each row must stay: as few as its tolerance allows, and one where nothing
+    changes."""
+    moves = np.ptp(rows, axis=1) > 0.0
+    thinned = iter(thinned_rows(rows[moves], tolerances[moves]))
+    return [next(thinned) if moving else np.zeros(1, dtype=np.int64) for moving in moves]
 
 
 def _drawn(row: Array, places: Sequence[Indices]) -> Array:
@@ -321,13 +318,12 @@ def _drawn(row: Array, places: Sequence[Indices]) -> Array:
     return np.stack([np.interp(every, at, row[at, c]) for c, at in enumerate(places)], axis=1)
 
 
-def _local_of(parts: Sequence[MotionPart | BakedPart], rows: Array) -> Array:
+def _local_of(parts: Iterable[tuple[Rest, RotationOrder]], rows: Array) -> Array:
     """Places as seen from parents, of channels as seen from rests, shape (P, F, 3, 4)."""
     made = []
-    for part, channels in zip(parts, rows, strict=True):
-        data = Part("", part.name, rotation_order=part.rotation_order)
-        rest = part.rest if isinstance(part.rest, Rest) else _rest(data, part.rest)
-        made.append(local_matrices(replace(data, rest=rest), channels)[:, :3])
+    for (rest, order), channels in zip(parts, rows, strict=True):
+        part = Part("", "", rest=rest, rotation_order=order)
+        made.append(local_matrices(part, channels)[:, :3])
     return np.stack(made)
 
 
@@ -351,9 +347,10 @@ def baked_clip(bake: Bake) -> MotionClip:
         rows.append(np.stack(columns, axis=1))
         for channel, (at, values) in curves.items():
             channels[f"{part.name}.{channel}"] = np.interp(frames, at, values)
-    local = _local_of(made.parts, np.stack(rows))
+    rested = [(part.rest, part.rotation_order) for part in made.parts]
+    local = _local_of(rested, np.stack(rows))
     translation, rotation, scale = taken_apart(local)
-    rest = _local_of(made.parts, np.broadcast_to(DEFAULT_ROW, (len(made.parts), 1, 9)))
+    rest = _local_of(rested, np.broadcast_to(DEFAULT_ROW, (len(made.parts), 1, 9)))
     return MotionClip(
         bake.name,
         made.fps,
@@ -367,4 +364,5 @@ def baked_clip(bake: Bake) -> MotionClip:
         scale,
         channels,
         made.markers,
+        bake.tolerance,
     )

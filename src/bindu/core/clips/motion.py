@@ -41,6 +41,8 @@ class MotionClip:
         scale: shape (P, F, 3).
         channels: the parts' own channels by ``part.channel``, shape (F,).
         events: frames and labels.
+        tolerance: within which keys may be left out of a file, metres, degrees and factors; 0: none
+            may.
     """
 
     name: str
@@ -52,6 +54,7 @@ class MotionClip:
     scale: Array
     channels: Mapping[str, Array] = field(default_factory=dict)
     events: tuple[tuple[float, str], ...] = ()
+    tolerance: float = 0.0
 
     @property
     def local(self) -> Array:

@@ -14,6 +14,7 @@ from bindu.core.scene.things import Accepted, CheckSetting
 MOST_ACCEPTED = 2000
 MOST_LIMITS = 20
 LONGEST_REASON = 500
+LONGEST_CAUSE = 4 * LONGEST_NAME
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,7 @@ class AcceptFinding:
     amount: float = 0.0
     span: tuple[int, int] | None = None
     id: str | None = None
+    cause: str = ""
     do: Literal["accept finding"] = "accept finding"
 
     def label(self, scene: Scene) -> str:
@@ -67,6 +69,8 @@ class AcceptFinding:
         check_name(self.check, "check")
         _text(self.what, 4 * LONGEST_NAME, "what")
         _text(self.reason.strip(), LONGEST_REASON, "reason")
+        if self.cause:
+            _text(self.cause, LONGEST_CAUSE, "cause")
         finite(self.amount, "amount")
         if self.span is not None and self.span[1] < self.span[0]:
             raise Refusal("its last frame lies before its first.", code="number", place="span")
@@ -76,11 +80,13 @@ class AcceptFinding:
             raise Refusal(text, code="too much")
         key = new_id("a", scene.accepted, self.id)
         reason = self.reason.strip()
-        made = Accepted(key, self.check, part.id, self.what, reason, self.amount, self.span)
+        made = Accepted(
+            key, self.check, part.id, self.what, reason, self.amount, self.span, self.cause
+        )
         return replace(scene, accepted=within(left, key, made))
 
     def _is(self, one: Accepted) -> bool:
-        if (one.check, one.part, one.what) != (self.check, self.part, self.what):
+        if not one.is_of(self.check, self.part, self.what, self.cause):
             return False
         if one.span is None or self.span is None:
             return True

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -72,8 +72,21 @@ class _Change:
 
 def handover_states(evaluation: Evaluation, steps: Iterable[Step]) -> list[HandoverState]:
     """Each change of the active space of space steps over the range, by step and frame, and how
-    far the part jumps there. All are computed at once."""
-    found = [list(_changes(evaluation, step)) for step in steps]
+    far the part jumps there."""
+    return _states(evaluation, [list(_changes(evaluation, step)) for step in steps])
+
+
+def handover_elsewhere(
+    evaluation: Evaluation, state: HandoverState, frames: Iterable[int]
+) -> list[HandoverState]:
+    """What a handover would be if it came on other frames, none of them beyond its neighbours, and
+    what is recorded for it stayed as it is."""
+    change = next(one for one in _changes(evaluation, state.step) if one.frame == state.frame)
+    return _states(evaluation, [[replace(change, frame=frame) for frame in frames]])
+
+
+def _states(evaluation: Evaluation, found: Sequence[Sequence[_Change]]) -> list[HandoverState]:
+    """How far parts jump at changes, listed by step; all are computed at once."""
     changes = [change for listed in found for change in listed]
     if not changes:
         return []

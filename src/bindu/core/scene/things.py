@@ -254,9 +254,11 @@ class Accepted:
     Attributes:
         check: the check's name.
         part: where.
-        what: what of the part, by name.
+        what: what of the part, by name, for people.
         span: first and last frame; None where it concerns all.
         amount: how much it was when it was accepted.
+        cause: what it comes from, by identities, so that it stays accepted when something gets
+            another name (see ``Finding.cause``); empty: told by ``what``.
     """
 
     id: str
@@ -266,6 +268,13 @@ class Accepted:
     reason: str
     amount: float = 0.0
     span: tuple[int, int] | None = None
+    cause: str = ""
+
+    def is_of(self, check: str, part: str, what: str, cause: str) -> bool:
+        """Whether a finding with these is the one that was accepted, on whatever frames."""
+        if (self.check, self.part) != (check, part):
+            return False
+        return self.cause == cause if self.cause and cause else self.what == what
 
 
 @dataclass(frozen=True)

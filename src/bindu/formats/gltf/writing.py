@@ -13,6 +13,7 @@ import numpy as np
 import pygltflib as gltf
 
 from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart
+from bindu.core.clips.thinning import sparse
 from bindu.core.curves.model import Array
 from bindu.core.refusal import Refusal
 from bindu.formats.gltf.numbers import Numbers
@@ -30,8 +31,9 @@ def write_gltf(
 ) -> bytes:
     """A .glb file, or a .gltf one that holds its numbers itself.
 
-    Rotations are quaternions on every frame, straight (slerp) between them; the other channels
-    linear. What does not move is written once. Times count from each clip's first frame; frames,
+    Rotations are quaternions that turn evenly from one to the next (slerp); the other channels are
+    linear. Every frame is written, of a clip with a tolerance as few as that allows. What does not
+    move is written once. Times count from each clip's first frame; frames,
     rate, own channels and events stand in ``extras``.
 
     Raises:
@@ -108,19 +110,20 @@ def _animation(
         animation.extras["channels"] = {k: v.tolist() for k, v in clip.channels.items()}
     if clip.events:
         animation.extras["events"] = [[frame, label] for frame, label in clip.events]
-    times = (clip.frames - first) / clip.fps
+    times, kept = (clip.frames - first) / clip.fps, sparse(clip)
     for n, part in enumerate(clip.parts):
         node = place[part.name]
         rests = taken_apart(parts[node].rest[None])
-        for path, values, rest in (
-            ("translation", clip.translation[n], rests[0][0]),
-            ("rotation", _unit(clip.rotation[n]), rests[1][0]),
-            ("scale", clip.scale[n], rests[2][0]),
+        for path, values, rest, frames in (
+            ("translation", clip.translation[n], rests[0][0], kept.translation[n]),
+            ("rotation", _unit(clip.rotation[n]), rests[1][0], kept.rotation[n]),
+            ("scale", clip.scale[n], rests[2][0], kept.scale[n]),
         ):
             still = np.all(values == values[0])
             if still and np.allclose(values[0], rest, 0.0, 1e-12):
                 continue
-            at, shown = (times[:1], values[:1]) if still else (times, values)
+            some = frames[:1] if still else frames
+            at, shown = times[some], values[some]
             if len(np.unique(at.astype("<f4"))) < len(at):
                 text = f"its rate of {clip.fps:g} frames a second is too high for the format."
                 raise Refusal(text, code="number", place=clip.name)

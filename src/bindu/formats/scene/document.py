@@ -217,6 +217,7 @@ class AcceptedEntry(Entry):
     check: str
     part: str
     what: str = Field(description="what of the part: a channel, a step, a limb, a probe")
+    cause: str = Field("", description="the same by identities; left out: it is told by its name")
     reason: str
     amount: Number = 0.0
     span: tuple[Whole, Whole] | None = Field(None, description="first and last frame; null: all")

@@ -151,7 +151,14 @@ def _checks(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         place = f"accepted ({n + 1})"
         part = ids.part(kept.part, f"{place}.part").id
         made = AcceptFinding(
-            kept.check, part, kept.what, kept.reason, kept.amount, kept.span, kept.id
+            kept.check,
+            part,
+            kept.what,
+            kept.reason,
+            kept.amount,
+            kept.span,
+            kept.id,
+            kept.cause,
         )
         yield place, made
 

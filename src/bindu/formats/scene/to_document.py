@@ -91,6 +91,7 @@ def document_of(scene: Scene) -> SceneDocument:
                 check=one.check,
                 part=scene.parts[one.part].name,
                 what=one.what,
+                cause=one.cause,
                 reason=one.reason,
                 amount=one.amount,
                 span=one.span,

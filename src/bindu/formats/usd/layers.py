@@ -10,13 +10,16 @@ import os
 import subprocess
 import sys
 import tempfile
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Literal
 
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, MotionPart, locals_of, taken_apart, worlds_of
+from bindu.core.clips.thinning import sparse
 from bindu.core.curves.model import Array
+from bindu.core.nodes.operation import Indices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.parts import ORDERS
 from bindu.formats.report import Report, unique_names
@@ -33,19 +36,26 @@ Z_UP = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])
 
 
 def write_usd(clip: MotionClip, report: Report, kind: Kind = "usda") -> bytes:
-    """A clip as a layer: translate, orient (a quaternion) and scale of each part, in doubles; time
-    codes are frames, a unit is a metre, y is up.
+    """A clip as a layer: translate, orient (a quaternion) and scale of each part, in doubles, on
+    every frame; of translate and scale as few as the clip's tolerance allows. Time codes are
+    frames, a unit is a metre, y is up.
 
     Raises:
         Refusal: when it takes too long.
     """
     place = {part.name: n for n, part in enumerate(clip.parts)}
     rest = taken_apart(np.stack([part.rest for part in clip.parts])[:, None])
+    kept = sparse(clip)
     arrays: dict[str, Any] = {
         "frames": clip.frames,
         "translation": clip.translation,
         "rotation": clip.rotation,
         "scale": clip.scale,
+        "kept translation": _masks(kept.translation, len(clip.frames)),
+        # Between rotations less than half a degree apart the library's own way is none of ours:
+        # it mixes straight, and takes the angle from the real part. So all of them are written.
+        "kept rotation": np.ones((len(clip.parts), len(clip.frames)), dtype=bool),
+        "kept scale": _masks(kept.scale, len(clip.frames)),
         "rest translation": rest[0][:, 0],
         "rest rotation": rest[1][:, 0],
         "rest scale": rest[2][:, 0],
@@ -71,6 +81,11 @@ def write_usd(clip: MotionClip, report: Report, kind: Kind = "usda") -> bytes:
         if not _run("write", source, target):
             raise Refusal("it could not be written as USD.", code="impossible", place=clip.name)
         return target.read_bytes()
+
+
+def _masks(kept: Sequence[Indices], frames: int) -> Array:
+    """Which frames stay, shape (P, F)."""
+    return np.stack([np.isin(np.arange(frames), places) for places in kept])
 
 
 def read_usd(data: bytes, report: Report) -> list[MotionClip]:

@@ -12,8 +12,8 @@ def write_layer(told: dict[str, Any], arrays: dict[str, Any], target: str) -> No
 
     Args:
         told: the rate, the parts (name, parent, role, order), and whose each own channel is.
-        arrays: frames, shape (F,); rests and values of all parts, shapes (P, n) and (P, F, n); own
-            channels, shape (F,).
+        arrays: frames, shape (F,); rests and values of all parts, shapes (P, n) and (P, F, n), and
+            on which frames they are kept, shape (P, F); own channels, shape (F,).
         target: the file; its ending says of which kind.
     """
     from pxr import Usd, UsdGeom
@@ -71,9 +71,9 @@ def _move(xform: Any, part: int, arrays: dict[str, Any]) -> None:
     ):
         op.Set(made(arrays[f"rest {key}"][part].tolist()))
         rows = arrays[key][part]
-        count = 1 if np.all(rows == rows[0]) else len(rows)
-        for row, frame in zip(rows[:count], arrays["frames"], strict=False):
-            op.Set(made(row.tolist()), float(frame))
+        places = np.flatnonzero(arrays[f"kept {key}"][part])
+        for n in places[:1] if np.all(rows == rows[0]) else places:
+            op.Set(made(rows[n].tolist()), float(arrays["frames"][n]))
 
 
 def _tell(prim: Any, channel: str, values: Any, frames: Any) -> None:

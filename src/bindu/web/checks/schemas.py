@@ -43,6 +43,7 @@ class FindingView(BaseModel):
     part: str
     channel: str
     what: str
+    cause: str
     text: str
     amount: float
     unit: str

@@ -65,7 +65,7 @@ def tried_view(
     """What edits make of a finding, and of the scene around it."""
     (evaluation, old), (made, new) = before, after
     left = [one for one in new if (one.check, one.part) == (finding.check, finding.part)]
-    left = [one for one in left if (one.what, one.key) == (finding.what, finding.key)]
+    left = [one for one in left if (one.step, one.key) == (finding.step, finding.key)]
     left = [one for one in left if _meets(one, finding)]
     known = {_cause(one) for one in old}
     there = {_cause(one) for one in new}
@@ -88,6 +88,7 @@ def finding_view(scene: Scene, finding: Finding) -> FindingView:
         part=finding.part,
         channel=finding.channel,
         what=finding.what,
+        cause=finding.cause,
         text=finding.text,
         amount=finding.amount,
         unit=finding.unit,
@@ -140,7 +141,7 @@ def _amounts(finding: Finding) -> list[float] | None:
 
 def _cause(finding: Finding) -> tuple[str, ...]:
     """What a finding is of, whatever its frames are."""
-    return (finding.check, finding.part, finding.channel, finding.what, finding.key)
+    return (finding.check, finding.part, finding.cause)
 
 
 def _meets(one: Finding, other: Finding) -> bool:
