@@ -41,9 +41,10 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
-from bindu.core.scene.settings import FormulaSettings, LimitSettings, SpaceSettings
+from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
+from tests.core.troubles import passing
 from tests.demos import DEMO_NAMES, demo
 
 LAST = 60
@@ -69,18 +70,6 @@ def found(scene: Scene, check: str, part: str | None = None) -> list[Finding]:
 
 def wave(frame: int) -> float:
     return 0.3 * float(np.sin(frame / 9.0))
-
-
-def passing(handover: AnyEdit) -> Scene:
-    """The foot stands still, and goes on with a boat that passes it on frame 24."""
-    boat = (Key(0.0, -2.4, "linear"), Key(60.0, 3.6, "linear"))
-    spaces = SpaceSettings(("body", "boat"))
-    return plain(
-        AddPart("boat", id="boat"),
-        PutKeys("boat", "translation.x", boat),
-        AddStep("foot", "spaces", spaces, id="s1"),
-        handover,
-    )
 
 
 def test_a_handover_that_jumps_moves_to_where_both_spaces_agree() -> None:

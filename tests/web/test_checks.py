@@ -9,10 +9,14 @@ from weakref import ref
 import pytest
 
 from bindu.core.checks.registry import CHECKS, findings
+from bindu.core.edits import applied
+from bindu.core.edits.spaces import MoveHandover, SwitchSpace
 from bindu.core.evaluation import evaluate
 from bindu.formats.scene.scene_json import write_scene
 from bindu.web.checks.kept import KeptFindings
+from bindu.web.checks.views import tried_view
 from tests.conftest import Server
+from tests.core.troubles import passing
 from tests.demos import demo
 
 
@@ -60,6 +64,14 @@ def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, he
     assert slide["id"] not in {one["id"] for one in left}
     gone = server.get(f"{heron}/checks/finding?id={quote(slide['id'])}", 422).json()
     assert "not found any more" in gone["error"]
+
+
+def test_what_a_remedy_leaves_of_the_trouble_elsewhere_is_told_as_new() -> None:
+    scene = passing(SwitchSpace("s1", 32, "boat", "jump", 2))
+    (before, after) = (evaluate(scene), evaluate(applied(scene, [MoveHandover("s1", 32, 24)])))
+    (old,), (new,) = (findings(one, only={"pop"}) for one in (before, after))
+    tried = tried_view(old, (before, (old,)), (after, (new,)))
+    assert tried.left is None and tried.new == [new.text] and tried.moved == ["foot"]
 
 
 def test_what_checks_keep_of_a_scene_goes_with_it() -> None:

@@ -35,7 +35,7 @@ class Moving:
     results: tuple[Result, ...]
     frames: int
 
-    @property
+    @cached_property
     def key(self) -> tuple[str, ...]:
         """By what its values are known."""
         return tuple(one.key for one in self.results)

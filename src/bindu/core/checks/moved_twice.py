@@ -52,7 +52,7 @@ class MovedTwice(Check):
 
     def _by_layers(self, evaluation: Evaluation) -> Iterator[Finding]:
         scene, frames = evaluation.scene, evaluation.times.frames.astype(float)
-        for ref in sorted(scene.curves):
+        for ref in sorted(scene.curves) if scene.layers else ():
             layer, channel = layer_and_channel(ref.channel)
             base = ChannelRef(ref.part, channel)
             if layer is None or base not in scene.curves or scene.layers[layer].mode != "add":

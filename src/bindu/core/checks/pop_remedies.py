@@ -22,7 +22,7 @@ def pop_offers(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
     """Remedies of a pop, the one that changes least first."""
     scene, frame = evaluation.scene, float(finding.frame or 0)
     for state in handovers_of_pop(evaluation, finding.part, finding.key, int(frame)):
-        yield from filter(None, (moved_offer(evaluation, state), blend_offer(evaluation, state)))
+        yield from filter(None, (blend_offer(evaluation, state), moved_offer(evaluation, state)))
     near = _keys(scene, finding, frame - 1.0, frame + 1.0)
     if near:
         count = sum(len(pick.frames or ()) for pick in near)

@@ -64,16 +64,14 @@ def tried_view(
 ) -> TriedView:
     """What edits make of a finding, and of the scene around it."""
     (evaluation, old), (made, new) = before, after
-    left = [one for one in new if (one.check, one.part) == (finding.check, finding.part)]
-    left = [one for one in left if (one.step, one.key) == (finding.step, finding.key)]
-    left = [one for one in left if _meets(one, finding)]
-    known = {_cause(one) for one in old}
-    there = {_cause(one) for one in new}
+    left = next((one for one in new if _same(one, finding)), None)
+    come = [one.text for one in new if not any(_same(one, other) for other in old)]
+    known, there = {_cause(one) for one in old}, {_cause(one) for one in new}
     return TriedView(
-        left=left[0].text if left else None,
-        amounts=_amounts(left[0]) if left else None,
+        left=left.text if left else None,
+        amounts=_amounts(left) if left else None,
         gone=len(known - there),
-        new=[one.text for one in new if _cause(one) not in known][:MOST_TOLD],
+        new=come[:MOST_TOLD],
         moved=_moved(evaluation, made)[:MOST_TOLD],
     )
 
@@ -144,7 +142,13 @@ def _cause(finding: Finding) -> tuple[str, ...]:
     return (finding.check, finding.part, finding.cause)
 
 
-def _meets(one: Finding, other: Finding) -> bool:
+def _same(one: Finding, other: Finding) -> bool:
+    """Whether two findings of two states of a scene are of one trouble, on frames that meet; the
+    channel may differ: another rotation order has another middle angle."""
+    if (one.check, one.part, one.what) != (other.check, other.part, other.what):
+        return False
+    if (one.step, one.key) != (other.step, other.key):
+        return False
     if not one.spans or not other.spans:
         return True
     return any(a <= d and b >= c for a, b in one.spans for c, d in other.spans)
