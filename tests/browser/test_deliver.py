@@ -3,18 +3,41 @@ back."""
 
 from __future__ import annotations
 
+import base64
 import re
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from bindu.core.edits import applied
+from bindu.core.edits.bakes import PutBake
+from bindu.core.edits.parts import AddPart
+from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.formats.gltf import read_gltf
 from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
+
+FARTHEST = """async ([image, colour]) => {
+    const picture = new Image();
+    picture.src = `data:image/png;base64,${image}`;
+    await picture.decode();
+    const paper = new OffscreenCanvas(picture.width, picture.height).getContext("2d");
+    paper.drawImage(picture, 0, 0);
+    const { data } = paper.getImageData(0, 0, picture.width, picture.height);
+    let found = [0, 0];
+    for (let n = 0; n < data.length / 4; n++) {
+        const near = colour.every((part, k) => Math.abs(data[4 * n + k] - part) < 40);
+        const x = n % picture.width;
+        if (near && x > found[0]) found = [x, Math.floor(n / picture.width)];
+    }
+    return found;
+}"""
+"""Of a picture the place of a colour that stands farthest to the right."""
 
 
 @pytest.fixture
@@ -173,3 +196,39 @@ def test_a_file_is_taken_in_onto_the_parts_of_its_names(bench: Bench, tmp_path: 
     file.write_text("no table")
     page.locator("input[type=file]").set_input_files(file)
     expect(page.get_by_text("it has a line of names and at least one frame").first).to_be_visible()
+
+
+def test_a_point_that_a_part_looks_at_is_dragged_in_the_view(
+    page_in_space: Page, server: Server
+) -> None:
+    page = page_in_space
+    lamp = [
+        AddPart("lamp", role="prop", rest=Rest((0.0, 0.2, -0.2)), id="p1"),
+        PutBake("out", 0, 9),
+    ]
+    number = server.bring(write_scene(applied(Scene(last=9), lamp)))
+    page.goto(f"{server.url}/scenes/{number}/deliver?part=p1&frame=0")
+    choose(page, "Add an override", "turns a part to a place")
+    field = page.get_by_role("textbox", name="look x")
+    expect(field).to_have_value("0.00")
+    canvas = page.locator("canvas").first
+    tip = (0, 0)
+    while not any(tip):
+        # The tip of the arrow along x is what stands farthest to the right of its colour.
+        image = base64.b64encode(canvas.screenshot()).decode()
+        tip = page.evaluate(FARTHEST, [image, [0xB2, 0x3A, 0x2B]])
+    box = canvas.bounding_box()
+    assert box
+    x, y = box["x"] + tip[0] - 3, box["y"] + tip[1]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 30, y + 6, steps=4)
+    page.mouse.move(x + 90, y + 18, steps=4)
+    expect(field).not_to_have_value("0.00")
+    dragged = float(field.input_value())
+    page.mouse.up()
+    assert 0.2 < dragged < 5.0
+    for other in "yz":
+        expect(page.get_by_role("textbox", name=f"look {other}")).to_have_value("0.00")
+    words = page.get_by_role("region", name="Who writes the part")
+    expect(words.get_by_role("listitem", name="look at has the last word")).to_be_visible()

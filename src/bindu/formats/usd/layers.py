@@ -107,9 +107,18 @@ def read_usd(data: bytes, report: Report) -> list[MotionClip]:
         if not _run("read", source, target):
             text = "it cannot be read: it is damaged, or takes too long or too much room."
             raise Refusal(text, code="text", place="file")
-        with np.load(target) as found:
-            told = json.loads(str(found["told"]))
-            arrays = {name: found[name] for name in found.files if name != "told"}
+        return clips_in(target, report)
+
+
+def clips_in(target: Path, report: Report) -> list[MotionClip]:
+    """What the process that reads has left.
+
+    Raises:
+        Refusal: with why the layer is not read.
+    """
+    with np.load(target) as found:
+        told = json.loads(str(found["told"]))
+        arrays = {name: found[name] for name in found.files if name != "told"}
     if "refused" in told:
         raise Refusal(told["refused"], code="text", place="file")
     return [_clip(told, arrays, report)]
@@ -183,7 +192,15 @@ def _run(way: str, source: Path, target: Path) -> bool:
     """Lets the library work in a process of its own; whether it did."""
     command = [sys.executable, "-m", "bindu.formats.usd.process", way, str(source), str(target)]
     here = str(Path(__file__).resolve().parents[3])
-    environment = {**os.environ, "PYTHONPATH": here}
+    environment = {
+        **os.environ,
+        "PYTHONPATH": here,
+        # What it leaves when it dies goes with the folder.
+        "TMPDIR": str(target.parent),
+        # So that the room it takes does not depend on how many cores there are.
+        "PXR_WORK_THREAD_LIMIT": "1",
+        "MALLOC_ARENA_MAX": "2",
+    }
     try:
         done = subprocess.run(
             command, capture_output=True, timeout=SECONDS, check=False, env=environment
