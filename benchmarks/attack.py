@@ -79,8 +79,9 @@ class Attack:
         scene, place = Scene(), ""
         for n in range(count):
             if n % FRESH_AFTER == 0:
-                kind = list(SEEDS)[n // FRESH_AFTER % len(SEEDS)]
-                text = write_scene(seeded(self._random, kind))
+                # Three seeds in each, so that every kind of edit meets most of them.
+                kinds = [list(SEEDS)[(n // FRESH_AFTER + m) % len(SEEDS)] for m in (0, 3, 6)]
+                text = write_scene(seeded(self._random, *kinds))
                 place = f"/scenes/{self._send('seeds', 'post', '/scenes/import', text)['id']}"
                 scene, revision = read_scene(text), 0
             chosen = KINDS[n % len(KINDS)]

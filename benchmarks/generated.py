@@ -13,6 +13,7 @@ import numpy as np
 
 from bindu.core.edits import AnyEdit
 from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import SpaceSettings
 
 Random = np.random.Generator
 NASTY_TEXTS = (
@@ -50,6 +51,7 @@ class Maker:
     def __init__(self, random: Random, scene: Scene) -> None:
         self._random, self._scene = random, scene
         self._part: str | None = None
+        self._do = ""
         # Several times over, so that edits of surfaces seldom name another step.
         deforms = 4 * [step.id for one in scene.surfaces.values() for step in one.steps]
         self._names: dict[str, Callable[[], list[str]]] = {
@@ -65,7 +67,7 @@ class Maker:
             "onto": lambda: sorted(scene.parts),
             "children": lambda: sorted(scene.parts),
             "members": lambda: sorted(scene.parts),
-            "step": lambda: [*sorted(scene.steps), *deforms],
+            "step": lambda: self._spaces() or [*sorted(scene.steps), *deforms],
             "steps": lambda: sorted(scene.steps),
             "rows": lambda: sorted(row.id for rows in scene.rows_of.values() for row in rows),
             "row": lambda: sorted(row.id for rows in scene.rows_of.values() for row in rows),
@@ -82,15 +84,40 @@ class Maker:
             "joint": lambda: sorted(scene.parts),
             "joints": lambda: sorted(scene.parts),
             "set": lambda: sorted(scene.sets),
-            "id": lambda: [*scene.owners, *scene.bakes, *scene.sets, *scene.probes, *scene.markers],
+            "id": self._ids,
             "space": lambda: ["", "0", *sorted(scene.parts)],
             "pattern": lambda: ["part *", "part p[1-5]"],
             "then": lambda: ["", "0", *sorted(scene.parts)],
             "spaces": lambda: ["", "0", *sorted(scene.parts)],
         }
 
+    def _ids(self) -> list[str]:
+        """Of the things that the edit is about, where its name says that; else of all."""
+        scene = self._scene
+        tables = {
+            "limb": scene.limbs,
+            "gait": scene.gaits,
+            "surface": scene.surfaces,
+            "bake": scene.bakes,
+            "set": scene.sets,
+            "probe": scene.probes,
+            "marker": scene.markers,
+            "what if": scene.what_ifs,
+            "acceptance": scene.accepted,
+        }
+        meant = [list(table) for word, table in tables.items() if word in self._do and table]
+        return meant[0] if meant else [one for table in tables.values() for one in table]
+
+    def _spaces(self) -> list[str]:
+        """The lists of spaces, for the edits of what they hold."""
+        if not any(word in self._do for word in ("space", "handover", "places")):
+            return []
+        steps = self._scene.steps.values()
+        return [step.id for step in steps if isinstance(step.settings, SpaceSettings)]
+
     def thing(self, kind: type) -> dict[str, Any]:
         """A dataclass as JSON; some fields that have defaults are left out."""
+        self._do = getattr(kind, "do", self._do)
         hints = get_type_hints(kind)
         made: dict[str, Any] = {}
         for field in dataclasses.fields(kind):

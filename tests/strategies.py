@@ -58,7 +58,7 @@ from bindu.core.edits.retime import (
 )
 from bindu.core.edits.rotation_order import ChangeRotationOrder
 from bindu.core.edits.rows import AddRows, Cell, CopyRows, PutCells, ShapeRows
-from bindu.core.edits.scene import ChangeRate, ChangeScene
+from bindu.core.edits.scene import ChangeRate, ChangeScene, SetUnits
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.shapers import WriteOutShaper
 from bindu.core.edits.spaces import (
@@ -244,6 +244,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         AcceptFinding("pop", part, channel, name, cause=f"{channel} - rotation"),
         SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),
         ChangeRate(12.0),
+        SetUnits("cm", "turns"),
     ]
     shaper = SHAPERS[draw(st.sampled_from(sorted(SHAPERS)))](channel)
     made.append(AddStep(part, name, shaper, draw(st.sampled_from(["keyed", "late"]))))

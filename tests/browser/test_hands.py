@@ -347,3 +347,44 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     expect(curves.filter(has_text="spread")).to_have_count(1)
     page.get_by_role("checkbox", name="Show spread").uncheck()
     expect(curves.filter(has_text="spread")).to_have_count(0)
+
+
+def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
+    bench: Bench,
+) -> None:
+    page, field = bench.page, bench.field("ferry.translation.z")
+    bench.open("p1", "translation.z", 10)
+    expect(field).to_have_value("0.000")
+    page.get_by_role("button", name="Scene settings").click()
+    page.get_by_text("cm", exact=True).click()
+    bench.saved(1)
+    expect(page.get_by_text("translation in cm")).to_be_visible()
+    page.get_by_role("button", name="Scene settings").click()
+    page.get_by_text("turns", exact=True).click()
+    bench.saved(2)
+    expect(field).to_have_value("0.00")
+    given = (("25", 0.25), ("1 m", 1.0), ("+=5", 1.05), ("5 mm", 0.005))
+    for n, (text, metres) in enumerate(given):
+        field.click()
+        page.keyboard.insert_text(text)
+        page.keyboard.press("Enter")
+        bench.saved(3 + n)
+        assert bench.value("ferry.translation.z", 10) == pytest.approx(metres, abs=1e-12)
+    expect(field).to_have_value("0.50")
+    # An arrow key is a centimetre, and the axis of the curves says its unit.
+    field.click()
+    page.keyboard.press("ArrowUp")
+    bench.saved(7)
+    expect(field).to_have_value("1.5")
+    page.keyboard.press("Escape")
+    expect(page.get_by_text(re.compile(r"^-?[\d.−]+ cm$")).first).to_be_visible()
+    turn = bench.field("ferry.rotation.y")
+    turn.click()
+    page.keyboard.insert_text("0.25")
+    page.keyboard.press("Enter")
+    bench.saved(8)
+    assert bench.value("ferry.rotation.y", 10) == pytest.approx(90.0, abs=1e-12)
+    assert '"length": "cm"' in bench.server.get(f"/scenes/{bench.number}/export").text
+    page.reload()
+    expect(turn).to_have_value("0.2500")
+    expect(bench.bead("value")).to_contain_text("turns")

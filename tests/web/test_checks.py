@@ -48,6 +48,26 @@ def test_findings_are_those_of_the_core_with_names_for_checks(server: Server, he
     assert len({len(way["points"]) for way in ways}) == 1 and len(ways[0]["points"]) > 30
 
 
+def test_the_list_of_scenes_says_how_much_was_found_until_an_edit(server: Server) -> None:
+    number = server.bring(write_scene(demo("the-hurried-heron")))
+
+    def listed() -> int | None:
+        (entry,) = [one for one in server.get("/scenes").json()["scenes"] if one["id"] == number]
+        found: int | None = entry["findings"]
+        return found
+
+    assert listed() is None
+    view = server.get(f"/scenes/{number}/checks").json()
+    left = [one for one in view["findings"] if one["accepted"] is None]
+    assert listed() == len(left) > 10
+    what = {key: left[0][key] for key in ("check", "part", "what", "cause", "amount")}
+    accept = {"do": "accept finding", **what, "reason": "so"}
+    server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [accept]})
+    assert listed() is None
+    server.get(f"/scenes/{number}/checks")
+    assert listed() == len(left) - 1
+
+
 def test_a_remedy_is_tried_and_says_what_else_it_would_change(server: Server, heron: str) -> None:
     view = server.get(f"{heron}/checks").json()
     slide = next(one for one in view["findings"] if one["check"] == "slide")

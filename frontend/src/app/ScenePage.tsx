@@ -36,6 +36,7 @@ export function ScenePage() {
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const fps = useOpenScene((scene) => scene.header.fps);
+  const units = useOpenScene(({ header }) => `${header.units.length ?? ""} ${header.units.angle ?? ""}`);
 
   const gone = useFollow(sceneId, ready);
   const navigate = useNavigate();
@@ -94,7 +95,8 @@ export function ScenePage() {
   return (
     <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
       <TopBar view={view} />
-      <Fetched key={view}>
+      {/* Other units are another text everywhere. */}
+      <Fetched key={`${view} ${units}`}>
         <Shown />
       </Fetched>
       <FirstSteps />

@@ -6,7 +6,7 @@ import type { ChangedView, OneEdit } from "../api/client";
 import { get, reason } from "../api/client";
 import { cameAt, comeAgain } from "../state/arrival";
 import { useKeyState } from "../state/keying";
-import { useOpenScene } from "../state/openScene";
+import { useOpenScene, unitIn } from "../state/openScene";
 import { stop, usePlayer } from "../state/player";
 import { feed } from "../state/samples";
 import { useCommand, useEdit } from "../state/useEdit";
@@ -62,6 +62,7 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
   const command = useCommand();
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
+  const parts = useOpenScene((scene) => scene.parts);
   const [how, setHow] = useState<How>("as an offset");
   const [draft, setDraft] = useState({ first: String(first), last: String(last), fade_in: "8", fade_out: "8" });
   const read = (name: keyof typeof draft) => typed(draft[name], 0);
@@ -93,7 +94,7 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
         {channels.map(({ part, channel, name, before, after }) => (
           <div key={`${part}/${channel}`} role="listitem" style={{ display: "flex", gap: 8 }}>
             <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>{name}</span>
-            <span className="mono">{shown(before, "", 3)} → {shown(after, "", 3)}</span>
+            <span className="mono">{shown(before, unitIn(parts, part, channel))} → {shown(after, unitIn(parts, part, channel))}</span>
           </div>
         ))}
       </div>

@@ -7,18 +7,19 @@ import { useOpenScene } from "../state/openScene";
 import { NumberField } from "../shared/NumberField";
 import { Popup } from "../shared/Popup";
 
-/** The scene's name, range and rate. */
+/** The scene's name, range and rate, and the units in which it is looked at. */
 export function SceneSettings() {
   return (
     <Popup content={() => <Fields />} placement="topLeft" title="Scene">
-      <Button type="text" size="small" aria-label="Scene settings" title="Name, range and rate of the scene" icon={<SettingOutlined />} />
+      <Button type="text" size="small" aria-label="Scene settings" title="Name, range, rate and units of the scene" icon={<SettingOutlined />} />
     </Popup>
   );
 }
 
 function Fields() {
   const edit = useEdit();
-  const { name, first, last, fps } = useOpenScene((scene) => scene.header);
+  const { name, first, last, fps, units } = useOpenScene((scene) => scene.header);
+  const { length = "m", angle = "degrees" } = units;
   const [draft, setDraft] = useState(name);
   const [keep, setKeep] = useState<"times" | "frames">("times");
   const numbers = [
@@ -65,6 +66,10 @@ function Fields() {
         value={keep}
         onChange={(value) => { setKeep(value as "times" | "frames"); }}
       />
+      <span>Lengths in</span>
+      <Segmented size="small" aria-label="Lengths in" options={["m", "cm", "mm"]} value={length} onChange={(value) => void edit({ do: "set units", angle, length: value as typeof length })} />
+      <span>Angles in</span>
+      <Segmented size="small" aria-label="Angles in" options={["degrees", "turns"]} value={angle} onChange={(value) => void edit({ do: "set units", length, angle: value as typeof angle })} />
     </div>
   );
 }

@@ -73,6 +73,13 @@ function Picture({ entry }: { entry: SceneEntry }) {
   return entry.pictured === null ? <span aria-hidden style={style} /> : <img src={at} alt="" style={style} />;
 }
 
+/** What checks found that nobody accepted; they look while a scene is open. */
+function Findings({ entry: { id, name, findings } }: { entry: SceneEntry }) {
+  if (findings == null) return <span title="Not looked at since its last edit: open it" style={{ color: ink.quiet }}>–</span>;
+  if (!findings) return <span className="mono" style={{ color: ink.quiet }}>0</span>;
+  return <Link className="mono" to={`/scenes/${String(id)}/checks`} title={`What checks found in ${name}`}>{findings}</Link>;
+}
+
 const columns: TableColumnsType<SceneEntry> = [
   { title: <span className="unseen">Picture</span>, width: 96, render: (_, entry) => <Picture entry={entry} /> },
   {
@@ -87,6 +94,7 @@ const columns: TableColumnsType<SceneEntry> = [
   { title: "Parts", render: (_, e) => <span className="mono">{e.parts}</span>, align: "right", sorter: (a, b) => a.parts - b.parts },
   { title: "Frames", align: "right", render: (_, e) => <span className="mono line">{e.first} … {e.last}</span> },
   { title: "Rate", align: "right", render: (_, e) => <span className="mono line">{e.fps} fps</span> },
+  { title: "Findings", align: "right", render: (_, entry) => <Findings entry={entry} />, sorter: (a, b) => (a.findings ?? -1) - (b.findings ?? -1) },
   { title: "Edits", align: "right", render: (_, e) => <span className="mono">{e.revision}</span> },
   {
     title: "Changed",

@@ -10,7 +10,7 @@ import { usePlayer } from "../state/player";
 import { chooseDriven } from "../state/posing";
 import { feed, useSamples, useWants, valueAt } from "../state/samples";
 import { chooseStep, useSelection } from "../state/selection";
-import { duration, shown } from "../shared/format";
+import { duration, inField, shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import type { Tap } from "../shared/taps";
 import { tapColour } from "../shared/tapColours";
@@ -159,8 +159,8 @@ function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit
       <NumberField
         label={`set value of ${part.name}.${channel.name}`}
         value={channel.value}
-        text={shown(channel.value, unit)}
-        step={unit === "°" ? 1 : 0.01}
+        text={inField(channel.value, unit)}
+        unit={unit}
         fixed={channel.locked}
         onTry={(value) => {
           feed.tryOut([edited(value)]);

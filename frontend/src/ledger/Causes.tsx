@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { CausesView } from "../state/order";
 import { useAbout } from "../state/order";
+import { unitIn, useOpenScene } from "../state/openScene";
 import { goTo, usePlayer } from "../state/player";
 import { chooseChannel } from "../state/selection";
 import { shown } from "../shared/format";
@@ -30,6 +31,7 @@ export function Causes({ part, channel }: { part: string; channel: string }) {
 
 function List({ part, channel, way }: { part: string; channel: string; way: Way }) {
   const frame = usePlayer((player) => (player.playing ? 0 : player.frame));
+  const parts = useOpenScene((scene) => scene.parts);
   const query = new URLSearchParams({ part, channel, frame: String(frame) }).toString();
   const { data } = useAbout<CausesView>("causes", `?${query}`);
   if (!data) return null;
@@ -48,7 +50,7 @@ function List({ part, channel, way }: { part: string; channel: string; way: Way 
             {row.label}
             {row.keys.length > 0 && <span style={{ color: ink.quiet }}> · keys at {row.keys.join(", ")}</span>}
           </button>
-          {row.value !== null && <span className="mono">{shown(row.value)}</span>}
+          {row.value !== null && <span className="mono">{shown(row.value, unitIn(parts, row.part, row.channel))}</span>}
         </li>
       ))}
       {!rows.length && <li style={{ color: ink.quiet }}>{way === "reaches" ? "Nothing else is computed from it." : "It stands at its default."}</li>}

@@ -1,9 +1,10 @@
 import type { StepView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { feed } from "../state/samples";
-import { shown } from "../shared/format";
+import { inField } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { saidUnit } from "../shared/units";
 
 type Settings = Extract<StepView["settings"], { kind?: "limit" }>;
 
@@ -24,8 +25,8 @@ export function LimitFields(props: { step: StepView; settings: Settings; unit: s
           <NumberField
             label={`${step.name} ${end}`}
             value={settings[end] ?? 0}
-            text={settings[end] == null ? "open" : shown(settings[end], unit)}
-            step={unit === "°" ? 1 : 0.01}
+            text={settings[end] == null ? "open" : inField(settings[end], unit)}
+            unit={unit}
             width={86}
             onTry={(value) => {
               feed.tryOut([changed(end, value)]);
@@ -34,6 +35,7 @@ export function LimitFields(props: { step: StepView; settings: Settings; unit: s
           />
         </span>
       ))}
+      <span style={{ color: ink.quiet }}>{saidUnit(unit)}</span>
     </div>
   );
 }

@@ -6,9 +6,10 @@ import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { feed } from "../state/samples";
 import { byName } from "../shared/byName";
-import { shown } from "../shared/format";
+import { figure } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { lookOf } from "../shared/units";
 import { useKeepPlace } from "./keepPlace";
 
 const roles = ["control", "joint", "helper", "prop"] as const;
@@ -166,6 +167,7 @@ interface ThreeProps {
 
 function Three({ label, unit, values, editOf }: ThreeProps) {
   const edit = useEdit();
+  const word = lookOf(unit).unit;
   const changed = (n: number, value: number) =>
     editOf(values.map((old, m) => (m === n ? value : old)) as Vector);
   return (
@@ -175,8 +177,8 @@ function Three({ label, unit, values, editOf }: ThreeProps) {
           key={axis}
           label={`${label} ${axis}`}
           value={values[n] ?? 0}
-          text={shown(values[n], "", unit === "°" ? 1 : 2)}
-          step={unit === "°" ? 1 : 0.01}
+          text={figure(values[n] ?? 0, unit, unit === "°" ? 1 : 2)}
+          unit={unit}
           width={55}
           onTry={(value) => {
             feed.tryOut([changed(n, value)]);
@@ -184,6 +186,7 @@ function Three({ label, unit, values, editOf }: ThreeProps) {
           onCommit={(value) => void edit(changed(n, value))}
         />
       ))}
+      {word !== "m" && word !== "°" && <span style={{ color: ink.quiet, fontSize: 12 }}>{word}</span>}
     </Row>
   );
 }

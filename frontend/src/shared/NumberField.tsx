@@ -3,6 +3,7 @@ import { App, Input, Tooltip } from "antd";
 import { feed } from "../state/samples";
 import { exact } from "./format";
 import { ink } from "./theme";
+import { inUnits, looked, lookOf, meant } from "./units";
 import { useDraft } from "./useDraft";
 import { useValueDrag } from "./useValueDrag";
 
@@ -12,8 +13,10 @@ interface Props {
   value: number;
   /** What it shows while nobody edits it. */
   text: string;
-  /** What one arrow key, or one pixel of dragging, adds. */
-  step: number;
+  /** What one arrow key, or one pixel of dragging, adds; of metres and degrees what suits them. */
+  step?: number;
+  /** The unit of the value: metres and degrees are edited as the scene is looked at. */
+  unit?: string;
   /** Shown, but not to be changed here. */
   fixed?: boolean;
   hint?: string;
@@ -41,11 +44,17 @@ const showSaved = () => { feed.tryOut([]); };
 
 /** A number that can be typed, dragged, stepped by arrow keys and calculated. */
 export function NumberField(props: Props) {
-  const { label, value, text, step, fixed, hint, limited, tried, keyed, width = 84, onCancel = showSaved } = props;
+  const { label, text, fixed, hint, limited, tried, keyed, width = 84, onCancel = showSaved } = props;
   const { message } = App.useApp();
-  const { dragged, handlers } = useValueDrag({ value, step, fixed, onTry: props.onTry, onCancel, onCommit: props.onCommit });
+  const look = lookOf(props.unit ?? "");
+  const value = looked(props.value, look);
+  const step = props.step ?? look.step;
+  const onTry = props.onTry && ((now: number) => { props.onTry?.(meant(now, look)); });
+  const onCommit = (now: number) => { props.onCommit(now === value ? props.value : meant(now, look)); };
+  const { dragged, handlers } = useValueDrag({ value, step, fixed, onTry, onCancel, onCommit });
   const tell = (words: string) => void message.warning(`${label}: ${words}`, 6);
-  const { text: draft, touched, wrong, elsewhere, typing } = useDraft({ ...props, tell });
+  const read = (typed: string) => inUnits(typed, look);
+  const { text: draft, touched, wrong, elsewhere, typing } = useDraft({ ...props, value, step, onCommit, read, tell });
   const title = wrong
     ? "Not a number. Type one, or arithmetic such as 2*3 or +=5."
     : elsewhere

@@ -1,10 +1,23 @@
-/** A value as people read it: fixed decimals, a true minus, no minus zero, its unit. */
+import { looked, lookOf } from "./units";
+
+/** A value as people read it, in the unit in which the scene is looked at, which follows it. */
 export function shown(value: number | undefined | null, unit = "", decimals?: number): string {
   if (value === undefined || value === null) return "—";
-  const places = decimals ?? (unit === "°" ? 2 : 3);
-  const text = value.toFixed(places);
-  const plain = Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
-  return unit === "°" ? `${plain}°` : unit ? `${plain} ${unit}` : plain;
+  const { unit: word } = lookOf(unit);
+  return `${figure(value, unit, decimals)}${word === "°" || !word ? "" : " "}${word}`;
+}
+
+/** The same without the unit: fixed decimals, a true minus, no minus zero. */
+export function figure(value: number, unit = "", decimals?: number): string {
+  const look = lookOf(unit);
+  const places = Math.max((decimals ?? (unit === "°" ? 2 : 3)) + look.finer, 0);
+  const text = looked(value, look).toFixed(places);
+  return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
+}
+
+/** A value in a narrow field: only degrees say what they are there; a head nearby says other units. */
+export function inField(value: number, unit: string): string {
+  return lookOf(unit).unit === "°" ? shown(value, unit) : figure(value, unit);
 }
 
 /** How long something took, from microseconds. */

@@ -2,6 +2,8 @@ import type { ScaleLinear } from "d3-scale";
 import { scaleLinear } from "d3-scale";
 
 import type { Block } from "../state/samples";
+import { tick } from "./format";
+import { looked, lookOf, meant } from "./units";
 
 export const margin = { left: 124, right: 16, top: 34, bottom: 22 };
 
@@ -21,6 +23,15 @@ export function scalesOf(shown: Window, width: number, height: number): Scales {
     x: scaleLinear(shown.x, [margin.left, Math.max(width - margin.right, margin.left + 1)]),
     y: scaleLinear(shown.y, [Math.max(height - margin.bottom, margin.top + 1), margin.top]),
   };
+}
+
+/** Where an axis of values has its lines, about so many, and what stands beside them: even numbers of
+ * the unit in which the scene is looked at. */
+export function ticksOf(y: ScaleLinear<number, number>, unit: string, count: number): { value: number; text: string }[] {
+  const look = lookOf(unit);
+  const word = look.unit === "°" ? "°" : look.times === look.over ? "" : ` ${look.unit}`;
+  const seen = y.copy().domain(y.domain().map((value) => looked(value, look)));
+  return seen.ticks(count).map((value) => ({ value: meant(value, look), text: `${tick(value)}${word}` }));
 }
 
 /** The lowest and the highest value of a block. */

@@ -17,6 +17,8 @@ interface Options {
   /** Shows that the values of several things differ: what is typed is meant even where it equals. */
   meant?: boolean | undefined;
   onCommit: (value: number) => void;
+  /** What was typed, its units turned into that of the field. */
+  read: (text: string) => string;
   /** Says that what was typed was put back, and why. */
   tell: (words: string) => void;
 }
@@ -35,7 +37,7 @@ interface Draft {
 
 /** What is being typed into a field: Enter applies it and gives the keyboard back, Esc puts back what
  * was there, Tab applies it and goes to the next field of the kind, arrow keys step it. */
-export function useDraft({ value, stamp = value, step, fixed, relative, meant, onCommit, tell }: Options) {
+export function useDraft({ value, stamp = value, step, fixed, relative, meant, onCommit, read, tell }: Options) {
   const [draft, show] = useState<Draft | null>(null);
   const [wrong, setWrong] = useState(false);
   // Leaving the field comes in the same moment as Enter and Esc, before anything is drawn again.
@@ -54,7 +56,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   };
   const onEnter = (input: HTMLInputElement) => {
     const held = now.current ?? begun();
-    const number = typed(held.text, value, relative);
+    const number = typed(read(held.text), value, relative);
     if (number === undefined) {
       setWrong(true);
       return;
@@ -72,7 +74,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     if (!held) return;
     set(null);
     if (!held.touched) return;
-    const number = typed(held.text, value, relative);
+    const number = typed(read(held.text), value, relative);
     if (number === undefined) tell(`“${held.text}” is no number; ${exact(value)} was put back.`);
     else if (changedElsewhere(held)) tell(`It was changed elsewhere to ${exact(value)} meanwhile; your ${held.text} was not written.`);
     else if (number !== value) onCommit(number);
@@ -81,7 +83,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   const onStep = (event: KeyboardEvent<HTMLInputElement>) => {
     const held = now.current ?? begun();
     const size = stepSize(step, event);
-    const from = typed(held.text, value, relative) ?? value;
+    const from = typed(read(held.text), value, relative) ?? value;
     const next = Number((from + (event.key === "ArrowUp" ? size : -size)).toPrecision(12));
     set({ ...held, text: exact(next), touched: false, sent: next });
     onCommit(next);

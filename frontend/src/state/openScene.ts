@@ -14,7 +14,7 @@ interface OpenScene {
 
 const nothing: OpenScene = {
   sceneId: 0,
-  header: { id: 0, name: "", fps: 24, first: 0, last: 0, revision: 0, undo: null, redo: null, looped: [], layers: [], sets: [], markers: [], driven: [], probes: [], leads: [], limbs: [], gaits: [], surfaces: [], what_ifs: [] },
+  header: { id: 0, name: "", fps: 24, first: 0, last: 0, units: {}, revision: 0, undo: null, redo: null, looped: [], layers: [], sets: [], markers: [], driven: [], probes: [], leads: [], limbs: [], gaits: [], surfaces: [], what_ifs: [] },
   order: [],
   parts: {},
 };
@@ -55,6 +55,12 @@ export function curveIn(parts: Record<string, PartView>, part: string, id: strin
   const [layer, channel] = id.includes(":") ? id.split(":") : [null, id];
   const found = parts[part]?.channels.find((one) => one.id === channel);
   return (layer == null ? found?.curve : found?.on_layers[layer]) ?? null;
+}
+
+/** The unit of a channel's values, on a layer or not. */
+export function unitIn(parts: Record<string, PartView>, part: string, id: string): string {
+  const channel = id.split(":").at(-1);
+  return parts[part]?.channels.find((one) => one.id === channel)?.unit ?? "";
 }
 
 /** See ``curveIn``, of the open scene. */

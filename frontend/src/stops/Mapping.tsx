@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { DrivenView } from "../api/client";
 import { tick } from "../shared/format";
 import type { Scales } from "../shared/scales";
-import { margin, scalesOf } from "../shared/scales";
+import { margin, scalesOf, ticksOf } from "../shared/scales";
 import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
 import { useSize } from "../shared/useSize";
@@ -85,10 +85,10 @@ function MappingAxes({ scales, width, unit }: { scales: Scales; width: number; u
           <text x={scales.x(value)} y={height - 7} textAnchor="middle">{tick(value)}</text>
         </g>
       ))}
-      {scales.y.ticks(4).map((value) => (
+      {ticksOf(scales.y, unit, 4).map(({ value, text }) => (
         <g key={value} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
           <line x1={margin.left} x2={width - margin.right} y1={scales.y(value)} y2={scales.y(value)} stroke={ink.grid} />
-          <text x={margin.left - 8} y={scales.y(value) + 3.5} textAnchor="end">{tick(value)}{unit === "°" ? "°" : ""}</text>
+          <text x={margin.left - 8} y={scales.y(value) + 3.5} textAnchor="end">{text}</text>
         </g>
       ))}
     </>

@@ -3,14 +3,15 @@ import { Button, Space } from "antd";
 
 import type { DrivenView, OneEdit, SheetView } from "../api/client";
 import { useEdit } from "../state/useEdit";
-import { useOpenScene } from "../state/openScene";
+import { unitIn, useOpenScene } from "../state/openScene";
 import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
 import { feed, useSamples, useWants, valueAt } from "../state/samples";
 import { usePlayer } from "../state/player";
 import { chooseChannel } from "../state/selection";
-import { exact, shown } from "../shared/format";
+import { exact, inField } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { looked, lookOf, meant, saidUnit } from "../shared/units";
 import { Popup } from "../shared/Popup";
 import { pastedCells } from "./paste";
 import { RowShape } from "./RowShape";
@@ -35,8 +36,14 @@ export function StopsTable(props: Props) {
   }
   const paste = (event: React.ClipboardEvent) => {
     const target = (event.target as HTMLElement).closest<HTMLElement>("[data-row]");
-    const cells = pastedCells(event.clipboardData.getData("text"), set, target?.dataset["row"], Number(target?.dataset["stop"]));
-    if (cells.length < 2) return;
+    const pasted = pastedCells(event.clipboardData.getData("text"), set, target?.dataset["row"], Number(target?.dataset["stop"]));
+    if (pasted.length < 2) return;
+    const { parts } = useOpenScene.getState();
+    const look = (row: string) => {
+      const one = set.rows.find((other) => other.row === row);
+      return lookOf(one ? unitIn(parts, one.part, one.channel) : "");
+    };
+    const cells = pasted.map((cell) => ({ ...cell, value: meant(cell.value, look(cell.row)) }));
     event.preventDefault();
     // Left before its number changes under it, so that it does not bring the old one back.
     if (event.target instanceof HTMLElement) event.target.blur();
@@ -107,8 +114,7 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
   const data = sheet?.rows.find((one) => one.row === row.row);
   if (!part || !channel || step?.settings.kind !== "driven keys") return null;
   const { mapping, mode } = step.settings;
-  const unit = channel.unit === "°" ? "°" : "";
-  const size = unit ? 1 : 0.01;
+  const look = lookOf(channel.unit);
   return (
     <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: step.on ? 1 : 0.55 }}>
       <td style={{ ...cell, textAlign: "left", whiteSpace: "nowrap" }}>
@@ -123,8 +129,8 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
           <NumberField
             label={`${part.name}.${channel.name} at ${String(key.frame)}`}
             value={key.value}
-            text={`${exact(Number(key.value.toPrecision(6)))}${unit}`}
-            step={size}
+            text={`${exact(Number(look.finer > 0 ? looked(key.value, look).toFixed(4) : looked(key.value, look).toPrecision(6)))}${look.unit === "°" ? "°" : ""}`}
+            unit={channel.unit}
             width={70}
             onTry={(value) => { feed.tryOut([{ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] }]); }}
             onCommit={(value) => void edit({ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] })}
@@ -135,14 +141,14 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
         <RowShape inputs={sheet?.inputs ?? []} values={data?.values ?? []} mapping={mapping} at={at} now={data?.now ?? null} />
       </td>
       <td style={{ ...cell, minWidth: 84 }}>
-        <Now row={row} label={`${part.name}.${channel.name}`} unit={unit} size={size} />
+        <Now row={row} label={`${part.name}.${channel.name}`} unit={channel.unit} />
       </td>
     </tr>
   );
 }
 
 /** The channel right after Driven at the playhead; while a stop is posed, the field that poses it. */
-function Now({ row, label, unit, size }: { row: DrivenView["rows"][number]; label: string; unit: string; size: number }) {
+function Now({ row, label, unit }: { row: DrivenView["rows"][number]; label: string; unit: string }) {
   const name = `${row.part}/${row.channel}/driven`;
   useWants([name]);
   const block = useSamples((samples) => samples.blocks[name]);
@@ -150,15 +156,15 @@ function Now({ row, label, unit, size }: { row: DrivenView["rows"][number]; labe
   const value = usePlayer(({ frame }) => valueAt(block, frame, first));
   const posing = usePosing((now) => now.stop !== null);
   const held = usePosing((now) => chosenDraft(now)[`${row.part}/${row.channel}`]);
-  const text = value === undefined ? "…" : shown(value, unit);
-  if (!posing) return <span className="mono" aria-label={`${label} now`} style={{ color: ink.nowText }}>{text}</span>;
+  const text = value === undefined ? "…" : inField(value, unit);
+  if (!posing) return <span className="mono" aria-label={`${label} now`} style={{ color: ink.nowText }}>{text} {saidUnit(unit)}</span>;
   const own = held ?? Number((value ?? 0).toPrecision(7));
   return (
     <NumberField
       label={`${label}, posed`}
       value={own}
       text={text}
-      step={size}
+      unit={unit}
       width={78}
       stamp={held ?? "nothing held"}
       tried={held !== undefined}

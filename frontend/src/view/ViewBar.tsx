@@ -6,6 +6,7 @@ import { useSelection } from "../state/selection";
 import type { HandleAxes, HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { typed } from "../shared/arithmetic";
+import { inUnits, lookOf, meant } from "../shared/units";
 import { Popup } from "../shared/Popup";
 import { PathChoices } from "./PathChoices";
 import { PlaceMenu } from "./place/PlaceMenu";
@@ -68,9 +69,9 @@ function Amounts({ tool, onDone }: { tool: Exclude<HandleTool, "none">; onDone: 
   const edit = useEdit();
   const still = tool === "scale" ? "1" : "0";
   const [draft, setDraft] = useState([still, still, still]);
-  const unit = { move: "m", turn: "°", scale: "×" }[tool];
+  const look = lookOf({ move: "m", turn: "°", scale: "×" }[tool]);
   const apply = () => {
-    const [x = 0, y = 0, z = 0] = draft.map((text) => typed(text, 0) ?? Number(still));
+    const [x = 0, y = 0, z = 0] = draft.map((text) => meant(typed(inUnits(text, look), 0) ?? Number(still), look));
     const field = { move: "move", turn: "turn", scale: "size" }[tool];
     void givePlace(edit, placeEdit({ [field]: [x, y, z] })).then(onDone);
   };
@@ -83,7 +84,7 @@ function Amounts({ tool, onDone }: { tool: Exclude<HandleTool, "none">; onDone: 
           className="mono"
           aria-label={`${tool} along ${axis}`}
           prefix={axis}
-          suffix={unit}
+          suffix={look.unit}
           style={{ width: 84 }}
           value={draft[n] ?? ""}
           onChange={(event) => { setDraft(draft.map((old, m) => (m === n ? event.target.value : old))); }}

@@ -26,7 +26,7 @@ class Base(DeclarativeBase):
 
 class SceneRow(Base):
     """A scene: its header, the revision that its other rows are at, when it was put into the bin,
-    if it is there, and its tags, one a line."""
+    if it is there, its tags, one a line, and how much checks found in the revision ``checked``."""
 
     __tablename__ = "scenes"
 
@@ -39,6 +39,8 @@ class SceneRow(Base):
     changed: Mapped[datetime] = mapped_column(DateTime, default=now)
     binned: Mapped[datetime | None] = mapped_column(DateTime, default=None)
     tags: Mapped[str] = mapped_column(String(600), default="", server_default="")
+    findings: Mapped[int | None] = mapped_column(Integer, default=None)
+    checked: Mapped[int | None] = mapped_column(Integer, default=None)
 
 
 class PictureRow(Base):

@@ -58,7 +58,8 @@ class StoredScene:
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the list of scenes; ``pictured``: the revision that its picture shows."""
+    """A line of the list of scenes; ``pictured``: the revision that its picture shows;
+    ``findings``: how many nobody accepted, None where checks have not looked at it as it is."""
 
     id: int
     name: str
@@ -70,6 +71,7 @@ class Entry:
     changed: datetime
     pictured: int | None
     tags: tuple[str, ...]
+    findings: int | None
 
 
 @dataclass(frozen=True)
@@ -140,6 +142,7 @@ class Scenes:
                 row.changed,
                 pictured.get(row.id),
                 tuple(row.tags.splitlines()),
+                row.findings if row.checked == row.revision else None,
             )
             for row in rows
         ]
@@ -159,6 +162,13 @@ class Scenes:
         """Gives a scene tags in place of those that it has: single lines, 600 characters in all."""
         with Session(self._engine) as session, session.begin():
             scene_row(session, scene_id, lock=True).tags = "\n".join(tags)
+
+    def note_findings(self, scene_id: int, revision: int, count: int) -> None:
+        """Notes how many findings nobody accepted in a revision, unless a later one is noted."""
+        older = SceneRow.checked.is_(None) | (SceneRow.checked < revision)
+        noted = update(SceneRow).where(SceneRow.id == scene_id, older)
+        with Session(self._engine) as session, session.begin():
+            session.execute(noted.values(findings=count, checked=revision))
 
     def remove(self, scene_id: int) -> None:
         """Puts a scene into the bin, with its history."""

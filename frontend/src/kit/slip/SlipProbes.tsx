@@ -13,6 +13,7 @@ import { exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
+import { looked, lookOf } from "../../shared/units";
 import { SlipCurve } from "./SlipCurve";
 
 type Vector = [number, number, number];
@@ -76,7 +77,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
       {slip && <SlipCurve slip={slip} />}
       {slip && (
         <div style={{ fontSize: 12 }}>
-          <span title="The whole slip over the range">sum <span className="mono">{shown(slip.sum)} m</span></span>
+          <span title="The whole slip over the range">sum <span className="mono">{shown(slip.sum, "m")}</span></span>
           {" · "}
           {slip.worst < 5e-7 ? "it does not slip" : (
             <button type="button" className="bare" title="Go to the worst frame" style={{ textDecoration: "underline dotted" }} onClick={() => { goTo(slip.worst_frame); }}>
@@ -87,7 +88,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
       )}
       <Space size={3}>
         {(["x", "y", "z"] as const).map((axis, n) => (
-          <NumberField key={axis} label={`${probe.name} ${axis}`} value={point[n] ?? 0} text={exact(Number((point[n] ?? 0).toPrecision(4)))} step={0.01} width={64} onTry={(value) => { feed.tryOut([moved(n, value)]); }} onCommit={(value) => void edit(moved(n, value))} />
+          <NumberField key={axis} label={`${probe.name} ${axis}`} value={point[n] ?? 0} text={exact(Number(looked(point[n] ?? 0, lookOf("m")).toPrecision(4)))} unit="m" width={64} onTry={(value) => { feed.tryOut([moved(n, value)]); }} onCommit={(value) => void edit(moved(n, value))} />
         ))}
       </Space>
       <Space size={4}>

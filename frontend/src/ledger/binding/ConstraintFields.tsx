@@ -8,7 +8,7 @@ import type { AimSettings, ConstraintSettings, Vector } from "./settings";
 import { Targets } from "./Targets";
 
 type Space = NonNullable<ConstraintSettings["read"]>;
-const units = { position: 0.01, rotation: 1, scale: 0.01, full: 0.01 };
+const units = { position: "m", rotation: "°", scale: "", full: "" };
 
 /** Targets, axes, offset and spaces of a constraint. */
 export function ConstraintFields({ step, part, settings }: { step: StepView; part: string; settings: ConstraintSettings }) {
@@ -31,7 +31,7 @@ export function ConstraintFields({ step, part, settings }: { step: StepView; par
       )}
       <Row label="offset" title="Beyond the target; measured so that the part stays where it is on this frame">
         {kind !== "full" && (
-          <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} step={units[kind]} onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />
+          <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} unit={units[kind]} onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />
         )}
         <Measure step={step} />
       </Row>
@@ -59,7 +59,7 @@ export function AimFields({ step, part, settings }: { step: StepView; part: stri
         {up === "part" && <PartSelect label={`${step.name} up part`} value={settings.up_part ?? ""} without={part} onChange={(up_part) => { change({ ...settings, up_part }); }} />}
       </Row>
       <Row label="offset" title="Degrees, applied first">
-        <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} step={1} onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />
+        <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} unit="°" onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />
         <Measure step={step} />
       </Row>
     </div>

@@ -16,7 +16,7 @@ export function PathFields({ step, part, settings }: { step: StepView; part: str
       {points.map((point, n) => (
         <div key={n} style={{ display: "flex", gap: 3, alignItems: "center", flexWrap: "wrap" }}>
           <PartSelect label={`${step.name} point ${String(n + 1)}`} value={point.part ?? ""} none={[{ value: "", label: "the world" }]} without={part} width={84} onChange={(id) => { change(put(n, { part: id || null })); }} />
-          <VectorFields label={`${step.name} point ${String(n + 1)}`} value={(point.point ?? [0, 0, 0]) as Vector} step={0.01} onTry={(at) => { attempt(put(n, { point: at })); }} onCommit={(at) => { change(put(n, { point: at })); }} />
+          <VectorFields label={`${step.name} point ${String(n + 1)}`} value={(point.point ?? [0, 0, 0]) as Vector} unit="m" onTry={(at) => { attempt(put(n, { point: at })); }} onCommit={(at) => { change(put(n, { point: at })); }} />
           {points.length > 2 && <Button type="text" size="small" aria-label={`Take point ${String(n + 1)} of ${step.name} out`} title="Take this point out" style={{ paddingInline: 3 }} onClick={() => { change({ ...settings, points: points.filter((_, m) => m !== n) }); }}>×</Button>}
         </div>
       ))}

@@ -11,6 +11,7 @@ import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
 import { taps } from "../../shared/taps";
 import { ink } from "../../shared/theme";
+import { looked, lookOf } from "../../shared/units";
 import type { Vector } from "./settings";
 
 type Settings = NonNullable<Extract<OneEdit, { do?: "change step" }>["settings"]>;
@@ -38,13 +39,13 @@ export function Row({ label, title, children }: { label: string; title?: string;
 interface VectorProps {
   label: string;
   value: Vector;
-  step: number;
+  unit: string;
   onTry: (value: Vector) => void;
   onCommit: (value: Vector) => void;
 }
 
 /** Three numbers. */
-export function VectorFields({ label, value, step, onTry, onCommit }: VectorProps) {
+export function VectorFields({ label, value, unit, onTry, onCommit }: VectorProps) {
   const moved = (n: number, to: number) => value.map((old, m) => (m === n ? to : old)) as Vector;
   return (
     <span style={{ display: "flex", gap: 3 }}>
@@ -53,8 +54,8 @@ export function VectorFields({ label, value, step, onTry, onCommit }: VectorProp
           key={axis}
           label={`${label} ${axis}`}
           value={value[n] ?? 0}
-          text={exact(Number((value[n] ?? 0).toPrecision(4)))}
-          step={step}
+          text={exact(Number(looked(value[n] ?? 0, lookOf(unit)).toPrecision(4)))}
+          unit={unit}
           width={54}
           onTry={(to) => { onTry(moved(n, to)); }}
           onCommit={(to) => { onCommit(moved(n, to)); }}

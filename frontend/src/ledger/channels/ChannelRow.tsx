@@ -4,6 +4,7 @@ import type { ChannelView, StepView } from "../../api/client";
 import { chooseChannel, useSelection } from "../../state/selection";
 import { tapInk } from "../../shared/tapColours";
 import { ink } from "../../shared/theme";
+import { saidUnit } from "../../shared/units";
 import { ChannelKeys } from "./ChannelKeys";
 import { ValueField } from "./ValueField";
 
@@ -37,7 +38,7 @@ export const ChannelRow = memo(function ChannelRow(props: RowProps) {
         onClick={choose}
         style={{ ...name, textAlign: axis ? "right" : "left" }}
       >
-        {axis ? <strong style={{ color: ink.axis[axis], paddingRight: 4 }}>{axis}</strong> : channel.name.replace(/\.weight$/, "")}
+        {axis ? <strong style={{ color: ink.axis[axis], paddingRight: 4 }}>{axis}</strong> : `${channel.name.replace(/\.weight$/, "")} ${saidUnit(channel.unit)}`}
       </button>
       <ValueField {...props} />
       <Wired writers={writers} />
@@ -48,9 +49,10 @@ export const ChannelRow = memo(function ChannelRow(props: RowProps) {
 
 /** The head of translation, rotation or scale, with the keys of all three channels together. */
 export function GroupRow({ partId, group, channels }: { partId: string; group: string; channels: ChannelView[] }) {
+  const unit = saidUnit(channels[0]?.unit ?? "");
   return (
     <div role="presentation" style={{ ...row, height: 22 }}>
-      <span style={{ ...name, color: ink.quiet }}>{group}</span>
+      <span style={{ ...name, color: ink.quiet }}>{group}{unit && ` in ${unit}`}</span>
       <ChannelKeys part={partId} label={`all ${group}`} channels={channels} />
     </div>
   );

@@ -8,7 +8,7 @@ import { alikeChannels, useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, useWants, valueAt } from "../../state/samples";
 import { useSelection } from "../../state/selection";
-import { shown } from "../../shared/format";
+import { inField, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { giveValue, valueEdit } from "./edits";
 
@@ -44,14 +44,14 @@ export function ValueField(props: Props) {
   }
   const ruler = rulerOf(props.writers);
   const hint = [hintOf(props, tried?.frame, count), editedWords(props, own, seen)].filter(Boolean).join(" ");
-  const degrees = channel.unit === "°";
+  const measured = channel.unit === "°" || channel.unit === "m";
   return (
     <NumberField
       label={`${partName}.${channel.name}`}
       value={own}
-      text={several ? "several" : seen === undefined ? "…" : shown(seen, degrees ? "°" : "")}
+      text={several ? "several" : seen === undefined ? "…" : inField(seen, measured ? channel.unit : "")}
       stamp={channel}
-      step={degrees ? 1 : 0.01}
+      unit={channel.unit}
       width={84}
       meant={several || always || channel.curve !== null || Object.keys(channel.on_layers).length > 0}
       fixed={channel.locked || ruler !== undefined}

@@ -6,7 +6,7 @@ import { useCommand } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { chooseParts } from "../../state/selection";
-import { exact } from "../../shared/format";
+import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { PartSelect, Row } from "../binding/fields";
@@ -30,8 +30,8 @@ export function FootMenu({ limb, onDone }: { limb: Limb; onDone: () => void }) {
       <div style={{ display: "grid", gap: 6, width: 270 }}>
         <span style={{ fontSize: 12, color: ink.quiet }}>First its points: heel, both edges, toe tip and ball, below the goal. Drag them to where the foot touches the ground.</span>
         <span>
-          foot <NumberField label="Length of the foot" value={length} text={`${exact(length)} m`} step={0.01} width={70} onCommit={setLength} />{" "}
-          ankle <NumberField label="Height of the ankle" value={height} text={`${exact(height)} m`} step={0.01} width={70} onCommit={setHeight} /> high
+          foot <NumberField label="Length of the foot" value={length} text={shown(length, "m", 2)} unit="m" width={70} onCommit={setLength} />{" "}
+          ankle <NumberField label="Height of the ankle" value={height} text={shown(height, "m", 2)} unit="m" width={70} onCommit={setHeight} /> high
         </span>
         <span>toes point to <Select size="small" aria-label="Where the toes point" value={way} options={Object.keys(ways).map((value) => ({ value, label: value }))} onChange={setWay} /></span>
         <Button size="small" type="primary" style={{ justifySelf: "start" }} onClick={() => void command(() => undefined, { do: "add foot points", limb: limb.id, frame, length, height, forward: ways[way] ?? [0, 0, 1] })}>Add its points</Button>

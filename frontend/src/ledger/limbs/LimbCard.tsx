@@ -6,7 +6,7 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { chooseChannel, choosePart, chooseParts } from "../../state/selection";
-import { exact } from "../../shared/format";
+import { shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
 import { TextField } from "../../shared/TextField";
@@ -70,13 +70,13 @@ export function LimbCard({ limb }: { limb: Limb }) {
         <Row label="goal"><PartSelect label={`Goal of ${limb.name}`} value={limb.goal ?? ""} without={chain[0] ?? ""} onChange={(goal) => void change({ goal, offset: null })} /></Row>
         <Row label="pole"><PartSelect label={`Pole of ${limb.name}`} value={limb.pole ?? ""} none={[{ value: "", label: "none" }]} without={chain[0] ?? ""} onChange={(pole) => void change({ pole: pole || null })} /></Row>
         <Row label="axis" title="The bend axis, in the middle part's own axes: a positive turn about it bends to the limb's own side">
-          <VectorFields label={`Bend axis of ${limb.name}`} value={(limb.axis ?? [0, 0, 1]) as Vector} step={0.01} onTry={(axis) => { attempt({ axis }); }} onCommit={(axis) => void change({ axis })} />
+          <VectorFields label={`Bend axis of ${limb.name}`} value={(limb.axis ?? [0, 0, 1]) as Vector} unit="" onTry={(axis) => { attempt({ axis }); }} onCommit={(axis) => void change({ axis })} />
         </Row>
         {chain.length === 3 && (
           <Row label="limits" title="The least and the largest bend, degrees from straight">
             <Checkbox aria-label={`Limits of ${limb.name}`} checked={Boolean(limits)} onChange={(event) => void change({ limits: event.target.checked ? [0, 160] : null })} />
             {limits && ([0, 1] as const).map((place) => (
-              <NumberField key={place} label={`${place ? "Largest" : "Least"} bend of ${limb.name}`} value={limits[place]} text={`${exact(limits[place])}°`} step={1} width={56} onTry={(value) => { attempt({ limits: bound(place, value) }); }} onCommit={(value) => void change({ limits: bound(place, value) })} />
+              <NumberField key={place} label={`${place ? "Largest" : "Least"} bend of ${limb.name}`} value={limits[place]} text={shown(limits[place], "°", 1)} unit="°" width={56} onTry={(value) => { attempt({ limits: bound(place, value) }); }} onCommit={(value) => void change({ limits: bound(place, value) })} />
             ))}
           </Row>
         )}

@@ -5,7 +5,8 @@ import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { useCommand, useEdit } from "../../state/useEdit";
-import { exact, shown } from "../../shared/format";
+import { exact, inField } from "../../shared/format";
+import { saidUnit } from "../../shared/units";
 import { NumberField } from "../../shared/NumberField";
 import { giveValue, valueEdit } from "../channels/edits";
 import type { ShaperSettings } from "./kinds";
@@ -46,12 +47,13 @@ function Input({ part, channel, name }: { part: PartView; channel: ChannelView; 
   const first = useSamples((samples) => samples.first);
   const now = valueAt(useBlock(`${part.id}/${channel.id}/final`), frame, first) ?? channel.value;
   return (
-    <Row name={name} onOpen={() => { chooseChannel(part.id, channel.id); }}>
+    <Row name={`${name} ${saidUnit(channel.unit)}`} onOpen={() => { chooseChannel(part.id, channel.id); }}>
       <NumberField
         label={`${part.name}.${channel.name}`}
         value={channel.curve ? now : channel.value}
-        text={shown(now, channel.unit)}
-        step={name === "n" || name === "frames" || name === "period" ? 1 : 0.01}
+        text={inField(now, channel.unit)}
+        unit={channel.unit}
+        {...(name === "n" || name === "frames" || name === "period" ? { step: 1 } : {})}
         fixed={channel.locked}
         onTry={(value) => { feed.tryOut([valueEdit([[part.id, channel]], frame, value)]); }}
         onCommit={(value) => { giveValue(edit, [[part.id, channel]], frame, value); }}

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Segmented, Select, Space } from "antd";
 
-import { useOpenScene } from "../../state/openScene";
+import { unitIn, useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
 import { byName } from "../../shared/byName";
 import { shown } from "../../shared/format";
@@ -21,7 +21,7 @@ export function CompareMenu(props: Props) {
   const { comparison } = props;
   return (
     <>
-      {comparison?.showsOther && <Worst comparison={comparison} />}
+      {comparison?.showsOther && <Worst comparison={comparison} part={props.part} channel={props.channel} />}
       <Popup placement="topRight" title="Lay over the curve" content={() => <Form {...props} />}>
         <Button size="small" title="Compare with a reference copy or another channel; show the slope">Compare…</Button>
       </Popup>
@@ -29,10 +29,11 @@ export function CompareMenu(props: Props) {
   );
 }
 
-function Worst({ comparison: { view } }: { comparison: Comparison }) {
+function Worst({ comparison: { view }, part, channel }: { comparison: Comparison; part: string; channel: string }) {
+  const unit = useOpenScene(({ parts }) => unitIn(parts, part, channel));
   return (
     <Button size="small" title="Go to the frame where they differ most" onClick={() => { goTo(view.worst_frame); }}>
-      differ most at {view.worst_frame}: <span className="mono">{shown(view.worst)}</span>
+      differ most at {view.worst_frame}: <span className="mono">{shown(view.worst, unit)}</span>
     </Button>
   );
 }

@@ -31,7 +31,7 @@ import { useScrub, useZoom } from "./gestures";
 import { KeyBar } from "./KeyBar";
 import { Keys } from "./Keys";
 import type { Scales, Window } from "../../shared/scales";
-import { aroundKeys, margin, pathOf, scalesOf, windowOf } from "../../shared/scales";
+import { aroundKeys, margin, pathOf, scalesOf, ticksOf, windowOf } from "../../shared/scales";
 import { PartPlane } from "./PartPlane";
 import { ThinCurves } from "./ThinCurves";
 import { useShownTaps } from "./shownTaps";
@@ -130,7 +130,7 @@ function Plane({ part, channel, id, curve }: Props) {
             <title>the curve on the layer</title>
           </path>
         )}
-        <Playhead scales={scales} height={height} block={blocks[taps.indexOf("final")]} />
+        <Playhead scales={scales} height={height} unit={channel.unit} block={blocks[taps.indexOf("final")]} />
         {id !== channel.id && channel.curve && <BaseKeys curve={channel.curve} scales={scales} />}
         {curve && (
           <Keys
@@ -265,20 +265,17 @@ const Grid = memo(function Grid({ scales: { x, y }, width, height, unit }: GridP
           <text x={x(frame)} y={height - 7} textAnchor="middle">{tick(frame)}</text>
         </g>
       ))}
-      {y.ticks(Math.max(height / 45, 2)).map((value) => (
+      {ticksOf(y, unit, Math.max(height / 45, 2)).map(({ value, text }) => (
         <g key={value}>
           <line x1={margin.left} x2={width - margin.right} y1={y(value)} y2={y(value)} stroke={ink.grid} />
-          <text x={margin.left - 8} y={y(value) + 3.5} textAnchor="end">
-            {tick(value)}
-            {unit === "°" ? "°" : ""}
-          </text>
+          <text x={margin.left - 8} y={y(value) + 3.5} textAnchor="end">{text}</text>
         </g>
       ))}
     </g>
   );
 });
 
-function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height: number; block: Block | undefined }) {
+function Playhead({ scales: { x, y }, height, unit, block }: { scales: Scales; height: number; unit: string; block: Block | undefined }) {
   const frame = usePlayer((player) => player.frame);
   const first = useSamples((samples) => samples.first);
   const value = valueAt(block, frame, first);
@@ -287,7 +284,7 @@ function Playhead({ scales: { x, y }, height, block }: { scales: Scales; height:
       <line x1={x(frame)} x2={x(frame)} y1={0} y2={height - margin.bottom + 4} stroke={ink.now} />
       {value !== undefined && (
         <circle cx={x(frame)} cy={y(value)} r="4.5" fill={ink.now} stroke={ink.field}>
-          <title>{shown(value)}</title>
+          <title>{shown(value, unit)}</title>
         </circle>
       )}
     </g>

@@ -10,6 +10,7 @@ import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { exact } from "../../shared/format";
+import { looked, lookOf } from "../../shared/units";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { KeyTools } from "../keys/KeyTools";
@@ -104,8 +105,8 @@ function OneKey({ pick, unit }: OneProps) {
       <NumberField
         label="Value of the key"
         value={key.value}
-        text={exact(Number(key.value.toPrecision(9)))}
-        step={unit === "°" ? 1 : 0.01}
+        text={exact(Number(looked(key.value, lookOf(unit)).toPrecision(9)))}
+        unit={unit}
         width={70}
         relative
         onTry={(value) => { feed.tryOut([change({ value })]); }}

@@ -9,7 +9,7 @@ import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { Degrees } from "./Degrees";
-import { chosenPicks, keyCommands, pickedWords } from "./keyCommands";
+import { chosenPicks, keyCommands, pickedWords, valueForKeys } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
 export function KeyTools() {
@@ -127,7 +127,7 @@ function ValueForm({ onDone }: { onDone: () => void }) {
       picks: chosenPicks(),
       factor: typed(factor, 1) ?? 1,
       about: atFrame ? "value" : about,
-      value: typed(value, 0) ?? 0,
+      value: valueForKeys(value, chosenPicks()),
       frame: atFrame ? usePlayer.getState().frame : null,
     });
   };
@@ -142,7 +142,7 @@ function ValueForm({ onDone }: { onDone: () => void }) {
       </div>
       <div style={row}>
         <Field label="add" value={by} onChange={setBy} />
-        <Button size="small" onClick={() => void command(onDone, { do: "move keys", picks: chosenPicks(), value: typed(by, 0) ?? 0 })}>Add to values</Button>
+        <Button size="small" onClick={() => void command(onDone, { do: "move keys", picks: chosenPicks(), value: valueForKeys(by, chosenPicks()) })}>Add to values</Button>
       </div>
     </div>
   );

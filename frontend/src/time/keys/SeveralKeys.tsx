@@ -6,7 +6,8 @@ import { useEdit } from "../../state/useEdit";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys } from "../../state/selection";
 import { ink } from "../../shared/theme";
-import { movedPicks } from "./keyCommands";
+import { meant } from "../../shared/units";
+import { movedPicks, pickedLook } from "./keyCommands";
 
 const change = /^\s*([-+*/]=|[+*/])?\s*(-?\d+(?:[.,]\d+)?)\s*$/;
 
@@ -25,10 +26,11 @@ export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number 
   };
   const onValues = async (sign: string, number: number) => {
     const scaled = (factor: number, value: number): OneEdit => ({ do: "scale values", picks, factor, about: "value", value });
+    const value = meant(number, pickedLook(picks));
     if (sign === "+" || sign === "-") {
-      await edit({ do: "move keys", picks, value: sign === "+" ? number : -number });
+      await edit({ do: "move keys", picks, value: sign === "+" ? value : -value });
     } else if (sign) await edit(scaled(sign === "*" ? number : 1 / number, 0));
-    else await edit(scaled(0, number));
+    else await edit(scaled(0, value));
   };
   return (
     <Space size={5}>

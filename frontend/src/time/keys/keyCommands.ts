@@ -1,9 +1,11 @@
 import type { OneEdit } from "../../api/client";
 import { channelsInScope, chosenLayer, keyedCurve, keyedId } from "../../state/keying";
-import { useOpenScene } from "../../state/openScene";
+import { unitIn, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import type { KeyPick } from "../../state/selection";
 import { useSelection } from "../../state/selection";
+import { typed } from "../../shared/arithmetic";
+import { inUnits, lookOf, meant } from "../../shared/units";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
 
@@ -25,6 +27,19 @@ export function chosenPicks(): { part: string; channel: string; frames: number[]
     if (!channel || !keyedCurve(channel, layer)) return [];
     return [{ part, channel: keyedId(channel, layer), frames: null }];
   });
+}
+
+/** How values of keys are looked at: in their unit where they have one in common, else as they are. */
+export function pickedLook(picks: { part: string; channel: string }[]) {
+  const { parts } = useOpenScene.getState();
+  const found = new Set(picks.map(({ part, channel }) => unitIn(parts, part, channel)));
+  return lookOf(found.size === 1 ? ([...found][0] ?? "") : "");
+}
+
+/** A value that was typed for keys; 0 where it is none. */
+export function valueForKeys(text: string, picks: { part: string; channel: string }[]): number {
+  const look = pickedLook(picks);
+  return meant(typed(inUnits(text, look), 0) ?? 0, look);
 }
 
 /** What the commands work on, in words: the chosen keys, or those of the key scope. */

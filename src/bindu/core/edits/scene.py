@@ -1,4 +1,4 @@
-"""Edits of the scene itself: name, frame rate, range."""
+"""Edits of the scene itself: name, frame rate, range, the units in which it is looked at."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
+from bindu.core.scene.things import Angle, Length, Units
 
 MOST_FRAMES = 100_000
 
@@ -109,4 +110,22 @@ def _with_lengths(scene: Scene, factor: float) -> Scene:
     return replace(scene, parts=parts, curves=curves)
 
 
-SceneEdit = ChangeScene | ChangeRate
+@dataclass(frozen=True)
+class SetUnits:
+    """Chooses the units in which the scene's numbers are looked at; the numbers stay."""
+
+    length: Length = "m"
+    angle: Angle = "degrees"
+    do: Literal["set units"] = "set units"
+
+    def label(self, scene: Scene) -> str:
+        """See ``Edit``."""
+        return f"show {self.length} and {self.angle}"
+
+    def apply(self, scene: Scene) -> Scene:
+        """See ``Edit``."""
+        made = Units(length=self.length, angle=self.angle)
+        return replace(scene, units={} if made == Units() else {made.id: made})
+
+
+SceneEdit = ChangeScene | ChangeRate | SetUnits

@@ -34,6 +34,7 @@ from bindu.core.scene.things import (
     Marker,
     PartSet,
     Probe,
+    Units,
     WhatIf,
 )
 
@@ -68,6 +69,12 @@ class Scene:
     what_ifs: Mapping[str, WhatIf] = field(default_factory=dict)
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)
+    units: Mapping[str, Units] = field(default_factory=dict)
+
+    @property
+    def looked_at_in(self) -> Units:
+        """The units in which people look at it."""
+        return next(iter(self.units.values()), Units())
 
     @cached_property
     def part_ids(self) -> Mapping[str, str]:

@@ -21,6 +21,7 @@ from bindu.core.scene.things import (
     Marker,
     PartSet,
     Probe,
+    Units,
     WhatIf,
 )
 
@@ -43,4 +44,5 @@ TABLES: Mapping[str, type] = {
     "what_ifs": WhatIf,
     "checks": CheckSetting,
     "accepted": Accepted,
+    "units": Units,
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.settings import LayerMode, StepInput, Vector
@@ -245,6 +246,20 @@ class CheckSetting:
     id: str
     on: bool = True
     limits: tuple[tuple[str, float], ...] = ()
+
+
+Length = Literal["m", "cm", "mm"]
+Angle = Literal["degrees", "turns"]
+
+
+@dataclass(frozen=True)
+class Units:
+    """The units in which people look at a scene's numbers; the numbers themselves are in metres and
+    degrees."""
+
+    id: str = "units"
+    length: Length = "m"
+    angle: Angle = "degrees"
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from bindu.core.scene.channels import Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
 from bindu.core.scene.receivers import Setup
 from bindu.core.scene.settings import LayerMode
+from bindu.core.scene.things import Angle, Length
 from bindu.formats.scene.bake_entries import BakeEntry
 from bindu.formats.scene.curve_entries import (
     CurveField,
@@ -203,6 +204,14 @@ class WhatIfEntry(Entry):
     other: Listed[VariantEntry] = []
 
 
+class UnitsEntry(Entry):
+    """The units in which the scene is looked at; all numbers of this file are in metres and
+    degrees."""
+
+    length: Length = "m"
+    angle: Angle = "degrees"
+
+
 class CheckEntry(Entry):
     """How a check looks at the scene."""
 
@@ -240,6 +249,7 @@ class SceneDocument(Entry):
     name: str
     fps: Number = 24.0
     range: tuple[Whole, Whole] = Field((0, 120), description="first and last frame")
+    units: UnitsEntry = UnitsEntry()
     parts: Listed[PartEntry] = []
     layers: Listed[LayerEntry] = Field([], description="from the lowest to the highest")
     sets: Listed[SetEntry] = []

@@ -17,7 +17,7 @@ from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.receivers import PutReceiver
-from bindu.core.edits.scene import ChangeScene
+from bindu.core.edits.scene import ChangeScene, SetUnits
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.edits.what_ifs import PutWhatIf
@@ -66,6 +66,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     """
     first, last = document.range
     yield "scene", ChangeScene(name=document.name, fps=document.fps, first=first, last=last)
+    yield "units", SetUnits(document.units.length, document.units.angle)
     ids = identities_of(document)
     yield from _parts(ids)
     for part in ids.parts:

@@ -50,6 +50,7 @@ from bindu.formats.scene.document import (
     SceneDocument,
     SetEntry,
     ShapeEntry,
+    UnitsEntry,
     VariantEntry,
     WhatIfEntry,
 )
@@ -72,6 +73,7 @@ def document_of(scene: Scene) -> SceneDocument:
         name=scene.name,
         fps=scene.fps,
         range=(scene.first, scene.last),
+        units=UnitsEntry(length=scene.looked_at_in.length, angle=scene.looked_at_in.angle),
         parts=[_part(scene, scene.parts[part]) for part in scene.tree_order],
         layers=[_layer(scene, layer) for layer in scene.layer_order],
         sets=[_set(scene, one) for one in sorted(scene.sets.values(), key=_by_name)],

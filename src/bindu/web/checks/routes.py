@@ -25,8 +25,10 @@ def check_routes(desk: Desk) -> APIBlueprint:
     @api.get("", responses={200: ChecksView, **REFUSALS})
     def checks(path: ScenePath) -> Response:
         kept, evaluation = desk.evaluated(path.scene_id)
-        found = desk.findings.of(path.scene_id, evaluation)
-        return as_json(checks_view(evaluation, found, kept.revision))
+        view = checks_view(evaluation, desk.findings.of(path.scene_id, evaluation), kept.revision)
+        left = sum(one.accepted is None for one in view.findings)
+        desk.scenes.note_findings(path.scene_id, kept.revision, left)
+        return as_json(view)
 
     @api.get("/finding", responses={200: FindingDetails, **REFUSALS})
     def finding(path: ScenePath, query: FindingQuery) -> Response:

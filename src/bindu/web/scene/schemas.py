@@ -17,7 +17,17 @@ from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, Rotatio
 from bindu.core.scene.parts import Side as PartSide
 from bindu.core.scene.settings import StepSettings, Vector
 from bindu.core.scene.surfaces import DeformKind
-from bindu.core.scene.things import Gait, Layer, LeadGroup, Limb, Marker, PartSet, Probe, WhatIf
+from bindu.core.scene.things import (
+    Gait,
+    Layer,
+    LeadGroup,
+    Limb,
+    Marker,
+    PartSet,
+    Probe,
+    Units,
+    WhatIf,
+)
 
 Revised = Annotated[int, Field(strict=True, ge=0, le=2**31 - 1)]
 """Which revision of a scene."""
@@ -230,6 +240,9 @@ class SceneEntry(BaseModel):
     changed: datetime
     pictured: int | None = Field(None, description="the revision that its picture shows")
     tags: list[str] = []
+    findings: int | None = Field(
+        None, description="how many nobody accepted; null: checks have not looked at it as it is"
+    )
 
 
 class Tags(Incoming):
@@ -365,6 +378,7 @@ class SceneHeader(BaseModel):
     fps: float
     first: int
     last: int
+    units: Units
     revision: int
     undo: str | None
     redo: str | None

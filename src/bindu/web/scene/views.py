@@ -55,6 +55,7 @@ def scene_view(
         fps=scene.fps,
         first=scene.first,
         last=scene.last,
+        units=scene.looked_at_in,
         revision=revision,
         undo=history.undo,
         redo=history.redo,
@@ -88,7 +89,8 @@ def scene_view(
 
 
 UNSEEN = (
-    "scene", "sets", "bakes", "receivers", "markers", "probes", "what_ifs", "checks", "accepted"
+    "scene", "sets", "bakes", "receivers", "markers", "probes", "what_ifs", "checks", "accepted",
+    "units",
 )  # fmt: skip
 """What no part looks different by."""
 
