@@ -36,6 +36,8 @@ FORMULAS = (
     "1", "frame / 0", "{%s.translation.x}", "sin({%s.rotation.y@driven}) + 1", "(((", "1 +",
     "travelled({%s})", "{nobody.x}", "if(0/0, 1, 2)", "{%s.translation.x@final back}",
 )  # fmt: skip
+DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg=="
+"""A picture of one dot, base64."""
 KINDS: tuple[type, ...] = get_args(AnyEdit)
 
 
@@ -104,6 +106,7 @@ class Maker:
             "marker": scene.markers,
             "what if": scene.what_ifs,
             "acceptance": scene.accepted,
+            "reference": scene.references,
         }
         meant = [list(table) for word, table in tables.items() if word in self._do and table]
         return meant[0] if meant else [one for table in tables.values() for one in table]
@@ -189,6 +192,8 @@ class Maker:
             assert part is not None
             channels = scene.channel_ids(part)
             return channels[int(random.integers(len(channels)))]
+        if name == "data":
+            return DOT
         if name in ("text", "driver", "formula"):
             text = FORMULAS[int(random.integers(len(FORMULAS)))]
             parts = [part.name for part in scene.parts.values()]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from benchmarks.generated import DOT
 from hypothesis import strategies as st
 
 from bindu.core.curves.eases import EASES
@@ -44,6 +45,7 @@ from bindu.core.edits.place import PlacePart, RestFromPose
 from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose
 from bindu.core.edits.probes import PutProbe
+from bindu.core.edits.references import PutReference
 from bindu.core.edits.retime import (
     DeleteKeys,
     InsertFrames,
@@ -245,6 +247,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),
         ChangeRate(12.0),
         SetUnits("cm", "turns"),
+        PutReference(name, DOT, frame, None, 0.5, "behind"),
     ]
     shaper = SHAPERS[draw(st.sampled_from(sorted(SHAPERS)))](channel)
     made.append(AddStep(part, name, shaper, draw(st.sampled_from(["keyed", "late"]))))

@@ -9,6 +9,7 @@ from typing import Any, get_type_hints
 
 import numpy as np
 import pytest
+from benchmarks.generated import DOT
 
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
@@ -20,6 +21,7 @@ from bindu.core.edits.layers import AddLayer, MergeLayer
 from bindu.core.edits.leads import KeyLead, PutLead
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.plants import PlantPart
+from bindu.core.edits.references import PutReference
 from bindu.core.edits.relations import GiveMotion, MoveRoot, PutWhere, WriteOut
 from bindu.core.edits.retime import DeleteKeys, InsertFrames, KeyPick, MoveKeys, TakeOutFrames
 from bindu.core.edits.scene import ChangeRate, ChangeScene
@@ -116,6 +118,7 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
         (Scene, "first"), (Scene, "last"), (Key, "frame"),
         (PlantSpan, "first"), (PlantSpan, "last"), (StepInput, "in_frames"),
         (model.Bake, "first"), (model.Bake, "last"),
+        (model.PinnedReference, "first"), (model.PinnedReference, "last"),
     }  # fmt: skip
     found = set()
     for module in (model, settings):
@@ -131,7 +134,8 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
     scene = applied(scene, [PutLead("crew", "p2", ("p1", "p2"), "g1"), KeyLead("g1", 5, "p1")])
     accept = AcceptFinding("pop", "p2", "x", "so", 1.0, (4, 6))
     bake = PutBake("out", 2, 9, "all parts")
-    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept, bake])
+    pin = PutReference("drawing", DOT, 3.5, 8.0)
+    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept, bake, pin])
     moved = applied(scene, [ChangeRate(48.0)])
     assert _frames(moved) == [2.0 * f for f in _frames(scene)]
 
@@ -141,7 +145,14 @@ def _frames(thing: Any) -> list[float]:
     found: list[float] = []
     if isinstance(thing, Scene):
         found += [thing.first, thing.last]
-        for table in (thing.markers, thing.steps, thing.curves, thing.accepted, thing.bakes):
+        for table in (
+            thing.markers,
+            thing.steps,
+            thing.curves,
+            thing.accepted,
+            thing.bakes,
+            thing.references,
+        ):
             for key in sorted(table):  # type: ignore[type-var]
                 found += _frames(table[key])  # type: ignore[index]
         return found
@@ -153,6 +164,8 @@ def _frames(thing: Any) -> list[float]:
         return [thing.frame]
     if isinstance(thing, model.Bake):
         return [float(thing.first), float(thing.last)]
+    if isinstance(thing, model.PinnedReference):
+        return [thing.first, thing.last or 0.0]
     if isinstance(thing, SpaceSettings):
         return [n for one in thing.handovers for n in (one.frame, float(one.blend))]
     if isinstance(thing, PlantSettings):

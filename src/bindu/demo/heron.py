@@ -20,6 +20,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Role, Shape, Side
 from bindu.core.scene.settings import Vector
 from bindu.demo.catch import catch
+from bindu.demo.pinned import pinned
 from bindu.demo.wading import with_wading_legs
 
 SLATE, PALE, BONE, REED, WATER = "#8A97A6", "#C9D0D6", "#D9B45B", "#7E8B4A", "#A9C4C6"
@@ -40,7 +41,9 @@ def heron_at_the_shallows() -> Scene:
     scene = heron_rig("Heron at the shallows", 144)
     names = {part.name: part.id for part in scene.parts.values()}
     scene = applied(scene, [*_motion(names), *_sets(names), *_wiring(names)])
-    return with_wading_legs(applied(scene, list(catch(names))))
+    scene = with_wading_legs(applied(scene, list(catch(names))))
+    drawings = (("stands", 0.0, 37.0), ("strides", 38.0, 71.0), ("bends", 72.0, None))
+    return applied(scene, [pinned(name, f"heron-{name}.png", *span) for name, *span in drawings])
 
 
 def heron_rig(name: str, last: int) -> Scene:

@@ -17,6 +17,7 @@ from bindu.core.edits.probes import PutProbe
 from bindu.core.scene.channels import step_channel
 from bindu.core.scene.model import Scene
 from bindu.demo.heron import heron_rig
+from bindu.demo.pinned import pinned
 
 JOINTS = ("knee", "ankle", "toes")
 """The thigh is held; below it a limb reaches for the ground."""
@@ -52,7 +53,8 @@ def the_heron_walks() -> Scene:
     (gait,) = scene.gaits
     style = [SetValue(root, step_channel(gait, key), value) for key, value in STYLE.items()]
     low = SetValue(ids["body"], "translation.y", -0.06)
-    return applied(scene, [low, *style, *_way(root), *_around(scene)])
+    beats = pinned("metronome", "metronome.wav", 30.0)
+    return applied(scene, [low, *style, *_way(root), *_around(scene), beats])
 
 
 def _way(root: str) -> Iterator[AnyEdit]:

@@ -20,6 +20,7 @@ from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
 from bindu.web.order.routes import cause_routes, order_routes, what_if_routes
 from bindu.web.scene.pictures import picture_routes
+from bindu.web.scene.references import reference_routes
 from bindu.web.scene.routes import edit_routes, file_routes, number_routes
 from bindu.web.scene.schemas import Problem
 from bindu.web.scene.shelf import shelf_routes
@@ -61,6 +62,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         file_routes,
         shelf_routes,
         picture_routes,
+        reference_routes,
         edit_routes,
         number_routes,
         driver_routes,

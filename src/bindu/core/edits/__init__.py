@@ -36,6 +36,7 @@ from bindu.core.edits.plants import PlantPart
 from bindu.core.edits.poses import PoseEdit
 from bindu.core.edits.probes import ProbeEdit
 from bindu.core.edits.receivers import ReceiverEdit
+from bindu.core.edits.references import ReferenceEdit
 from bindu.core.edits.relations import RelationEdit
 from bindu.core.edits.rereading import Reread
 from bindu.core.edits.retime import RetimeEdit
@@ -57,6 +58,7 @@ from bindu.core.scene.model import Scene
 
 AnyEdit = (
     SceneEdit
+    | ReferenceEdit
     | PartEdit
     | DuplicatePart
     | PlaceEdit

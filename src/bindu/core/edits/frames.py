@@ -11,6 +11,7 @@ from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import ChannelRef, step_and_key
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
+from bindu.core.scene.references import PinnedReference
 from bindu.core.scene.settings import Handover, SpaceSettings
 from bindu.core.scene.things import Accepted
 
@@ -20,12 +21,20 @@ FrameMap = Callable[[float], float | None]
 
 def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
     """The scene with all that carries a frame, beside its curves and range, on other frames:
-    markers, what steps keep at frames, and the spans that leave."""
+    markers, what steps keep at frames, the spans that leave, and references."""
     markers = {i: replace(m, frame=to(m.frame)) for i, m in scene.markers.items()}
     steps = {i: _retimed(step, to) for i, step in scene.steps.items()}
     accepted = {i: _accepted_at(one, to) for i, one in scene.accepted.items()}
     bakes = {i: _bake_at(one, to) for i, one in scene.bakes.items()}
-    return replace(scene, markers=markers, steps=steps, accepted=accepted, bakes=bakes)
+    references = {i: _reference_at(one, to) for i, one in scene.references.items()}
+    return replace(
+        scene,
+        markers=markers,
+        steps=steps,
+        accepted=accepted,
+        bakes=bakes,
+        references=references,
+    )
 
 
 def with_handovers_moved(
@@ -94,6 +103,11 @@ def _bake_at(one: Bake, to: Callable[[float], float]) -> Bake:
     """A bake of what its span has become; what it wrote out stays, until it is taken over."""
     first, last = round(to(one.first)), round(to(one.last))
     return replace(one, first=first, last=max(first, last))
+
+
+def _reference_at(one: PinnedReference, to: Callable[[float], float]) -> PinnedReference:
+    last = None if one.last is None else max(to(one.last), to(one.first))
+    return replace(one, first=to(one.first), last=last)
 
 
 def _retimed(step: Step, to: Callable[[float], float]) -> Step:

@@ -21,6 +21,7 @@ from bindu.core.scene.channels import (
 )
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.receivers import Setup
+from bindu.core.scene.references import Medium, PinnedReference
 from bindu.core.scene.settings import LayerSettings, StepInput
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
@@ -70,6 +71,8 @@ class Scene:
     checks: Mapping[str, CheckSetting] = field(default_factory=dict)
     accepted: Mapping[str, Accepted] = field(default_factory=dict)
     units: Mapping[str, Units] = field(default_factory=dict)
+    media: Mapping[str, Medium] = field(default_factory=dict)
+    references: Mapping[str, PinnedReference] = field(default_factory=dict)
 
     @property
     def looked_at_in(self) -> Units:

@@ -9,6 +9,7 @@ from bindu.core.curves.model import Curve
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.receivers import Setup
+from bindu.core.scene.references import Medium, PinnedReference
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
     Accepted,
@@ -45,4 +46,6 @@ TABLES: Mapping[str, type] = {
     "checks": CheckSetting,
     "accepted": Accepted,
     "units": Units,
+    "media": Medium,
+    "references": PinnedReference,
 }

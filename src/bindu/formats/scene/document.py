@@ -12,6 +12,7 @@ from pydantic import Field
 from bindu.core.scene.channels import Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Role, RotationOrder, ShapeKind, Side
 from bindu.core.scene.receivers import Setup
+from bindu.core.scene.references import Beside
 from bindu.core.scene.settings import LayerMode
 from bindu.core.scene.things import Angle, Length
 from bindu.formats.scene.bake_entries import BakeEntry
@@ -212,6 +213,18 @@ class UnitsEntry(Entry):
     angle: Angle = "degrees"
 
 
+class ReferenceEntry(Entry):
+    """A picture or a sound that is pinned to frames."""
+
+    name: str
+    data: str = Field(description="the bytes of a PNG, JPEG, WebP, WAV or Ogg file, base64")
+    first: Number = 0.0
+    last: Number | None = Field(None, description="null: to the end")
+    opacity: Number = Field(1.0, description="of a sound how loud it is")
+    place: Beside = "beside"
+    id: str | None = Field(None, description="identity; made up when left out")
+
+
 class CheckEntry(Entry):
     """How a check looks at the scene."""
 
@@ -265,3 +278,4 @@ class SceneDocument(Entry):
     what_ifs: Listed[WhatIfEntry] = Field([], description="saved What ifs")
     checks: Listed[CheckEntry] = Field([], description="where checks differ from their defaults")
     accepted: Listed[AcceptedEntry] = Field([], description="findings that are accepted")
+    references: Listed[ReferenceEntry] = []

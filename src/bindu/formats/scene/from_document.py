@@ -17,6 +17,7 @@ from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.poses import SetDefaultPose
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.receivers import PutReceiver
+from bindu.core.edits.references import PutReference
 from bindu.core.edits.scene import ChangeScene, SetUnits
 from bindu.core.edits.sets import PairParts, PutMarker, PutSet
 from bindu.core.edits.steps import AddStep, ChangeStep
@@ -92,6 +93,11 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
     yield from _checks(document, ids)
+    for n, seen in enumerate(document.references):
+        pinned = PutReference(
+            seen.name, seen.data, seen.first, seen.last, seen.opacity, seen.place, seen.id
+        )
+        yield f"references ({n + 1})", pinned
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:

@@ -46,6 +46,7 @@ from bindu.formats.scene.document import (
     MarkerEntry,
     PartEntry,
     ProbeEntry,
+    ReferenceEntry,
     RestEntry,
     SceneDocument,
     SetEntry,
@@ -100,6 +101,18 @@ def document_of(scene: Scene) -> SceneDocument:
                 id=one.id,
             )
             for one in sorted(scene.accepted.values(), key=lambda one: one.id)
+        ],
+        references=[
+            ReferenceEntry(
+                name=one.name,
+                data=scene.media[one.medium].data,
+                first=one.first,
+                last=one.last,
+                opacity=one.opacity,
+                place=one.place,
+                id=one.id,
+            )
+            for one in sorted(scene.references.values(), key=lambda one: one.name)
         ],
         receiver=scene.receivers.get(RECEIVER, Setup()),
         bakes=[bake_entry(scene, one) for one in sorted(scene.bakes.values(), key=_by_name)],

@@ -6,6 +6,7 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
 from bindu.core.refusal import Refusal
+from bindu.core.scene.references import media_type
 from bindu.web.desk import BINARY, Desk
 from bindu.web.problems import REFUSALS
 from bindu.web.scene.schemas import PictureOf, ScenePath
@@ -49,10 +50,7 @@ def type_of(image: bytes) -> str:
     Raises:
         Refusal: for any other than PNG, JPEG and WebP.
     """
-    if image.startswith(b"\x89PNG\r\n\x1a\n"):
-        return "image/png"
-    if image.startswith(b"\xff\xd8\xff"):
-        return "image/jpeg"
-    if image[:4] == b"RIFF" and image[8:12] == b"WEBP":
-        return "image/webp"
-    raise Refusal("send a PNG, JPEG or WebP.", code="text", place="picture")
+    kind = media_type(image)
+    if not kind.startswith("image/"):
+        raise Refusal("send a PNG, JPEG or WebP.", code="text", place="picture")
+    return kind

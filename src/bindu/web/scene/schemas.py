@@ -15,6 +15,7 @@ from bindu.core.refusal import Code
 from bindu.core.scene.channels import ChannelRef, Tap, Zone
 from bindu.core.scene.parts import ChannelKind, ChannelShow, Rest, Role, RotationOrder, Shape
 from bindu.core.scene.parts import Side as PartSide
+from bindu.core.scene.references import Beside, Kind
 from bindu.core.scene.settings import StepSettings, Vector
 from bindu.core.scene.surfaces import DeformKind
 from bindu.core.scene.things import (
@@ -64,6 +65,12 @@ class ScenePath(BaseModel):
     """Which scene."""
 
     scene_id: int = Field(ge=1, le=2**31 - 1)
+
+
+class MediumPath(ScenePath):
+    """Which picture or sound of a scene."""
+
+    medium: str = Field(max_length=64)
 
 
 class NewScene(Incoming):
@@ -370,6 +377,19 @@ class SurfaceHead(BaseModel):
     steps: list[DeformHead]
 
 
+class ReferenceView(BaseModel):
+    """A picture or a sound that is pinned to frames; its bytes are at ``/media/<medium>``."""
+
+    id: str
+    name: str
+    kind: Kind
+    medium: str
+    first: float
+    last: float | None
+    opacity: float
+    place: Beside
+
+
 class SceneHeader(BaseModel):
     """The scene itself, its revision, and what undo and redo would do."""
 
@@ -379,6 +399,7 @@ class SceneHeader(BaseModel):
     first: int
     last: int
     units: Units
+    references: list[ReferenceView]
     revision: int
     undo: str | None
     redo: str | None

@@ -31,6 +31,7 @@ from bindu.web.scene.schemas import (
     LedgerView,
     PartView,
     ReadView,
+    ReferenceView,
     RowView,
     SceneHeader,
     SceneView,
@@ -56,6 +57,10 @@ def scene_view(
         first=scene.first,
         last=scene.last,
         units=scene.looked_at_in,
+        references=[
+            ReferenceView(**vars(one), kind=scene.media[one.medium].kind)
+            for one in sorted(scene.references.values(), key=lambda one: one.name)
+        ],
         revision=revision,
         undo=history.undo,
         redo=history.redo,
@@ -90,7 +95,7 @@ def scene_view(
 
 UNSEEN = (
     "scene", "sets", "bakes", "receivers", "markers", "probes", "what_ifs", "checks", "accepted",
-    "units",
+    "units", "media", "references",
 )  # fmt: skip
 """What no part looks different by."""
 
