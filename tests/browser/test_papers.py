@@ -14,7 +14,15 @@ from tests.conftest import ROOT, Server
 from tests.demos import demo
 
 AXE = Path(ROOT) / "frontend/node_modules/axe-core/axe.min.js"
-POPUPS = ("Values…", "Compare…", "place…", "Keys of the keyboard (?)", "+ bind", "tint")
+POPUPS = (
+    "Values…",
+    "Compare…",
+    "place…",
+    "references…",
+    "Keys of the keyboard (?)",
+    "+ bind",
+    "tint",
+)
 
 
 def troubles(page: Page, rules: tuple[str, ...]) -> list[str]:

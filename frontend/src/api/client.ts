@@ -1,6 +1,7 @@
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
+export type ReferenceView = Schemas["ReferenceView"];
 export type SceneEntry = Schemas["SceneEntry"];
 export type SceneView = Schemas["SceneView"];
 export type SceneHeader = Schemas["SceneHeader"];

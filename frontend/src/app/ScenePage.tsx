@@ -12,6 +12,7 @@ import { playWhat, setKeyedFrames, setRange, stop } from "../state/player";
 import { forgetParts } from "../state/showing";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
+import { followPlayer } from "../state/sound";
 import { useFollow } from "../state/useFollow";
 import { Fetched } from "./Fetched";
 import { FirstSteps } from "../first/FirstSteps";
@@ -49,7 +50,9 @@ export function ScenePage() {
   }, [gone, message, navigate]);
   useEffect(() => {
     feed.open(sceneId);
+    const silent = followPlayer();
     return () => {
+      silent();
       stop();
       playWhat({ show: "every frame", section: null });
       forgetParts();

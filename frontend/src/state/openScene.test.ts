@@ -27,7 +27,7 @@ const view = (revision: number, order: string[], parts: PartView[], whole: boole
     leads: [], limbs: [],
   gaits: [],
   surfaces: [],
-    what_ifs: [] },
+    what_ifs: [], references: [] },
   order,
   parts,
   whole,

@@ -14,7 +14,7 @@ interface OpenScene {
 
 const nothing: OpenScene = {
   sceneId: 0,
-  header: { id: 0, name: "", fps: 24, first: 0, last: 0, units: {}, revision: 0, undo: null, redo: null, looped: [], layers: [], sets: [], markers: [], driven: [], probes: [], leads: [], limbs: [], gaits: [], surfaces: [], what_ifs: [] },
+  header: { id: 0, name: "", fps: 24, first: 0, last: 0, units: {}, revision: 0, undo: null, redo: null, looped: [], layers: [], sets: [], markers: [], driven: [], probes: [], leads: [], limbs: [], gaits: [], surfaces: [], what_ifs: [], references: [] },
   order: [],
   parts: {},
 };

@@ -23,6 +23,7 @@ import { OnionSkins } from "./OnionSkins";
 import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
 import { Portrait } from "./Portrait";
+import { useReferencePictures } from "./ReferencePictures";
 import type { Pose } from "./Poses";
 import { Poses } from "./Poses";
 import { Surfaces } from "./Surfaces";
@@ -46,6 +47,9 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
   const small = focus !== undefined;
   const eye = useRef<Camera | null>(null);
   const grid = useShowing((showing) => showing.grid);
+  const behind = useReferencePictures("behind").length > 0;
+  // What is pinned behind the scene is seen through its sky.
+  const through = behind && !small && !poses;
   return (
     <>
       <Canvas
@@ -58,7 +62,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
           if (!event.ctrlKey && !event.shiftKey) choosePart(null);
         }}
       >
-        <color attach="background" args={[ink.sky]} />
+        {!through && <color attach="background" args={[ink.sky]} />}
         <ambientLight intensity={1.6} />
         <directionalLight position={[6, 10, 8]} intensity={1.6} />
         {grid && <gridHelper args={[40, 40, new Color(ink.floorLine), new Color(ink.floor)]} />}

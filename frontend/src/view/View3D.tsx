@@ -6,6 +6,7 @@ import { useWants } from "../state/samples";
 import { ink } from "../shared/theme";
 import { cameras } from "./cameras";
 import type { Pose } from "./Poses";
+import { PicturesBehind, PicturesBeside } from "./ReferencePictures";
 import { ViewBar } from "./ViewBar";
 
 const Space = lazy(async () => ({ default: (await import("./Space")).Space }));
@@ -18,17 +19,20 @@ const draws = Boolean(document.createElement("canvas").getContext("webgl2"));
  * present one, and with what else `children` draw in space. It draws what the server computed and plays without asking it. */
 export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [Pose, Pose]; children?: ReactNode }) {
   const small = focus !== undefined;
+  const pinned = !small && !poses;
   const [camera, setCamera] = useState(start);
   const [turn, setTurn] = useState(0);
   const [boxing, setBoxing] = useState(false);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
     <div style={{ position: "relative", height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
+      {pinned && <PicturesBehind />}
       <NoView>
         <Suspense fallback={null}>
           {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }}>{children}</Space> : <NoSpace />}
         </Suspense>
       </NoView>
+      {pinned && <PicturesBeside />}
       <div style={{ position: "absolute", insetInline: "6px 10px", display: "flex", flexWrap: "wrap", gap: 5, justifyContent: "space-between", pointerEvents: "none", ...(small ? { bottom: 6 } : { top: 10 }) }} className="over-view">
       {!small && (
         <Row size={4}>

@@ -8,6 +8,7 @@ import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { typed } from "../shared/arithmetic";
 import { inUnits, lookOf, meant } from "../shared/units";
 import { Popup } from "../shared/Popup";
+import { ReferenceMenu } from "../kit/references/ReferenceMenu";
 import { PathChoices } from "./PathChoices";
 import { PlaceMenu } from "./place/PlaceMenu";
 import { givePlace, placeEdit } from "./place";
@@ -24,6 +25,7 @@ export function ViewBar({ boxing, onBox, small }: { boxing: boolean; onBox: () =
         box
       </Button>
       <PlaceMenu />
+      <ReferenceMenu />
       <ShowMenu />
     </Space>
   );

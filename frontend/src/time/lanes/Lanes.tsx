@@ -17,6 +17,7 @@ import { LimbSwitches } from "../spaces/LimbSwitches";
 import { PickAndCarry } from "../spaces/PickAndCarry";
 import { PlantLanes } from "../spaces/PlantLanes";
 import { plantsOf } from "../spaces/plantSpans";
+import { SoundLanes } from "../spaces/SoundLanes";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
 import { MarkerForm, Markers } from "./Markers";
@@ -35,6 +36,8 @@ export const Lanes = memo(function Lanes() {
   const lanes = useLanes();
   const shownLanes = whole ? lanes : lanes.filter((lane) => laneOf(lane, chosen));
   const plants = useMemo(() => plantsOf(parts), [parts]);
+  const references = useOpenScene((scene) => scene.header.references);
+  const sounds = useMemo(() => references.filter(({ kind }) => kind === "sound"), [references]);
   const layers = useOpenScene((scene) => scene.header.layers);
   const lines = useMemo(() => linesOf(parts, layers, search), [parts, layers, search]);
   const curves = lines.reduce((sum, line) => sum + (isHead(line) ? 0 : 1), 0);
@@ -88,6 +91,7 @@ export const Lanes = memo(function Lanes() {
       </div>
       <div className="scroll" style={{ maxHeight: height, overflowX: "hidden" }}>
         <Markers x={x} width={width} />
+        <SoundLanes sounds={sounds} x={x} width={width} />
         <SpaceLanes lanes={shownLanes} x={x} width={width} />
         <PlantLanes plants={plants} x={x} />
         {lines.length || shownLanes.length || plants.length ? (
