@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.browser.test_keying import choose
+from tests.conftest import Server
+from tests.demos import demo
 
 
 def curve(bench: Bench, part: str = "p1", channel: str = "translation.x") -> Curve:
@@ -388,3 +391,59 @@ def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     page.reload()
     expect(turn).to_have_value("0.2500")
     expect(bench.bead("value")).to_contain_text("turns")
+
+
+def test_fingers_scrub_drag_and_zoom(context: BrowserContext, server: Server) -> None:
+    assert context.browser
+    own = context.browser.new_context(viewport={"width": 1280, "height": 800}, has_touch=True)
+    page, number = own.new_page(), server.bring(write_scene(demo("ferry-crossing")))
+    bench, hand = Bench(page, server, number), own.new_cdp_session(page)
+    bench.open("p1", "translation.x", 20)
+    frame = page.get_by_role("textbox", name="Frame", exact=True)
+    keys = page.locator("circle[data-frame]")
+    expect(keys).to_have_count(4)
+
+    def touch(*steps: list[tuple[float, float]]) -> None:
+        """Fingers go down at the first step, along the others, and up."""
+        for n, points in enumerate(steps):
+            kind = "touchMove" if n else "touchStart"
+            fingers = [{"x": x, "y": y, "id": k} for k, (x, y) in enumerate(points)]
+            hand.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": fingers})
+        hand.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
+    def middle(locator: Locator) -> tuple[float, float]:
+        box = locator.bounding_box()
+        assert box
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    x, y = middle(page.get_by_test_id("ruler"))
+    touch([(x - 100, y)], [(x - 40, y)], [(x, y)])
+    expect(frame).to_have_value("60")
+    # A finger need not meet the mark itself.
+    x, y = middle(bench.key(50))
+    touch([(x + 9, y + 5)], [(x + 30, y + 5)], [(x + 69, y - 15)])
+    bench.saved(1)
+    moved = [key.frame for key in curve(bench).keys]
+    assert moved[1] > 55.0 and moved[0] == 10.0
+    lanes = page.get_by_role("region", name="Lanes").locator("svg").last
+    box = lanes.bounding_box()
+    assert box
+    touch(
+        [(middle(bench.key(110))[0] + 8, box["y"] + 9)],
+        [(box["x"] + box["width"] - 5, box["y"] + 9)],
+    )
+    bench.saved(2)
+    assert curve(bench).keys[-1].frame > 112.0
+    field = bench.field("ferry.translation.z")
+    x, y = middle(field)
+    touch([(x, y)], [(x + 20, y)], [(x + 50, y)])
+    bench.saved(3)
+    assert bench.value("ferry.translation.z", 60) == pytest.approx(0.5, abs=0.05)
+    # Two fingers that go apart come nearer; nothing is chosen or moved by that.
+    bench.open("p1", "translation.x", 60)
+    x, y = middle(page.get_by_role("img", name="Curves of ferry.translation.x"))
+    before = bench.drawn()[-1, 0] - bench.drawn()[0, 0]
+    touch([(x - 50, y), (x + 50, y)], [(x - 100, y), (x + 50, y)], [(x - 100, y), (x + 100, y)])
+    assert bench.drawn()[-1, 0] - bench.drawn()[0, 0] == pytest.approx(2.0 * before, rel=0.05)
+    bench.saved(3)
+    own.close()

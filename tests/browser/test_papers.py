@@ -66,6 +66,12 @@ def test_nothing_is_amiss_on_any_view_nor_in_popups(
         assert troubles(page, rules) == [], name
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog")).to_have_count(0)
+    for name in ("Shape…", "pose…"):
+        page.get_by_role("button", name=name).first.click()
+        expect(page.get_by_role("menu")).to_be_visible()
+        assert troubles(page, rules) == [], name
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("menu")).to_be_hidden()
 
 
 def test_the_paper_is_chosen_and_stays(bench: Bench) -> None:

@@ -43,7 +43,7 @@ function Frames({ at, first, last }: { at: Scale; first: number; last: number })
     goTo(first + ((event.clientX - left - a) / (b - a)) * (last - first));
   };
   return (
-    <div onPointerDown={scrub} onPointerMove={scrub} style={{ position: "sticky", top: 0, height: 30, zIndex: 2, background: ink.ground, borderBottom: `1px solid ${ink.line}`, cursor: "ew-resize" }}>
+    <div onPointerDown={scrub} onPointerMove={scrub} style={{ position: "sticky", top: 0, height: 30, zIndex: 2, background: ink.ground, borderBottom: `1px solid ${ink.line}`, cursor: "ew-resize", touchAction: "none" }}>
       {ticks.map((tick) => <span key={tick} className="mono" style={{ position: "absolute", left: at(tick), transform: "translateX(-50%)", top: 8, fontSize: 11, color: ink.quiet }}>{tick}</span>)}
       <span aria-hidden style={{ position: "absolute", left: Math.round(at(frame)) - 1, top: 24, height: "100vh", width: 2, background: ink.now, pointerEvents: "none" }} />
       <span aria-hidden style={{ position: "absolute", left: at(frame) - 5, top: 20, width: 10, height: 10, borderRadius: 5, background: ink.now, pointerEvents: "none" }} />

@@ -78,6 +78,8 @@ export function NumberField(props: Props) {
           textAlign: "right",
           background: fixed ? "transparent" : ink.field,
           cursor: fixed ? "default" : "ew-resize",
+          // A finger drags it sideways, and scrolls the panel up and down.
+          touchAction: "pan-y",
           ...(tried ? { border: `1px dashed ${ink.trouble}` } : {}),
           ...(keyed ? { borderBottom: `2px solid ${ink.key}` } : {}),
           ...(limited ? { backgroundImage: `linear-gradient(${ink.trouble}, ${ink.trouble})`, backgroundSize: "2px 60%", backgroundPosition: "3px center", backgroundRepeat: "no-repeat" } : {}),

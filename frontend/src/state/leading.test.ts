@@ -1,8 +1,8 @@
-import { beforeEach, expect, test } from "vitest";
+import { afterEach, beforeEach, expect, test } from "vitest";
 
 import type { Key, PartView, SceneHeader } from "../api/client";
 import { leadEdits, toggleLeading, useLeading } from "./leading";
-import { useOpenScene } from "./openScene";
+import { closeScene, useOpenScene } from "./openScene";
 
 const keys: Key[] = [{ frame: 0, value: 1, interpolation: "hold" }, { frame: 20, value: 2, interpolation: "hold" }];
 
@@ -12,6 +12,9 @@ beforeEach(() => {
   useOpenScene.setState({ header, parts: { p1: home } });
   useLeading.setState({ on: [] });
 });
+
+// All test files share what is open.
+afterEach(closeScene);
 
 test("what is moved leads only where that is switched on", () => {
   expect(leadEdits(["p3"], 10)).toEqual([]);

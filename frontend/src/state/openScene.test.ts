@@ -20,7 +20,7 @@ const part = (id: string, name: string, parent: string | null = null): PartView 
 });
 
 const view = (revision: number, order: string[], parts: PartView[], whole: boolean): SceneView => ({
-  header: { id: 7, name: "s", fps: 24, first: 0, units: {}, last: 9, revision, undo: null, redo: null,
+  header: { id: 7, name: "s", fps: 24, first: 0, last: 9, units: {}, revision, undo: null, redo: null,
     looped: [], layers: [], sets: [], markers: [],
     driven: [],
     probes: [],

@@ -12,6 +12,7 @@ import { Confirm } from "../shared/Confirm";
 import { NumberField } from "../shared/NumberField";
 import { TextField } from "../shared/TextField";
 import { ink } from "../shared/theme";
+import { asMenu } from "../shared/menus";
 
 /** Name, driver and range of a set, and what is done with the whole of it. */
 export function Head({ set }: { set: DrivenView }) {
@@ -59,6 +60,7 @@ function Capture({ set }: { set: DrivenView }) {
     <Dropdown.Button
       type="primary"
       trigger={["click"]}
+      {...asMenu("Capture")}
       onClick={() => { capture(changed ? draft : all()); }}
       menu={{
         items: [

@@ -4,6 +4,7 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { poseCommands } from "./poses";
+import { asMenu } from "../../shared/menus";
 
 /** What can be done with the pose of the chosen parts: reset, default, copy, paste, rest. */
 export function PoseMenu() {
@@ -27,7 +28,7 @@ export function PoseMenu() {
     <Dropdown
       trigger={["click"]}
       placement="topLeft"
-      autoFocus
+      {...asMenu("Pose")}
       menu={{
         style: { maxHeight: "min(480px, 45vh)", overflowY: "auto" },
         items: [

@@ -1,5 +1,6 @@
 import type { Curve, Key } from "../../api/client";
 import type { Scales } from "../../shared/scales";
+import { byFinger } from "../../shared/fingers";
 import { ink } from "../../shared/theme";
 import { Handles } from "./Handles";
 import { useKeyDrag } from "./useKeyDrag";
@@ -43,11 +44,18 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
   const seen = carried
     ? { frame: key.frame + drag.frame - drag.key.frame, value: key.value + drag.value - drag.key.value }
     : key;
+  const hands = {
+    onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => { dragged.begin("key", key, event); },
+    onPointerMove: dragged.move,
+    onPointerUp: dragged.end,
+    onPointerCancel: dragged.giveUp,
+  };
   return (
     <g>
       {isChosen && !carried && (
         <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={dragged} />
       )}
+      {byFinger && <circle cx={scales.x(seen.frame)} cy={scales.y(seen.value)} r={16} fill="transparent" {...hands} />}
       <circle
         role="button"
         aria-label={`key at frame ${String(seen.frame)}, value ${String(seen.value)}`}
@@ -60,12 +68,7 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
         stroke={isChosen ? (key.tint?.colour ?? ink.field) : ink.keyEdge}
         strokeWidth="1.6"
         style={{ cursor: "move" }}
-        onPointerDown={(event) => {
-          dragged.begin("key", key, event);
-        }}
-        onPointerMove={dragged.move}
-        onPointerUp={dragged.end}
-        onPointerCancel={dragged.giveUp}
+        {...hands}
       >
         <title>{`${key.tint ? `“${key.tint.word}”, ` : ""}frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
       </circle>

@@ -24,7 +24,7 @@ export function PartPlane() {
   const now = usePlayer((player) => player.frame);
   return (
     <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
-      <svg width={width} height={height} role="img" aria-label="Curves of the part" style={{ position: "absolute", inset: 0, userSelect: "none" }}>
+      <svg width={width} height={height} role="img" aria-label="Curves of the part" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}>
         {scales.x.ticks(Math.max(width / 90, 2)).map((frame) => (
           <g key={frame} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
             <line x1={scales.x(frame)} x2={scales.x(frame)} y1={8} y2={height - margin.bottom} stroke={ink.grid} />

@@ -22,7 +22,8 @@ export function useScrub({ x }: Scales) {
   };
 }
 
-/** The wheel zooms about the pointer: frames, with Shift values; the middle button pans. */
+/** The wheel zooms about the pointer: frames, with Shift values; the middle button pans. Two fingers do
+ * both with frames. */
 export function useZoom(seen: Window, set: (window: Window) => void, scales: Scales) {
   const ref = useRef<SVGSVGElement>(null);
   const latest = useRef({ seen, set, scales });
@@ -49,7 +50,26 @@ export function useZoom(seen: Window, set: (window: Window) => void, scales: Sca
           : { x: about(now.x, by.x.invert(event.clientX - box.left)), y: now.y },
       );
     };
+    const fingers = new Map<number, number>();
+    const onFinger = (event: PointerEvent) => {
+      if (event.pointerType === "touch") fingers.set(event.pointerId, event.clientX);
+    };
+    const onLeft = (event: PointerEvent) => { fingers.delete(event.pointerId); };
+    /** What lay under both fingers stays under them. */
+    const onPinch = (event: PointerEvent) => {
+      const { seen: now, set: apply, scales: by } = latest.current;
+      const left = svg.getBoundingClientRect().left;
+      const frames = [...fingers.values()].map((at) => by.x.invert(at - left));
+      fingers.set(event.pointerId, event.clientX);
+      const [x0 = 0, x1 = 0] = [...fingers.values()].map((at) => at - left);
+      const [a = 0, b = 0] = frames;
+      const [start = 0, end = 0] = by.x.range();
+      if (Math.abs(x1 - x0) < 20) return;
+      const slope = (b - a) / (x1 - x0);
+      if (slope > 0) apply({ x: [a + (start - x0) * slope, a + (end - x0) * slope], y: now.y });
+    };
     const onMove = (event: PointerEvent) => {
+      if (fingers.size === 2 && fingers.has(event.pointerId)) onPinch(event);
       if (!(event.buttons & 4)) return;
       const { seen: now, set: apply, scales: by } = latest.current;
       const dx = by.x.invert(0) - by.x.invert(event.movementX);
@@ -58,7 +78,13 @@ export function useZoom(seen: Window, set: (window: Window) => void, scales: Sca
     };
     svg.addEventListener("wheel", onWheel, { passive: false });
     svg.addEventListener("pointermove", onMove);
+    svg.addEventListener("pointerdown", onFinger);
+    svg.addEventListener("pointerup", onLeft);
+    svg.addEventListener("pointercancel", onLeft);
     return () => {
+      svg.removeEventListener("pointerdown", onFinger);
+      svg.removeEventListener("pointerup", onLeft);
+      svg.removeEventListener("pointercancel", onLeft);
       svg.removeEventListener("wheel", onWheel);
       svg.removeEventListener("pointermove", onMove);
     };

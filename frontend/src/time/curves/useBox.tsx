@@ -25,6 +25,11 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
   const handlers = {
     onPointerDown: (event: React.PointerEvent<SVGSVGElement>) => {
       if (event.button !== 0 || event.target !== event.currentTarget) return;
+      if (!event.isPrimary) {
+        // A second finger: the plane is zoomed.
+        setBox(null);
+        return;
+      }
       const [px, py] = placeOf(event);
       event.currentTarget.setPointerCapture(event.pointerId);
       setBox({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });

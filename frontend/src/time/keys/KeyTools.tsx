@@ -8,6 +8,7 @@ import { useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
+import { asMenu } from "../../shared/menus";
 import { Degrees } from "./Degrees";
 import { chosenPicks, keyCommands, pickedWords, valueForKeys } from "./keyCommands";
 
@@ -23,6 +24,7 @@ export function KeyTools() {
     <Space size={4}>
       <Dropdown
         trigger={["click"]}
+        {...asMenu("Shape")}
         menu={{
           items: [{ type: "group", key: "picked", label: <Heading what="Shape" />, children: [] }, ...items("tangents"), { type: "divider" }, ...items("shape"), { type: "divider" }, ...items("time")],
           onClick: ({ key }) => { commands.find(({ name }) => name === key)?.run(); },

@@ -8,6 +8,7 @@ import type { KeyPick } from "../../state/selection";
 import { addKeys, chooseKeys, framesOf, useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
 import { margin } from "../../shared/scales";
+import { reachOf } from "../../shared/fingers";
 import { useEscape } from "../../shared/useEscape";
 import { movedPicks } from "../keys/keyCommands";
 import { chooseLane } from "./chooseLane";
@@ -41,7 +42,7 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     if (event.button !== 0) return;
     const [px, py] = placeOf(event);
     event.currentTarget.setPointerCapture(event.pointerId);
-    const hit = hitOf(lines, x, px, py);
+    const hit = hitOf(lines, x, px, py, reachOf(event));
     if (!hit) {
       begin({ what: "box", x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
       return;
@@ -119,10 +120,10 @@ function placeOf(event: React.PointerEvent<SVGSVGElement>) {
   return [event.clientX - box.left + nameWidth, event.clientY - box.top] as const;
 }
 
-function hitOf(lines: LaneLine[], x: X, px: number, py: number): KeyPick | null {
+function hitOf(lines: LaneLine[], x: X, px: number, py: number, reach: number): KeyPick | null {
   const row = lines[Math.floor(py / laneHeight)];
   if (!row || isHead(row)) return null;
-  const near = row.curve.keys.filter(({ frame }) => Math.abs(x(frame) - px) <= 6);
+  const near = row.curve.keys.filter(({ frame }) => Math.abs(x(frame) - px) <= reach);
   const best = near.sort((a, b) => Math.abs(x(a.frame) - px) - Math.abs(x(b.frame) - px))[0];
   return best ? { part: row.part, channel: row.channel, frames: [best.frame] } : null;
 }
