@@ -201,6 +201,12 @@ class Scene:
         """Whether any step writes a channel, a muted one too."""
         return ref in self._writers
 
+    @cached_property
+    def written_groups(self) -> frozenset[tuple[str, str]]:
+        """Part and group of all channels of translation, rotation and scale that a step writes, a
+        muted one too. Of most parts of a large scene there are none."""
+        return frozenset((ref.part, ref.channel.partition(".")[0]) for ref in self._writers)
+
     def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
         """The last step that is on and writes a channel in a zone, given by its place in the
         order, or in an earlier one."""

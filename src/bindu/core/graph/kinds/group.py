@@ -19,7 +19,7 @@ def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
     Where one step wrote the whole group last, it is that step's; a rotation is then a
     quaternion. Else it is made of the three channels.
     """
-    if stage.kind == "default":
+    if stage.kind == "default" or (part, group) not in scene.written_groups:
         return NodeId(part, group, stage)
     last = {last_written(scene, ChannelRef(part, f"{group}.{axis}"), stage) for axis in AXES}
     written = last.pop()
@@ -55,9 +55,10 @@ def _of_channels(scene: Scene, node_id: NodeId) -> Node:
         return Node(node_id, (), ThreeChannels((zero, zero, zero)), 0)
     inputs: list[NodeId] = []
     components: list[float | None] = []
+    written = (part, group) in scene.written_groups
     for axis in AXES:
         ref = ChannelRef(part, f"{group}.{axis}")
-        source = channel_node(scene, ref, stage)
+        source = channel_node(scene, ref, stage) if written else NodeId(*ref, OWN)
         moving = ref in scene.curves or source.stage != OWN
         components.append(None if moving else scene.set_value(ref))
         if moving:
