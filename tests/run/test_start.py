@@ -99,8 +99,11 @@ def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(folder:
     port = free_port()
     api = f"http://127.0.0.1:{port}/api"
     with started(folder, port) as process:
-        names = [s["name"] for s in requests.get(f"{api}/scenes", timeout=9).json()["scenes"]]
-        assert names[0] == "Ferry crossing"
+        listed = requests.get(f"{api}/scenes", timeout=9).json()["scenes"]
+        assert listed[0]["name"] == "Ferry crossing"
+        # The demo has its pictures, and says what checks find in it.
+        assert all(one["pictured"] == 0 and one["findings"] is not None for one in listed)
+        assert {one["name"]: one["findings"] for one in listed}["The hurried heron"] > 10
         assert listeners(port) == {"0100007F"}
         assert len(servers_on(folder)) == 1
         again = subprocess.run(

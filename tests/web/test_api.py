@@ -11,6 +11,7 @@ import requests
 
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
+from bindu.demo import portrait_file
 from bindu.demo.starts import STARTS
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.server import openapi
@@ -151,6 +152,13 @@ def test_a_scene_is_duplicated_and_an_example_opened_again(server: Server) -> No
     assert len(server.get("/examples").json()["starts"]) == 3
     assert names[0] == "Ferry crossing" and len(names) == 9
     made = server.post("/examples", {"name": "Ferry crossing"}, 201).json()
+    # It begins with a picture, which a copy has too.
+    assert made["pictured"] == 0
+    again = server.post(f"/scenes/{made['id']}/duplicate", {}, 201).json()
+    image = server.get(f"/scenes/{again['id']}/picture")
+    assert image.headers["Content-Type"] == "image/webp"
+    assert image.content == portrait_file("Ferry crossing").read_bytes()
+    assert all(portrait_file(name).exists() for name in names)
     assert server.get(f"/scenes/{made['id']}/export").text == FERRY
     refused = server.post("/examples", {"name": "Fery crossing"}, 422).json()
     assert "no example 'Fery crossing'" in refused["error"] and "Ferry crossing" in str(refused)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from pathlib import Path
 
 from bindu.core.scene.model import Scene
 from bindu.demo.beetles import the_water_beetles
@@ -12,6 +13,7 @@ from bindu.demo.heron import heron_at_the_shallows
 from bindu.demo.hurried import the_hurried_heron
 from bindu.demo.lamplighter import the_lamplighter
 from bindu.demo.mooring import the_mooring
+from bindu.demo.pinned import MEDIA
 from bindu.demo.two_ferries import two_ferries
 from bindu.demo.walking import the_heron_walks
 
@@ -27,6 +29,11 @@ DEMO: Mapping[str, Callable[[], Scene]] = {
     "The brood": the_brood,
 }
 """What makes each scene of the demo, in the order of the home page."""
+
+
+def portrait_file(name: str) -> Path:
+    """Where the picture of a scene of the demo is, for the home page."""
+    return MEDIA / f"{name.lower().replace(' ', '-')}.webp"
 
 
 def demo_scenes() -> tuple[Scene, ...]:

@@ -73,12 +73,15 @@ class Desk:
         """Another state of a scene, evaluated for once."""
         return self.evaluations.tried(scene_id, scene, watch_sender())
 
-    def added(self, scene: Scene, edits: Sequence[AnyEdit] = ()) -> Response:
+    def added(
+        self, scene: Scene, edits: Sequence[AnyEdit] = (), picture: bytes | None = None
+    ) -> Response:
         """Stores a new scene that can be shown, and answers with its entry.
 
         Args:
             scene: as it begins.
             edits: are done to it one by one, so that each can be undone.
+            picture: of it as it begins.
 
         Raises:
             Refusal: when it cannot be evaluated; nothing is stored then.
@@ -86,6 +89,8 @@ class Desk:
         evaluate(scene, watch=watch_sender())
         number = self.scenes.add(scene)
         g.saved = True
+        if picture is not None:
+            self.pictures.put(number, picture, 0)
         for revision, edit in enumerate(edits):
             self.scenes.edit(number, revision, [edit])
         return self.entry(number, 201)

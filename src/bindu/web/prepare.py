@@ -36,12 +36,18 @@ def prepare() -> None:
 
 def _put_demo(engine: Engine) -> None:
     # Imported here: a start that finds scenes need not wait for all that makes them.
-    from bindu.demo import demo_scenes
+    from bindu.core.checks.registry import acceptance, findings
+    from bindu.core.evaluation import evaluate
+    from bindu.demo import demo_scenes, portrait_file
+    from bindu.store.pictures import Pictures
     from bindu.store.scenes import Scenes
 
-    scenes = Scenes(engine)
+    scenes, pictures = Scenes(engine), Pictures(engine)
     for scene in demo_scenes():
-        scenes.add(scene)
+        number = scenes.add(scene)
+        pictures.put(number, portrait_file(scene.name).read_bytes(), 0)
+        left = [one for one in findings(evaluate(scene)) if acceptance(scene, one) is None]
+        scenes.note_findings(number, 0, len(left))
 
 
 if __name__ == "__main__":

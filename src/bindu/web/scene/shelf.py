@@ -12,7 +12,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
-from bindu.demo import DEMO
+from bindu.demo import DEMO, portrait_file
 from bindu.demo.starts import STARTS
 from bindu.web.desk import Desk, as_json
 from bindu.web.problems import REFUSALS
@@ -28,7 +28,8 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/scenes/<int:scene_id>/duplicate", responses={201: SceneEntry, **REFUSALS})
     def duplicate(path: ScenePath) -> Response:
-        return desk.added(_copied(desk.scenes.load(path.scene_id).scene))
+        copy = _copied(desk.scenes.load(path.scene_id).scene)
+        return desk.added(copy, picture=desk.pictures.of(path.scene_id))
 
     @api.put("/scenes/<int:scene_id>/tags", responses={200: SceneEntry, **REFUSALS})
     def tag(path: ScenePath, body: Tags) -> Response:
@@ -60,7 +61,7 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
             near = nearest_names(body.name, DEMO)
             text = f"there is no example {body.name!r}."
             raise Refusal(text, code="unknown", place="name", nearest=near)
-        return desk.added(DEMO[body.name]())
+        return desk.added(DEMO[body.name](), picture=portrait_file(body.name).read_bytes())
 
     return api
 
