@@ -118,7 +118,8 @@ def _tell(scene: Scene, bakes: Sequence[Bake], report: Report) -> None:
     hidden = [p for p, part in scene.parts.items() if p in gone and "visible" in part.values]
     hidden += [ref.part for ref in scene.curves if ref.channel == "visible" and ref.part in gone]
     if hidden:
-        names = ", ".join(scene.parts[p].name for p in dict.fromkeys(hidden))
-        report.lost.append(f"whether {names} are seen")
+        names = [scene.parts[part].name for part in dict.fromkeys(hidden)]
+        verb = "is" if len(names) == 1 else "are"
+        report.lost.append(f"whether {', '.join(names)} {verb} seen")
     if any(part.locked for part in scene.parts.values()):
         report.lost.append("limits and locks")
