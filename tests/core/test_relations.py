@@ -193,7 +193,7 @@ def test_thinned_turns_keep_within_degrees_of_all() -> None:
     random = np.random.default_rng(4)
     every = np.arange(120)
     angles = np.cumsum(random.normal(size=(3, 120, 3)), axis=1) * 3.0
-    for row in np.stack([Rotation.from_euler("xyz", a, degrees=True).as_quat() for a in angles]):
+    for row in np.stack([Rotation.from_rotvec(a, degrees=True).as_quat() for a in angles]):
         for limit in (2.0, 10.0):
             (kept,) = thinned_turns(row[None], np.array([limit]))
             went = Slerp(every[kept], Rotation.from_quat(row[kept]))(every)
