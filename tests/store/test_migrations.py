@@ -11,6 +11,7 @@ from bindu.core.edits import applied
 from bindu.core.edits.checks import TakeBackAcceptance
 from bindu.core.edits.limbs import RemoveLimb
 from bindu.core.edits.patch import key_text, patch_between
+from bindu.core.edits.references import RemoveReference
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.scene.model import Scene
 from bindu.core.scene.tables import TABLES
@@ -60,9 +61,10 @@ def test_a_database_with_a_table_for_each_kind_keeps_all_that_it_holds(empty: st
     migrate(empty, "0004")
     engine = engine_at(empty)
     heron = demo("heron-at-the-shallows")
-    # There were no limbs then, and nothing was accepted.
+    # There were no limbs then, and nothing was accepted or pinned.
     heron = applied(heron, [RemoveLimb(limb) for limb in heron.limbs])
     heron = applied(heron, [TakeBackAcceptance(one) for one in heron.accepted])
+    heron = applied(heron, [RemoveReference(one) for one in heron.references])
     made = [history_of(heron), history_of(demo("ferry-crossing"))]
     with engine.begin() as connection:
         for number, (before, after) in enumerate(made, 1):

@@ -9,7 +9,6 @@ from typing import Literal, get_args
 from bindu.core.clips.baking import baked, baked_clip
 from bindu.core.clips.motion import MotionClip
 from bindu.core.clips.standing import standing
-from bindu.core.clips.thinning import OF_A_FILE
 from bindu.core.edits.bakes import what_changes
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
@@ -27,8 +26,6 @@ Format = Literal["glb", "gltf", "usda", "usdc", "bvh", "csv"]
 FORMATS: tuple[Format, ...] = get_args(Format)
 SEVERAL: tuple[Format, ...] = ("glb", "gltf")
 """The formats that hold several bakes."""
-THIN: tuple[Format, ...] = ("glb", "gltf", "usda", "usdc")
-"""The formats in which each part has frames of its own."""
 NAMES = {
     "glb": "glTF 2.0",
     "gltf": "glTF 2.0 as text",
@@ -57,10 +54,6 @@ def send(evaluation: Evaluation, bakes: Sequence[Bake], to: Format) -> tuple[byt
     report = Report(
         NAMES[to], parts=len({p.name for c in clips for p in c.parts}), clips=len(clips)
     )
-    rough = max(clip.tolerance for clip in clips)
-    if rough and to in THIN:
-        text = f"keys are left out: the file is at most {OF_A_FILE * rough:g} (m, °) beside the "
-        report.otherwise.append(text + f"bake, which is within {rough:g}")
     data = _written(evaluation, clips, to, report)
     report.size = len(data)
     back = read_file(data, to, clips[0].fps, Report(""))

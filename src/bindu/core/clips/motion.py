@@ -41,8 +41,8 @@ class MotionClip:
         scale: shape (P, F, 3).
         channels: the parts' own channels by ``part.channel``, shape (F,).
         events: frames and labels.
-        tolerance: within which keys may be left out of a file, metres, degrees and factors; 0: none
-            may.
+        tolerance: within which keys were left out of it, metres, degrees and factors; 0: none
+            were.
     """
 
     name: str

@@ -16,8 +16,9 @@ from bindu.core.nodes.operation import Indices
 
 FINEST = 2.0**-10
 """From which share of a tolerance on every frame stays."""
-OF_A_FILE = 0.25
-"""Which share of a clip's tolerance its file may be off by, beyond the clip itself."""
+FILE_METRES, DEGREES_OF_A_METRE = 4e-6, 100.0
+"""How far a file may be from a clip that leaves keys out, which is what a file's own numbers can
+tell; and how many degrees count as a metre."""
 Thin = Callable[[Sequence[int], Array], Array]
 """Thins parts, each within a tolerance, and says where they are then as seen from their parents,
 shape (parts, F, 3, 4)."""
@@ -61,24 +62,24 @@ class Sparse:
 
 def sparse(clip: MotionClip) -> Sparse:
     """The frames of a clip that a file needs which goes straight between places and turns evenly
-    between rotations; all of them where the clip has no tolerance."""
+    between rotations, to say the same as with all of them; all where the clip has no tolerance."""
     every = np.arange(len(clip.frames))
     kept = Sparse(*([every for _ in clip.parts] for _ in range(3)))
     if clip.tolerance == 0.0:
         return kept
 
     def thin(parts: Sequence[int], tolerances: Array) -> Array:
-        for paths, values, thinner in (
-            (kept.translation, clip.translation, thinned_points),
-            (kept.rotation, clip.rotation, thinned_turns),
-            (kept.scale, clip.scale, thinned_points),
+        for paths, values, thinner, unit in (
+            (kept.translation, clip.translation, thinned_points, 1.0),
+            (kept.rotation, clip.rotation, thinned_turns, DEGREES_OF_A_METRE),
+            (kept.scale, clip.scale, thinned_points, 1.0),
         ):
-            for part, places in zip(parts, thinner(values[parts], tolerances), strict=True):
+            for part, places in zip(parts, thinner(values[parts], unit * tolerances), strict=True):
                 paths[part] = places
         return np.stack([_drawn(clip, kept, part) for part in parts])
 
     parents = [part.parent for part in clip.parts]
-    within_tolerance(parents, clip.worlds, OF_A_FILE * clip.tolerance, thin)
+    within_tolerance(parents, clip.worlds, FILE_METRES, thin)
     return kept
 
 
