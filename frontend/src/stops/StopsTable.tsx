@@ -8,10 +8,10 @@ import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
 import { feed, useSamples, useWants, valueAt } from "../state/samples";
 import { usePlayer } from "../state/player";
 import { chooseChannel } from "../state/selection";
-import { exact, inField } from "../shared/format";
+import { brief, inField } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
-import { looked, lookOf, meant, saidUnit } from "../shared/units";
+import { lookOf, meant, saidUnit } from "../shared/units";
 import { Popup } from "../shared/Popup";
 import { pastedCells } from "./paste";
 import { RowShape } from "./RowShape";
@@ -114,7 +114,6 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
   const data = sheet?.rows.find((one) => one.row === row.row);
   if (!part || !channel || step?.settings.kind !== "driven keys") return null;
   const { mapping, mode } = step.settings;
-  const look = lookOf(channel.unit);
   return (
     <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: step.on ? 1 : 0.55 }}>
       <td style={{ ...cell, textAlign: "left", whiteSpace: "nowrap" }}>
@@ -129,7 +128,7 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
           <NumberField
             label={`${part.name}.${channel.name} at ${String(key.frame)}`}
             value={key.value}
-            text={`${exact(Number(look.finer > 0 ? looked(key.value, look).toFixed(4) : looked(key.value, look).toPrecision(6)))}${look.unit === "°" ? "°" : ""}`}
+            text={`${brief(key.value, channel.unit, 6)}${lookOf(channel.unit).unit === "°" ? "°" : ""}`}
             unit={channel.unit}
             width={70}
             onTry={(value) => { feed.tryOut([{ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] }]); }}

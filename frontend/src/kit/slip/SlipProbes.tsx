@@ -9,11 +9,10 @@ import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
 import { feed, useSamples } from "../../state/samples";
 import { byName } from "../../shared/byName";
-import { exact, shown } from "../../shared/format";
+import { brief, exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
-import { looked, lookOf } from "../../shared/units";
 import { SlipCurve } from "./SlipCurve";
 
 type Vector = [number, number, number];
@@ -88,7 +87,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
       )}
       <Space size={3}>
         {(["x", "y", "z"] as const).map((axis, n) => (
-          <NumberField key={axis} label={`${probe.name} ${axis}`} value={point[n] ?? 0} text={exact(Number(looked(point[n] ?? 0, lookOf("m")).toPrecision(4)))} unit="m" width={64} onTry={(value) => { feed.tryOut([moved(n, value)]); }} onCommit={(value) => void edit(moved(n, value))} />
+          <NumberField key={axis} label={`${probe.name} ${axis}`} value={point[n] ?? 0} text={brief(point[n] ?? 0, "m", 4)} unit="m" width={64} onTry={(value) => { feed.tryOut([moved(n, value)]); }} onCommit={(value) => void edit(moved(n, value))} />
         ))}
       </Space>
       <Space size={4}>

@@ -6,12 +6,11 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { byName } from "../../shared/byName";
-import { exact } from "../../shared/format";
+import { brief, exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import type { Tap } from "../../shared/taps";
 import { taps } from "../../shared/taps";
 import { ink } from "../../shared/theme";
-import { looked, lookOf } from "../../shared/units";
 import type { Vector } from "./settings";
 
 type Settings = NonNullable<Extract<OneEdit, { do?: "change step" }>["settings"]>;
@@ -54,7 +53,7 @@ export function VectorFields({ label, value, unit, onTry, onCommit }: VectorProp
           key={axis}
           label={`${label} ${axis}`}
           value={value[n] ?? 0}
-          text={exact(Number(looked(value[n] ?? 0, lookOf(unit)).toPrecision(4)))}
+          text={brief(value[n] ?? 0, unit, 4)}
           unit={unit}
           width={54}
           onTry={(to) => { onTry(moved(n, to)); }}

@@ -9,8 +9,7 @@ import { usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys, useSelection } from "../../state/selection";
-import { exact } from "../../shared/format";
-import { looked, lookOf } from "../../shared/units";
+import { brief, exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { KeyTools } from "../keys/KeyTools";
@@ -105,7 +104,7 @@ function OneKey({ pick, unit }: OneProps) {
       <NumberField
         label="Value of the key"
         value={key.value}
-        text={exact(Number(looked(key.value, lookOf(unit)).toPrecision(9)))}
+        text={brief(key.value, unit, 9)}
         unit={unit}
         width={70}
         relative
