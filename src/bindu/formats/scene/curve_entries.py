@@ -28,6 +28,7 @@ Listed = Annotated[list[Item], FailFast()]
 """A list that is read up to its first mistake."""
 Vector3 = tuple[Number, Number, Number]
 LEVEL = Tangent()
+FRAMES = tuple(float(n) for n in range(2000))
 
 
 class Entry(BaseModel):
@@ -83,7 +84,7 @@ def curve_of(entry: CurveEntry) -> Curve:
         raise ValueError(f"two keys stand at frame {twice:g}")
     keys = (
         Key(
-            k.frame,
+            _frame(k.frame),
             k.value,
             k.interpolation,
             _tangent(k.left),
@@ -117,6 +118,12 @@ def _key_entry(key: Key) -> KeyEntry:
 
 def _tangent_entry(tangent: Tangent) -> TangentEntry:
     return TangentEntry(angle=tangent.angle, length=tangent.length)
+
+
+def _frame(frame: float) -> float:
+    """The same number, one object for all keys on a usual whole frame: they are most of a scene."""
+    usual = 0.0 < frame < len(FRAMES) and frame.is_integer()
+    return FRAMES[int(frame)] if usual else frame
 
 
 def _tangent(entry: TangentEntry | None) -> Tangent:

@@ -35,14 +35,12 @@ HALF_CHARACTER = re.compile(r"\\u[dD][89a-fA-F]")
 SPACE = re.compile(r"[ \t\n\r]*")
 
 
-def document_in(text: str | bytes) -> SceneDocument:
+def document_in(plain: str) -> SceneDocument:
     """The document in a text.
 
     Raises:
         Refusal: naming the line, or the part and field, at fault; at the first one.
     """
-    plain = _decoded(text)
-    del text
     if _memory(plain) > MOST_MEMORY * len(plain) + FREE:
         raise Refusal("it is no Bindu scene: it holds little but brackets.", place="file")
     try:
@@ -71,7 +69,12 @@ def _memory(text: str) -> int:
     return 190 * objects + 80 * lists + 100 * others + 40 * elements + 60 * text.count('","')
 
 
-def _decoded(text: str | bytes) -> str:
+def decoded(text: str | bytes) -> str:
+    """The text of a file.
+
+    Raises:
+        Refusal: where it is not UTF-8.
+    """
     try:
         return text.decode("utf-8-sig") if isinstance(text, bytes) else text
     except UnicodeDecodeError as error:

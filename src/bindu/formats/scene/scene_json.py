@@ -9,7 +9,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.formats.scene.document import SceneDocument
 from bindu.formats.scene.from_document import scene_edits
-from bindu.formats.scene.parsing import document_in
+from bindu.formats.scene.parsing import decoded, document_in
 from bindu.formats.scene.to_document import document_of
 
 LARGEST_FILE = 64 * 1024 * 1024
@@ -38,6 +38,8 @@ def read_scene(text: str | bytes) -> Scene:
         raise Refusal(
             f"a scene file has at most {LARGEST_FILE >> 20} MiB.", code="too much", place="file"
         )
+    # Its bytes are let go before anything is made of its text.
+    text = decoded(text)
     document = document_in(text)
     del text
     scene = Scene()
