@@ -85,6 +85,19 @@ def test_a_drawing_is_pinned_seen_on_its_frames_and_kept(bench: Bench) -> None:
     bench.saved(6)
     expect(drawing).to_have_count(0)
     bench.server.get(f"/scenes/{bench.number}/media/{pinned.medium}", 422)
+    # Several at once, one of them twice.
+    stands = MEDIA / "heron-stands.png"
+    again: FilePayload = {
+        "name": stands.name,
+        "mimeType": "image/png",
+        "buffer": stands.read_bytes(),
+    }
+    pin(bench, stands, MEDIA / "heron-strides.png")
+    bench.saved(8)
+    pin(bench, again)
+    bench.saved(9)
+    for name in ("heron-stands", "heron-strides", "heron-stands 2"):
+        expect(page.get_by_role("img", name=name, exact=True)).to_be_visible()
 
 
 def test_a_sound_has_its_wave_over_the_lanes_and_is_heard_in_time(bench: Bench) -> None:

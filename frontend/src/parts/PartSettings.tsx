@@ -9,7 +9,7 @@ import { byName } from "../shared/byName";
 import { figure } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
-import { lookOf } from "../shared/units";
+import { saidUnit } from "../shared/units";
 import { useKeepPlace } from "./keepPlace";
 
 const roles = ["control", "joint", "helper", "prop"] as const;
@@ -167,7 +167,7 @@ interface ThreeProps {
 
 function Three({ label, unit, values, editOf }: ThreeProps) {
   const edit = useEdit();
-  const word = lookOf(unit).unit;
+  const word = saidUnit(unit);
   const changed = (n: number, value: number) =>
     editOf(values.map((old, m) => (m === n ? value : old)) as Vector);
   return (
@@ -186,7 +186,7 @@ function Three({ label, unit, values, editOf }: ThreeProps) {
           onCommit={(value) => void edit(changed(n, value))}
         />
       ))}
-      {word !== "m" && word !== "°" && <span style={{ color: ink.quiet, fontSize: 12 }}>{word}</span>}
+      {word && <span style={{ color: ink.quiet, fontSize: 12 }}>{word}</span>}
     </Row>
   );
 }

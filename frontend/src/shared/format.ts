@@ -1,4 +1,4 @@
-import { looked, lookOf } from "./units";
+import { degreeSign, looked, lookOf } from "./units";
 
 /** A value as people read it, in the unit in which the scene is looked at, which follows it. */
 export function shown(value: number | undefined | null, unit = "", decimals?: number): string {
@@ -17,7 +17,7 @@ export function figure(value: number, unit = "", decimals?: number): string {
 
 /** A value in a narrow field: only degrees say what they are there; a head nearby says other units. */
 export function inField(value: number, unit: string): string {
-  return lookOf(unit).unit === "°" ? shown(value, unit) : figure(value, unit);
+  return figure(value, unit) + degreeSign(unit);
 }
 
 /** How long something took, from microseconds. */

@@ -3,7 +3,7 @@ import { scaleLinear } from "d3-scale";
 
 import type { Block } from "../state/samples";
 import { tick } from "./format";
-import { looked, lookOf, meant } from "./units";
+import { degreeSign, looked, lookOf, meant, saidUnit } from "./units";
 
 export const margin = { left: 124, right: 16, top: 34, bottom: 22 };
 
@@ -29,7 +29,8 @@ export function scalesOf(shown: Window, width: number, height: number): Scales {
  * the unit in which the scene is looked at. */
 export function ticksOf(y: ScaleLinear<number, number>, unit: string, count: number): { value: number; text: string }[] {
   const look = lookOf(unit);
-  const word = look.unit === "°" ? "°" : look.times === look.over ? "" : ` ${look.unit}`;
+  const said = saidUnit(unit);
+  const word = said ? ` ${said}` : degreeSign(unit);
   const seen = y.copy().domain(y.domain().map((value) => looked(value, look)));
   return seen.ticks(count).map((value) => ({ value: meant(value, look), text: `${tick(value)}${word}` }));
 }

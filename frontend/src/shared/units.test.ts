@@ -30,7 +30,21 @@ describe("units to look at numbers in", () => {
     expect(value("90°", angle)).toBe(0.25);
     expect(value("0.5 turns", angle)).toBe(0.5);
     expect(value("90 deg", angle)).toBe(0.25);
-    // An angle in a field for lengths is just its number, as any word is.
+    // An angle in a field for lengths, or for plain numbers, is just its number, as any word is.
     expect(value("3 turns", length)).toBe(3);
+    expect(value("3 turns", lookOf("", small))).toBe(3);
+    expect(value("3 m", lookOf("frames", small))).toBe(3);
+  });
+  it("takes a change in another unit as a change", () => {
+    const length = lookOf("m", small);
+    const value = (text: string, relative: boolean) => typed(inUnits(text, length), 10, relative);
+    expect(value("+=5 mm", false)).toBe(10.5);
+    expect(value("-=1 m", false)).toBe(-90);
+    expect(value("+5 mm", true)).toBe(10.5);
+    expect(value("+5 mm", false)).toBe(0.5);
+    expect(value("-5 mm", false)).toBe(-0.5);
+    // A factor has no unit.
+    expect(value("*=2 m", false)).toBe(20);
+    expect(value("*2 m", true)).toBe(20);
   });
 });

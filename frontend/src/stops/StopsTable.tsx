@@ -11,7 +11,7 @@ import { chooseChannel } from "../state/selection";
 import { brief, inField } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
-import { lookOf, meant, saidUnit } from "../shared/units";
+import { degreeSign, lookOf, meant, saidUnit } from "../shared/units";
 import { Popup } from "../shared/Popup";
 import { pastedCells } from "./paste";
 import { RowShape } from "./RowShape";
@@ -128,7 +128,7 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
           <NumberField
             label={`${part.name}.${channel.name} at ${String(key.frame)}`}
             value={key.value}
-            text={`${brief(key.value, channel.unit, 6)}${lookOf(channel.unit).unit === "°" ? "°" : ""}`}
+            text={`${brief(key.value, channel.unit, 6)}${degreeSign(channel.unit)}`}
             unit={channel.unit}
             width={70}
             onTry={(value) => { feed.tryOut([{ do: "put cells", cells: [{ row: row.row, stop: key.frame, value }] }]); }}

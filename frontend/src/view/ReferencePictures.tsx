@@ -25,7 +25,7 @@ export function PicturesBeside() {
   return (
     <div style={{ position: "absolute", right: 10, bottom: 10, display: "flex", flexDirection: "column", gap: 6, width: "26%", maxWidth: 320, maxHeight: "70%", pointerEvents: "none" }}>
       {shown.map(({ id, name, medium, opacity }) => (
-        <img key={id} src={mediumAt(medium)} alt={name} title={name} style={{ minHeight: 0, objectFit: "contain", opacity, borderRadius: 4, border: `1px solid ${ink.line}` }} />
+        <img key={id} src={mediumAt(medium)} alt={name} style={{ minHeight: 0, objectFit: "contain", opacity, borderRadius: 4, border: `1px solid ${ink.line}` }} />
       ))}
     </div>
   );

@@ -7,7 +7,7 @@ import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { chooseChannel, choosePart, chooseParts } from "../../state/selection";
 import { brief } from "../../shared/format";
-import { saidUnit } from "../../shared/units";
+import { degreeSign } from "../../shared/units";
 import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
 import { TextField } from "../../shared/TextField";
@@ -77,7 +77,7 @@ export function LimbCard({ limb }: { limb: Limb }) {
           <Row label="limits" title="The least and the largest bend, degrees from straight">
             <Checkbox aria-label={`Limits of ${limb.name}`} checked={Boolean(limits)} onChange={(event) => void change({ limits: event.target.checked ? [0, 160] : null })} />
             {limits && ([0, 1] as const).map((place) => (
-              <NumberField key={place} label={`${place ? "Largest" : "Least"} bend of ${limb.name}`} value={limits[place]} text={`${brief(limits[place], "°", 6)}${saidUnit("°") ? "" : "°"}`} unit="°" width={56} onTry={(value) => { attempt({ limits: bound(place, value) }); }} onCommit={(value) => void change({ limits: bound(place, value) })} />
+              <NumberField key={place} label={`${place ? "Largest" : "Least"} bend of ${limb.name}`} value={limits[place]} text={`${brief(limits[place], "°", 6)}${degreeSign("°")}`} unit="°" width={56} onTry={(value) => { attempt({ limits: bound(place, value) }); }} onCommit={(value) => void change({ limits: bound(place, value) })} />
             ))}
           </Row>
         )}

@@ -93,11 +93,7 @@ def scene_edits(document: SceneDocument) -> Iterator[Placed]:
     for saved in document.what_ifs:
         yield _what_if(saved, ids)
     yield from _checks(document, ids)
-    for n, seen in enumerate(document.references):
-        pinned = PutReference(
-            seen.name, seen.data, seen.first, seen.last, seen.opacity, seen.place, seen.id
-        )
-        yield f"references ({n + 1})", pinned
+    yield from _references(document)
 
 
 def _groups(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
@@ -168,6 +164,14 @@ def _checks(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
             kept.cause,
         )
         yield place, made
+
+
+def _references(document: SceneDocument) -> Iterator[Placed]:
+    for n, one in enumerate(document.references):
+        pinned = PutReference(
+            one.name, one.data, one.first, one.last, one.opacity, one.place, one.id
+        )
+        yield f"references ({n + 1})", pinned
 
 
 def _what_if(saved: WhatIfEntry, ids: Identities) -> Placed:

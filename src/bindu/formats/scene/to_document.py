@@ -13,6 +13,7 @@ from bindu.core.scene.model import Owner, Scene
 from bindu.core.scene.names import channel_name, full_name
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.receivers import Setup
+from bindu.core.scene.references import PinnedReference
 from bindu.core.scene.settings import (
     DrivenSettings,
     FormulaSettings,
@@ -21,6 +22,7 @@ from bindu.core.scene.settings import (
     ShaperSettings,
 )
 from bindu.core.scene.things import (
+    Accepted,
     DrivenKeys,
     Gait,
     Layer,
@@ -90,29 +92,10 @@ def document_of(scene: Scene) -> SceneDocument:
             for one in sorted(scene.checks.values(), key=lambda one: one.id)
         ],
         accepted=[
-            AcceptedEntry(
-                check=one.check,
-                part=scene.parts[one.part].name,
-                what=one.what,
-                cause=one.cause,
-                reason=one.reason,
-                amount=one.amount,
-                span=one.span,
-                id=one.id,
-            )
-            for one in sorted(scene.accepted.values(), key=lambda one: one.id)
+            _accepted(scene, one) for one in sorted(scene.accepted.values(), key=lambda one: one.id)
         ],
         references=[
-            ReferenceEntry(
-                name=one.name,
-                data=scene.media[one.medium].data,
-                first=one.first,
-                last=one.last,
-                opacity=one.opacity,
-                place=one.place,
-                id=one.id,
-            )
-            for one in sorted(scene.references.values(), key=lambda one: one.name)
+            _reference(scene, one) for one in sorted(scene.references.values(), key=_by_name)
         ],
         receiver=scene.receivers.get(RECEIVER, Setup()),
         bakes=[bake_entry(scene, one) for one in sorted(scene.bakes.values(), key=_by_name)],
@@ -125,7 +108,34 @@ def document_of(scene: Scene) -> SceneDocument:
     )
 
 
-def _by_name(thing: Probe | PartSet | Owner | WhatIf | DrivenKeys | Bake) -> str:
+def _accepted(scene: Scene, one: Accepted) -> AcceptedEntry:
+    return AcceptedEntry(
+        check=one.check,
+        part=scene.parts[one.part].name,
+        what=one.what,
+        cause=one.cause,
+        reason=one.reason,
+        amount=one.amount,
+        span=one.span,
+        id=one.id,
+    )
+
+
+def _reference(scene: Scene, one: PinnedReference) -> ReferenceEntry:
+    return ReferenceEntry(
+        name=one.name,
+        data=scene.media[one.medium].data,
+        first=one.first,
+        last=one.last,
+        opacity=one.opacity,
+        place=one.place,
+        id=one.id,
+    )
+
+
+def _by_name(
+    thing: Probe | PartSet | Owner | WhatIf | DrivenKeys | Bake | PinnedReference,
+) -> str:
     return thing.name
 
 
