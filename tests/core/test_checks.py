@@ -28,7 +28,7 @@ from bindu.core.edits.continuous import ContinuousAngles
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.limbs import PutLimb
-from bindu.core.edits.parts import AddPart, RemoveParts
+from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts
 from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.edits.scene import ChangeScene
@@ -680,6 +680,36 @@ def test_keys_of_the_way_that_is_off_are_found_and_taking_them_away_moves_nothin
     assert {one.key for one in found(never, "unseen keys")} == {"b1 FK"}
 
 
+def on_the_line(*pole: AnyEdit) -> Scene:
+    """A leg whose pole stands in front of it, and comes onto the line from hip to ankle."""
+    names = ("body", "hip", "knee", "ankle")
+    scene = plain(AddPart("goal", id="goal", rest=Rest((0.1, -0.75, 0.2))))
+    for name, above in zip(names[1:], names, strict=False):
+        bent = Rest((0.0, -0.4, {"knee": 0.05, "ankle": -0.05}.get(name, 0.0)))
+        scene = applied(scene, [AddPart(name, above, id=name, rest=bent)])
+    limb = PutLimb("leg", "body", names[1:], "goal", "pole", id="b1")
+    return applied(scene, [AddPart("pole", id="pole", rest=Rest((0.05, -0.575, 0.1))), limb, *pole])
+
+
+def test_a_pole_on_the_line_is_moved_to_the_side_to_which_fk_bends() -> None:
+    passing = (Key(0.0, 1.2), Key(20.0, 0.0, "linear"), Key(30.0, 0.0), Key(60.0, 0.9))
+    for edits, span in (((), (0, 60)), ((PutKeys("pole", "translation.z", passing),), (20, 30))):
+        before = evaluate(on_the_line(*edits))
+        (one,) = findings(before, only={"pole"})
+        assert one.spans == (span,)
+        (offer,) = offers_of(before, one)
+        mended = evaluate(applied(before.scene, offer.edits))
+        assert not findings(mended, only={"pole", "pop"})
+        knee = np.broadcast_to(mended.world("knee"), (61, 3, 4))[span[0] : span[1] + 1, 2, 3]
+        assert knee.min() > 0.2, "its knee stays in front"
+        was, now = (np.broadcast_to(e.world("pole"), (61, 3, 4)) for e in (before, mended))
+        outside = [f for f in range(61) if not span[0] - 6 < f < span[1] + 6]
+        np.testing.assert_allclose(now[outside], was[outside], atol=1e-9)
+    locked = evaluate(applied(on_the_line(), [LockChannels("pole", ("translation.x",))]))
+    (one,) = findings(locked, only={"pole"})
+    assert not offers_of(locked, one)
+
+
 CURED = ("slide", "pop", "gimbal", "angle jump", "tilted spin", "moved twice", "halt", "switch",
          "handover", "reach", "without effect", "off the grid")  # fmt: skip
 
@@ -698,6 +728,16 @@ def test_the_hurried_heron_shows_what_was_planted_and_its_remedies_cure_it() -> 
             assert not same or min(x.amount for x in same) < 0.5 * one.amount, offer.text
             seen += 1
     assert seen >= 25
+
+
+def test_planting_a_foot_of_the_heron_leaves_its_leg_quiet() -> None:
+    evaluation = evaluate(demo("the-hurried-heron"))
+    quiet = {one.part for one in findings(evaluation, only={"pop"})}
+    slides = findings(evaluation, only={"slide"})
+    assert len(slides) == 2
+    for offer in (offer for one in slides for offer in offers_of(evaluation, one)):
+        after = evaluate_after(evaluation, applied(evaluation.scene, offer.edits))
+        assert {one.part for one in findings(after, only={"pop"})} <= quiet, offer.text
 
 
 def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:

@@ -249,6 +249,40 @@ def test_many_segments_reach_what_can_be_reached(joints: int) -> None:
                 assert np.array_equal(one[0], other[n])
 
 
+@pytest.mark.parametrize("joints", [4, 5, 6])
+def test_a_chain_in_one_plane_bends_in_it_wherever_its_goal_goes(joints: int) -> None:
+    """A bird's leg, whose joints bend to and fro: its knee does not go aside with the goal, and
+    its pole always tells to which side its middle goes."""
+    steps, heights = 200, np.array([0.0, 0.14, -0.05, 0.09, -0.03, 0.0])
+    points = [
+        np.tile((0.002, -0.3 * n, heights[n] if n < joints - 1 else 0.0), (steps, 1))
+        for n in range(joints)
+    ]
+    round_, none = np.linspace(0, 2 * np.pi, steps), np.zeros(steps)
+    far = np.linalg.norm(points[-1] - points[0], axis=1) * (1.0 - 0.04 * np.sin(3 * round_))
+    aside = np.stack([0.3 * np.cos(round_), none - 1.0, 0.3 * np.sin(round_)], axis=1)
+    goal = points[0] + aside * (far / np.linalg.norm(aside, axis=1))[:, None]
+    pole = points[0] + (0.05, -0.5, 2.0)
+    found = solved(points, np.tile((1.0, 0, 0), (steps, 1)), Wanted(goal, pole, none, none, none))
+    made = joints_of(points, found)
+    plane = np.cross(goal - points[0], pole - points[0])
+    plane /= np.linalg.norm(plane, axis=1)[:, None]
+    off = np.abs(np.einsum("fi,jfi->jf", plane, np.stack(made) - points[0]))
+    assert off.max() < 1e-9
+    turns = [Rotation.from_quat(turn) for turn in found.turns]
+    steps_made = [(turn[1:] * turn[:-1].inv()).magnitude().max() for turn in turns]
+    assert max(steps_made) < np.radians(3.0)
+
+
+def test_a_chain_that_closes_opens_again() -> None:
+    """Its end lies on its base, so that it has no line along which to be drawn."""
+    square = [(0.0, 0, 0), (1.0, 0, 0), (1.0, 1, 0), (0.0, 1, 0), (0.0, 0, 0)]
+    points, none = [np.array([one]) for one in square], np.zeros(1)
+    told = Wanted(np.array([[0.3, -1.1, 0.4]]), None, none, none, none)
+    found = solved(points, np.array([[0.0, 0, 1.0]]), told)
+    np.testing.assert_allclose(joints_of(points, found)[-1], told.goal, atol=1e-9)
+
+
 def test_a_straight_chain_bends_about_its_axis_toward_its_pole() -> None:
     none = np.zeros(1)
     for joints in (3, 5):

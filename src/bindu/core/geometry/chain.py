@@ -94,7 +94,7 @@ def solved(points: Sequence[Array], axis: Array, wanted: Wanted) -> Solved:
     else:
         reach, least = _lengths(came)
         gone = softened(distance, reach, wanted.soft)
-        bends, bend = _many_bent(points, came, axis, _toward(goes, distance, gone))
+        bends, bend = _many_bent(points, came, axis, gone)
         limited = np.zeros(distance.shape, dtype=bool)
     factor = lengthening(distance, gone, wanted.stretch)
     segments = [turned(turn, one) for turn, one in zip(bends, came, strict=True)]
@@ -175,14 +175,14 @@ def _length_at(hinge: Hinge, delta: Array) -> Array:
 
 
 def _many_bent(
-    points: Sequence[Array], segments: Sequence[Array], axis: Array, target: Array
+    points: Sequence[Array], segments: Sequence[Array], axis: Array, gone: Array
 ) -> tuple[list[Array], Array]:
     """The turns of many segments, each with the least twist against the one before, and how far all
     joints bend together."""
-    shape = np.broadcast_shapes(*(p.shape for p in points), target.shape)
+    shape = np.broadcast_shapes(*(p.shape for p in points), (*gone.shape, 3))
     rows = np.stack([np.broadcast_to(p - points[0], shape).reshape(-1, 3) for p in points])
     about = np.broadcast_to(axis, shape).reshape(-1, 3)
-    found = reached(rows, np.broadcast_to(target, shape).reshape(-1, 3), about)
+    found = reached(rows, np.broadcast_to(gone, shape[:-1]).reshape(-1), about)
     joints = [one.reshape(shape) for one in found]
     turns: list[Array] = []
     bend, before = np.zeros(shape[:-1]), None
@@ -235,8 +235,3 @@ def _lengths(segments: Sequence[Array]) -> tuple[Array, Array]:
     for size in sizes[1:]:
         reach, longest = reach + size, np.maximum(longest, size)
     return reach, np.maximum(2.0 * longest - reach, 0.0)
-
-
-def _toward(goes: Array, distance: Array, gone: Array) -> Array:
-    share = gone / np.where(distance > 0.0, distance, 1.0)
-    return np.asarray(goes * share[..., None])

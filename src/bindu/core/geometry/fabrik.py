@@ -16,11 +16,18 @@ MOST_ROUNDS = 100
 NEAR = 1e-10
 """How near, as a share of the reach, the end must come to the target."""
 HALVINGS = 60
+CLOSED = 1e-9
+"""Which share of the first segment the end may be from the base for the chain to be closed."""
 
 
-def reached(points: Array, target: Array, axis: Array) -> Array:
-    """The joints of a chain whose end is as far from its base as a target, and near it, from the
-    pose that comes in; a turn of the whole brings it there.
+def reached(points: Array, wanted: Array, axis: Array) -> Array:
+    """The joints of a chain whose end is so far from its base, from the pose that comes in; a turn
+    of the whole brings it to where it is to be.
+
+    The end is drawn along its own line from the base, not to where it is to be in the end: so a
+    chain that is bent in one plane stays in it, and on whichever side the goal is, it bends alike.
+    (Drawn aside, a leg would bend its knee aside, and its middle come to the line from base to
+    goal, where no pole can tell a side.)
 
     Each chain goes its own way: what it comes to depends on no other, to the last bit. FABRIK comes
     near slowly where the chain is nearly straight; what its rounds left is taken up by one joint,
@@ -28,7 +35,7 @@ def reached(points: Array, target: Array, axis: Array) -> Array:
 
     Args:
         points: the joints as they come in, base first, shape (J, N, 3), metres.
-        target: at most as far from the base as the chain is long, shape (N, 3).
+        wanted: how far, at most as far as the chain is long, metres, shape (N,).
         axis: of length 1, about which a straight chain begins to bend, shape (N, 3).
 
     Returns:
@@ -39,7 +46,7 @@ def reached(points: Array, target: Array, axis: Array) -> Array:
     for one in lengths:
         reach = reach + one
     made = points.copy()
-    wanted = length(target - points[0])
+    target = points[0] + wanted[:, None] * _outward(points)
     far = wanted >= (1.0 - SAME) * reach
     made[:, far] = _straightened(points[0, far], target[far], lengths[:, far])
     there = far | (np.abs(length(points[-1] - points[0]) - wanted) <= SAME * reach)
@@ -53,8 +60,15 @@ def reached(points: Array, target: Array, axis: Array) -> Array:
         rows = rows[~_near(made[:, rows], target[rows], reach[rows], NEAR)]
         if not len(rows):
             break
-    made[:, begun] = _closed(made[:, begun], target[begun], axis[begun])
+    made[:, begun] = _closed(made[:, begun], wanted[begun], axis[begun])
     return made
+
+
+def _outward(points: Array) -> Array:
+    """The ways from base to end, of length 1; of chains that close, along their first segment."""
+    out, begins = points[-1] - points[0], points[1] - points[0]
+    closed = length(out) <= CLOSED * length(begins)
+    return normalized(np.where(closed[:, None], begins, out))
 
 
 def _straightened(base: Array, target: Array, lengths: Array) -> Array:
@@ -122,10 +136,9 @@ def _drawn(fixed: Array, loose: Array, far: Array) -> Array:
     return np.asarray(fixed + away * (far / np.where(size > 0.0, size, 1.0))[:, None])
 
 
-def _closed(points: Array, target: Array, axis: Array) -> Array:
+def _closed(points: Array, wanted: Array, axis: Array) -> Array:
     """What the rounds left, taken up: where the end is not far enough out all joints straighten by
     one share; where it is too far the joint that changes the length most is bent."""
-    wanted = length(target - points[0])
     short = length(points[-1] - points[0]) < wanted
     made = points.copy()
     if short.any():

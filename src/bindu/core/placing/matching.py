@@ -25,7 +25,7 @@ from bindu.core.geometry.places import (
 )
 from bindu.core.geometry.reach import hardened
 from bindu.core.geometry.rotation import angles_quaternion, inverse, product
-from bindu.core.geometry.turning import turn_about, turned
+from bindu.core.geometry.turning import shortest_turn, turn_about, turned
 from bindu.core.geometry.vectors import dot, length, normalized, transformed
 from bindu.core.nodes.identity import QUATERNION, SOLVE, NodeId, Stage, after, at_tap, before
 from bindu.core.nodes.operation import Indices
@@ -136,6 +136,33 @@ def ik_values(evaluation: Evaluation, limb: Limb, rows: Indices) -> Values:
     return made
 
 
+def clear_pole(evaluation: Evaluation, limb: Limb, row: int) -> Array:
+    """Where a limb's pole says clearly to which side FK bends: half the reach off the line from
+    base to goal, as far along it as it is. In the world, metres, shape (3,).
+
+    Args:
+        evaluation: of the scene.
+        limb: one with a pole.
+        row: the frame, counted from the range's first one.
+    """
+    assert limb.pole is not None
+    rows = np.array([row])
+    around = world_of(evaluation, evaluation.scene.parts[limb.chain[0]].parent, rows)
+    chain = [rows_of(place, rows) for place in poses(evaluation, limb).fk]
+    base = chain[0][..., 3]
+    goal, pole = (
+        seen_from(around, world_of(evaluation, part, rows))[..., 3] - base
+        for part in (limb.goal, limb.pole)
+    )
+    line = normalized(goal)
+    operation, inputs = _solving(evaluation, limb)
+    off = 0.5 * rows_of(operation.reach_of(inputs), rows)[:, None]
+    side = _bent_to(evaluation, limb, chain, line, rows)
+    return np.asarray(
+        points_outside(around, base + dot(pole, line)[:, None] * line + off * side)[0]
+    )
+
+
 def control_of(scene: Scene, part: str) -> str:
     """The part that is moved by hand when one is to move: itself, or the nearest control above a
     helper."""
@@ -218,21 +245,30 @@ def _wanted_pole(
     assert limb.pole is not None
     base = chain[0][..., 3]
     line = normalized(goal - base)
-    segments = [b[..., 3] - a[..., 3] for a, b in zip(chain[:-1], chain[1:], strict=True)]
-    middle = chain[middle_of(len(chain))]
-    axis = normalized(np.einsum("nij,j->ni", middle[..., :3], np.array(limb.axis)))
-    side = normalized(bend_side(segments, own_side(segments, axis)))
-    turn = np.radians(_steered(evaluation, limb, "turn", rows))
-    side = turned(turn_about(line, -turn), side)
+    side = _bent_to(evaluation, limb, chain, line, rows)
     now = seen_from(around, world_of(evaluation, limb.pole, rows))[..., 3] - base
     along = dot(now, line)
     off = length(now - along[..., None] * line)
-    least = length(segments[0])
+    least = length(chain[1][..., 3] - base)
     off = np.where(off > 1e-6 * least, off, least)
     point = base + along[..., None] * line + off[..., None] * side
     place = np.broadcast_to(np.eye(3, 4), (len(rows), 3, 4)).copy()
     place[..., 3] = points_outside(around, point)
     return place
+
+
+def _bent_to(
+    evaluation: Evaluation, limb: Limb, chain: Sequence[Array], line: Array, rows: Indices
+) -> Array:
+    """To which side of a line from its base a chain is bent that is turned onto it, by the shortest
+    turn; what the limb's *turn* adds is taken off. Of length 1, shape (N, 3)."""
+    segments = [b[..., 3] - a[..., 3] for a, b in zip(chain[:-1], chain[1:], strict=True)]
+    middle = chain[middle_of(len(chain))]
+    axis = normalized(np.einsum("nij,j->ni", middle[..., :3], np.array(limb.axis)))
+    side = normalized(bend_side(segments, own_side(segments, axis)))
+    onto = shortest_turn(sum(segments[1:], segments[0]), line, axis)
+    turn = np.radians(_steered(evaluation, limb, "turn", rows))
+    return turned(turn_about(line, -turn), turned(onto, side))
 
 
 def _steered(evaluation: Evaluation, limb: Limb, key: str, rows: Indices) -> Array:
