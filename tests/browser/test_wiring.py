@@ -96,6 +96,15 @@ def test_a_handover_that_jumps_says_so_and_is_mended(page: Page, server: Server)
     expect(lane.get_by_role("button", name=re.compile("jumps"))).to_have_count(0)
 
 
+def test_a_surface_stands_right_of_what_it_reads_and_opens_its_ledger(mooring: Bench) -> None:
+    page = mooring.page
+    opened(mooring, "wiring", "p4", "translation.x", 40)
+    skin = page.get_by_role("article", name="surface skin")
+    expect(skin).to_contain_text("ripples")
+    skin.get_by_role("button", name="bend · final").click()
+    expect(page.get_by_text("eel.skin.bend weight").first).to_be_visible()
+
+
 def test_the_loop_is_broken_by_a_remedy_seen_before_it_is_applied(mooring: Bench) -> None:
     page = mooring.page
     opened(mooring, "wiring", "p2", "translation.x", 40)

@@ -7697,7 +7697,7 @@ export interface components {
         /**
          * Card
          * @description A part, or, where parts read each other by turns without a loop, what of it comes at one
-         *     turn. Or a limb, by its identity, whose channels stand on the part.
+         *     turn. Or a limb or a surface, by its identity, whose channels stand on the part.
          */
         Card: {
             /** Id */
@@ -7709,10 +7709,15 @@ export interface components {
             /** Ports */
             ports: components["schemas"]["Port"][];
             /**
-             * Limb
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "limb" | "surface";
+            /**
+             * Thing
              * @default null
              */
-            limb?: string | null;
+            thing?: string | null;
         };
         /**
          * Port

@@ -13,22 +13,25 @@ import { toggleFold, useWiring } from "./state";
 
 export type CardNodeType = Node<{ card: CardView; looped: boolean; foldable: boolean }, "card">;
 
-/** A part, or a limb, with the ports that matter: steps with a dot on the left, values that are read on the
+/** In which zone a card's thing has its place: a limb solves, a surface comes after all. */
+const tapOf = { part: "final", limb: "solved", surface: "final" } as const;
+
+/** A part, a limb or a surface, with the ports that matter: steps with a dot on the left, values that are read on the
  * right. */
 export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>) {
   const { card, looped, foldable } = data;
   const name = useName(card);
-  const chosen = useSelection(({ part, channel }) => (card.limb ? channel?.startsWith(`${card.limb}.`) === true : part === card.part));
+  const chosen = useSelection(({ part, channel }) => (card.thing ? channel?.startsWith(`${card.thing}.`) === true : part === card.part));
   const isFolded = card.id.endsWith("/folded");
   const border = looped ? ink.trouble : chosen ? ink.ink : ink.line;
   return (
     <article
-      aria-label={`${card.limb ? "limb " : ""}${name}${card.id.endsWith("/before") ? ", earlier" : ""}`}
-      style={{ width: cardWidth, background: ink.field, border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.limb ? { borderLeft: `5px solid ${tapColour.solved}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
+      aria-label={`${card.thing ? `${card.kind} ` : ""}${name}${card.id.endsWith("/before") ? ", earlier" : ""}`}
+      style={{ width: cardWidth, background: ink.field, border: `${looped || chosen ? "2px" : "1px"} solid ${border}`, ...(card.thing ? { borderLeft: `5px solid ${tapColour[tapOf[card.kind]]}` } : {}), borderRadius: 8, boxSizing: "border-box", fontSize: 12, paddingBottom: 4 }}
     >
       <div style={{ display: "flex", alignItems: "center", height: headHeight, padding: "0 6px 0 10px" }}>
-        <button type="button" title={`Choose ${name}`} onClick={() => { if (card.limb) chooseChannel(card.part, `${card.limb}.blend`); else choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {name}{card.limb && <span className="caps" style={{ marginLeft: 6, fontWeight: 400, color: tapInk.solved }}>limb</span>}
+        <button type="button" title={`Choose ${name}`} onClick={() => { const [port] = card.ports; if (card.thing && port) chooseChannel(card.part, port.channel); else choosePart(card.part); }} style={{ all: "unset", cursor: "pointer", flex: 1, fontWeight: 600, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {name}{card.thing && <span className="caps" style={{ marginLeft: 6, fontWeight: 400, color: tapInk[tapOf[card.kind]] }}>{card.kind}</span>}
         </button>
         {(foldable || isFolded) && (
           <button type="button" aria-label={`${isFolded ? "Unfold" : "Fold"} ${name}`} title={isFolded ? "Unfold its subtree" : "Fold its subtree into one card"} onClick={() => { toggleFold(card.part); }} style={{ all: "unset", cursor: "pointer", padding: "0 4px", color: ink.quiet }}>
@@ -36,15 +39,15 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
           </button>
         )}
       </div>
-      {card.ports.map((port) => <Port key={port.id} port={port} said={!card.limb && suffixed(port)} />)}
+      {card.ports.map((port) => <Port key={port.id} port={port} said={!card.thing && suffixed(port)} />)}
     </article>
   );
 });
 
 function useName(card: CardView): string {
   const part = usePart(card.part);
-  const limb = useOpenScene((scene) => scene.header.limbs.find(({ id }) => id === card.limb));
-  return limb?.name ?? part?.name ?? card.part;
+  const thing = useOpenScene(({ header }) => [...header.limbs, ...header.surfaces].find(({ id }) => id === card.thing)?.name);
+  return thing ?? part?.name ?? card.part;
 }
 
 /** Whether the zone or tap is said in words too: of a bound step its kind says it. */

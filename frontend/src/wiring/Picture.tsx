@@ -42,7 +42,7 @@ function Flow({ shown }: { shown: Shown }) {
     () =>
       shown.cards.flatMap((card) => {
         const position = places?.[card.id];
-        return position ? [{ id: card.id, type: "card" as const, position, draggable: false, data: { card, looped: looped.has(card.id), foldable: !card.limb && tops.has(card.part) } }] : [];
+        return position ? [{ id: card.id, type: "card" as const, position, draggable: false, data: { card, looped: looped.has(card.id), foldable: !card.thing && tops.has(card.part) } }] : [];
       }),
     [shown.cards, places, looped, tops],
   );

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { CardView, WireView } from "../state/order";
 import { filtered, folded } from "./filter";
 
-const card = (id: string, column: number): CardView => ({ id, part: id, column, ports: [] });
+const card = (id: string, column: number): CardView => ({ id, part: id, column, ports: [], kind: "part" });
 const wire = (from: string, to: string): WireView => ({
   source: `${from}/x`, target: `${to}/s`, source_card: from, target_card: to, tap: "final", zone: "bound", back: false, looped: false, text: "",
 });

@@ -90,5 +90,5 @@ function foldedCard(part: string, hidden: CardView[]): CardView {
     on: true,
     held: hidden.some(({ ports }) => ports.some(({ held }) => held)),
   };
-  return { id: `${part}/folded`, part, column: Math.min(...hidden.map(({ column }) => column)), ports: [port] };
+  return { id: `${part}/folded`, part, column: Math.min(...hidden.map(({ column }) => column)), ports: [port], kind: "part" };
 }

@@ -43,6 +43,11 @@ export function isSolution(wire: WireView): boolean {
   return wire.source.includes("/solve@");
 }
 
+/** Whether a surface reads: always at final, and as its own form says. */
+export function isOfSurface(wire: WireView): boolean {
+  return wire.target_card.startsWith("surface ");
+}
+
 /** The edit that takes a read at another tap, or one frame back; the server does the rest. */
 export function rereadEdit(wire: WireView, tap: Tap, back: boolean): OneEdit {
   const [part = "", rest = ""] = wire.source.split("/");

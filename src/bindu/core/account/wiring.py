@@ -1,5 +1,5 @@
-"""The picture of what reads what: parts and limbs as cards with ports, and the reads between
-them."""
+"""The picture of what reads what: parts, limbs and surfaces as cards with ports, and the reads
+between them."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from typing import Literal
 import networkx as nx
 
 from bindu.core.account.labels import ledger_channel, read_label, read_sentence
+from bindu.core.account.surface_wiring import SurfaceRead, surface_reads
 from bindu.core.account.turns import Turns
 from bindu.core.graph.graph import Graph
 from bindu.core.graph.kinds.stepped import step_nodes
@@ -19,11 +20,13 @@ from bindu.core.scene.channels import ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LimbSettings
+from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import Limb
 from bindu.core.steps.registry import kind_of, reads_of
 from bindu.core.steps.solved.limb import solution_read, steered_by
 
 PortSide = Literal["step", "source"]
+CardKind = Literal["part", "limb", "surface"]
 
 
 @dataclass(frozen=True)
@@ -52,13 +55,14 @@ class Port:
 @dataclass
 class Card:
     """A part, or, where parts read each other by turns without a loop, what of it comes at one
-    turn. Or a limb, by its identity, whose channels stand on the part."""
+    turn. Or a limb or a surface, by its identity, whose channels stand on the part."""
 
     id: str
     part: str
     column: int
     ports: list[Port]
-    limb: str | None = None
+    kind: CardKind
+    thing: str | None = None
 
 
 @dataclass(frozen=True)
@@ -88,9 +92,11 @@ def wiring_of(graph: Graph) -> Wiring:
     """The wiring of a scene: only parts that read, or are read, have cards."""
     scene = graph.scene
     reads = list(_reads(scene))
-    ports = _ports(graph, reads)
-    sources = {_source_id(read): read for _, read in reads}
-    cards_of = Turns(graph, _groups(graph, reads), [read for _, read in reads])
+    of_surfaces = list(surface_reads(scene))
+    offered = [*(read for _, read in reads), *(one.read for one in of_surfaces)]
+    ports = _ports(graph, offered)
+    sources = {_source_id(read): read for read in offered}
+    cards_of = Turns(graph, _groups(graph, reads), offered)
     home = {
         key: cards_of.step(scene.steps[port.step])
         if port.step is not None
@@ -98,17 +104,19 @@ def wiring_of(graph: Graph) -> Wiring:
         for key, port in ports.items()
     }
     cards: dict[str, Card] = {}
-    for limb in scene.limbs.values():
-        card = limb_card(graph, limb)
+    of_things = [limb_card(graph, limb) for limb in scene.limbs.values()]
+    reading = {one.surface.id: one.surface for one in of_surfaces}
+    of_things += [surface_card(surface) for surface in reading.values()]
+    for card in of_things:
         cards[card.id] = card
         home.update((port.id, card.id) for port in card.ports)
     for port in ports.values():
         if home[port.id] not in cards:
-            cards[home[port.id]] = Card(home[port.id], port.part, 0, [])
+            cards[home[port.id]] = Card(home[port.id], port.part, 0, [], "part")
         cards[home[port.id]].ports.append(port)
     for card in cards.values():
         # Steps in their order, then values.
-        card.ports.sort(key=lambda port: (port.step is None, "" if port.step else port.id))
+        card.ports.sort(key=lambda port: port.id if port.side == "source" else "")
     loops = [{node.part for node in loop.members} for loop in graph.loops]
     wires = []
     for step, read in reads:
@@ -129,6 +137,7 @@ def wiring_of(graph: Graph) -> Wiring:
                 _sentence(scene, step, read),
             )
         )
+    wires += [_surface_wire(one, home) for one in of_surfaces]
     _place_columns(scene, cards, wires)
     order = scene.tree_order
     listed = sorted(cards.values(), key=lambda c: (c.column, order[c.part], c.id))
@@ -172,14 +181,14 @@ def _steering(scene: Scene, limb: Limb) -> Iterator[Read]:
             yield Read(*ref, at_tap("final"))
 
 
-def _ports(graph: Graph, reads: list[tuple[Step, Read]]) -> Mapping[str, Port]:
+def _ports(graph: Graph, offered: list[Read]) -> Mapping[str, Port]:
     scene = graph.scene
     ports: dict[str, Port] = {}
     for step in (step for steps in scene.steps_of.values() for step in steps):
         if step.id in scene.steps:
             port = _step_port(graph, step)
             ports[port.id] = port
-    for _, read in reads:
+    for read in offered:
         if read.quantity != SOLVE:
             ports.setdefault(_source_id(read), _source_port(graph, read))
     return ports
@@ -200,7 +209,25 @@ def limb_card(graph: Graph, limb: Limb) -> Card:
         Port(_source_id(solution), "source", "solution", limb.chain[0], "rotation.x", "solved",
              None, on, held),
     ]  # fmt: skip
-    return Card(f"limb {limb.id}", limb.part, 0, ports, limb.id)
+    return Card(f"limb {limb.id}", limb.part, 0, ports, "limb", limb.id)
+
+
+def surface_card(surface: Surface) -> Card:
+    """A surface: a port for each of its steps, in their order. Nothing reads it."""
+    ports = []
+    for step in surface.steps:
+        weight = step_channel(surface.id, f"{step.id}.weight")
+        ports.append(
+            Port(f"{surface.id}/{step.id}", "step", step.name, surface.part, weight, "final",
+                 None, step.on, False)
+        )  # fmt: skip
+    return Card(f"surface {surface.id}", surface.part, 0, ports, "surface", surface.id)
+
+
+def _surface_wire(one: SurfaceRead, home: Mapping[str, str]) -> Wire:
+    source, target = _source_id(one.read), f"{one.surface.id}/{one.step.id}"
+    tap = str(one.read.tap)
+    return Wire(source, target, home[source], home[target], tap, "final", False, False, one.text)
 
 
 def _step_port(graph: Graph, step: Step) -> Port:
