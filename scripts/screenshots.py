@@ -9,6 +9,7 @@ import re
 
 from playwright.sync_api import Page
 from tests.browser.alone import browser_alone
+from tests.browser.bench import open_in_kit
 from tests.conftest import ROOT
 
 from bindu.core.curves.model import Key
@@ -64,7 +65,7 @@ def ferry(page: Page, bench: str) -> None:
     page.evaluate("localStorage.setItem('bindu.panels.left', '[620, 100]')")
     page.reload()
     page.get_by_role("button", name="Mute stop pin").click()
-    page.get_by_text("slip", exact=True).click()
+    open_in_kit(page, "slip probe", "water line")
     page.get_by_role("button", name="Fit", exact=True).click()
     shoot(page, "slip")
     page.evaluate("localStorage.clear()")
@@ -98,11 +99,11 @@ def mooring(page: Page, at: str) -> None:
 def herons(page: Page, bench: str, heron: Scene) -> None:
     """Layers, a whole part, wings, a foot."""
     page.goto(f"{bench}?part={part_id(heron, 'neck 2')}&channel=rotation.x&frame=88")
-    page.get_by_text("layers", exact=True).click()
+    open_in_kit(page, "layer", "flow")
     shoot(page, "layers")
     goal = part_id(heron, "right leg goal")
     page.goto(f"{bench}?part={goal}&channel=rotation.x&frame=60")
-    page.get_by_text("limbs", exact=True).first.click()
+    open_in_kit(page, "limb", "right leg")
     page.keyboard.press("f")
     shoot(page, "foot")
 
@@ -118,7 +119,7 @@ def hurried(page: Page, at: str) -> None:
 def lamplighter(page: Page, bench: str, lamp: Scene) -> None:
     """Limbs, both ways of them."""
     page.goto(f"{bench}?part={part_id(lamp, 'left elbow')}&channel=rotation.x&frame=104")
-    page.get_by_text("limbs", exact=True).first.click()
+    open_in_kit(page, "limb", "left arm")
     page.get_by_role("button", name="show…").click()
     page.get_by_role("checkbox", name="FK and IK of limbs").click()
     page.keyboard.press("Escape")
@@ -132,8 +133,7 @@ def beetles(page: Page, bench: str, scene: Scene) -> None:
     foot = part_id(scene, "left front leg goal")
     page.goto(f"{bench}?part={foot}&channel=translation.z&frame=62")
     page.wait_for_timeout(800)
-    page.get_by_text("limbs", exact=True).first.click()
-    page.get_by_role("region", name="Gait walk").scroll_into_view_if_needed()
+    open_in_kit(page, "gait", "walk")
     shoot(page, "gait")
 
 
@@ -142,7 +142,7 @@ def eel(page: Page, bench: str) -> None:
     page.goto(f"{bench}?part=p4&frame=50")
     page.wait_for_timeout(800)
     page.keyboard.press("f")
-    page.get_by_text("skin", exact=True).first.click()
+    open_in_kit(page, "surface", "skin")
     page.get_by_role("button", name="Steps and orders").click()
     page.get_by_role("button", name="Compare with another order").click()
     page.get_by_role("button", name="In the other order, subdivide earlier").click()

@@ -21,6 +21,13 @@ def shown(value: float, unit: str = "°") -> str:
     return f"{text}°" if unit == "°" else f"{text} {unit}".strip()
 
 
+def open_in_kit(page: Page, kind: str, name: str | None = None) -> None:
+    """See ``Bench.kit``."""
+    page.get_by_text("kit", exact=True).first.click()
+    called = f"New {kind}" if name is None else f"{kind} {name}"
+    page.get_by_role("group", name="Kit").get_by_role("button", name=called, exact=True).click()
+
+
 class Bench:
     """A scene open on the Bench."""
 
@@ -32,6 +39,10 @@ class Bench:
         query = f"part={part}&channel={channel}&frame={frame}"
         self.page.goto(f"{self.server.url}/scenes/{self.number}/bench?{query}")
         expect(self.page.get_by_text("saved · edit")).to_be_visible()
+
+    def kit(self, kind: str, name: str | None = None) -> None:
+        """Opens the form of a thing in the kit, or of a new one of its kind."""
+        open_in_kit(self.page, kind, name)
 
     def saved(self, revision: int) -> None:
         """Waits until so many edits are acknowledged."""

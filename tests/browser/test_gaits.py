@@ -55,7 +55,7 @@ def test_a_gait_is_made_its_speed_changed_and_no_foot_slides(bench: Bench) -> No
     for name in ("right leg goal", "root"):
         item = page.get_by_role("treeitem", name=name).last
         item.get_by_text(name, exact=True).click(modifiers=["Control"])
-    page.get_by_text("limbs", exact=True).first.click()
+    bench.kit("gait")
     expect(page.get_by_text("New gait: left leg goal, right leg goal along root")).to_be_visible()
     phases = page.get_by_label("Phases of the feet")
     phases.fill("0 1.5")
@@ -96,8 +96,8 @@ def test_a_gait_is_made_its_speed_changed_and_no_foot_slides(bench: Bench) -> No
     expect(row).to_be_visible()
     expect(page.get_by_text(re.compile("slides .* mm while it stands"))).to_have_count(0)
     page.get_by_role("button", name="Bench").click()
-    page.get_by_text("limbs", exact=True).first.click()
-    page.get_by_role("button", name="Delete the gait walk").click()
+    bench.kit("gait", "walk")
+    page.get_by_role("button", name="Delete the gait walk", exact=True).click()
     bench.saved(5)
     gone = bench.evaluation().scene
     assert not gone.gaits and not gone.steps_of.get("hips")

@@ -180,7 +180,7 @@ def test_several_keys_are_boxed_and_dragged_in_the_plane(bench: Bench) -> None:
 def test_a_layer_is_keyed_weighted_muted_and_merged(bench: Bench) -> None:
     bench.open("p5", "rotation.y", 30)
     page, arm = bench.page, ChannelRef("p5", "rotation.y")
-    page.get_by_text("layers", exact=True).click()
+    bench.kit("layer")
     page.get_by_role("textbox", name="Name of the new layer").fill("sway")
     page.get_by_role("button", name="Add layer").click()
     bench.saved(1)

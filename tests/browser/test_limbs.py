@@ -63,20 +63,20 @@ def test_a_leg_is_made_from_nothing_and_walks_under_the_hand(
     capsys: pytest.CaptureFixture[str],  # type: ignore[no-untyped-def]
 ) -> None:
     page = bench.page
-    page.get_by_text("limbs", exact=True).first.click()
+    bench.kit("limb")
     expect(page.get_by_text("Choose hip, knee and ankle")).to_be_visible()
     page.get_by_text("parts", exact=True).first.click()
     for name in ("left knee", "left ankle"):
         page.get_by_role("treeitem", name=name).get_by_text(name, exact=True).click(
             modifiers=["Control"]
         )
-    page.get_by_text("limbs", exact=True).first.click()
     expect(page.get_by_text("New limb of left hip › left knee › left ankle")).to_be_visible()
     expect(page.get_by_role("textbox", name="Name of the new limb")).to_have_value("left leg")
     page.get_by_role("checkbox", name="the other side as well").check()
     page.get_by_role("button", name="Make the limb").click()
     bench.saved(1)
-    for name in ("left leg", "right leg"):
+    for name in ("right leg", "left leg"):
+        bench.kit("limb", name)
         expect(page.get_by_role("region", name=f"Limb {name}")).to_contain_text("meets it")
     # The goal is chosen: it is moved at once.
     field = bench.field("left leg goal.translation.y")

@@ -19,7 +19,7 @@ def bench(page: Page, server: Server) -> Bench:
     """The mooring, the eel chosen."""
     made = Bench(page, server, server.bring(write_scene(demo("the-mooring"))))
     made.open("p4", "translation.x", 40)
-    page.get_by_text("skin", exact=True).first.click()
+    made.kit("surface", "skin")
     return made
 
 
@@ -58,14 +58,15 @@ def test_steps_are_dragged_to_another_order_and_the_difference_is_read(bench: Be
 
 def test_a_surface_is_made_bent_and_given_a_shape(bench: Bench) -> None:
     page = bench.page
+    bench.kit("surface")
     page.get_by_role("button", name="Make the surface").click()
     bench.saved(1)
-    expect(page.get_by_text("skin 2 on eel")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Name of the surface skin 2")).to_be_visible()
+    expect(page.get_by_role("region", name="Surface skin 2")).to_contain_text("on eel")
     page.get_by_text("parts", exact=True).first.click()
     for name in ("eel 1", "eel 2"):
         item = page.get_by_role("treeitem", name=name).last
         item.get_by_text(name, exact=True).click(modifiers=["Control"])
-    page.get_by_text("skin", exact=True).first.click()
     card = page.get_by_role("region", name="Surface skin 2")
     card.get_by_role("button", name="Steps and orders").click()
     page.get_by_role("combobox", name="Add a step to the surface").click()
@@ -98,6 +99,6 @@ def test_a_surface_is_made_bent_and_given_a_shape(bench: Bench) -> None:
     bench.saved(6)
     found = bench.evaluation()
     assert bench.value("eel.skin 2.shape 1", 40) == 0.5
-    page.get_by_role("button", name="Delete the surface skin 2").click()
+    page.get_by_role("button", name="Delete the surface skin 2", exact=True).click()
     bench.saved(7)
     assert len(found.scene.surfaces) == 2 and len(bench.evaluation().scene.surfaces) == 1

@@ -15,6 +15,7 @@ export type Curve = Schemas["Curve"];
 export type Key = Schemas["Key"];
 export type Layer = Schemas["Layer"];
 export type PartSet = Schemas["PartSet"];
+export type LeadGroup = Schemas["LeadGroup"];
 export type Marker = Schemas["Marker"];
 export type CopiesView = Schemas["CopiesView"];
 export type SlipView = Schemas["SlipView"];

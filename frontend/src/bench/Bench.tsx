@@ -6,6 +6,7 @@ import { ink } from "../shared/theme";
 import { Channels } from "../ledger/channels/Channels";
 import { useBenchCommands } from "./commands";
 import { CurvePanel } from "../time/curves/CurvePanel";
+import { KitForm } from "../kit/KitForm";
 import { LeftPanel } from "./LeftPanel";
 import { Account } from "../ledger/Ledger";
 import { Panels } from "./Panels";
@@ -25,7 +26,10 @@ export function Bench() {
       </Panels>
       <main style={{ height: "100%", display: "flex" }}>
         <Panels name="middle" vertical sizes={[undefined, 396]} folded={[false, folded.includes("time")]}>
-          <View3D />
+          <div style={{ display: "flex", height: "100%" }}>
+            {!folded.includes("left") && <KitForm />}
+            <View3D />
+          </div>
           <Panel label="Time">
             <PosingBanner />
             <TriedBanner />

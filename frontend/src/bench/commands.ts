@@ -13,7 +13,9 @@ import type { HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
 import { poseCommands } from "../ledger/channels/poses";
 import { addFormula } from "../ledger/AddStep";
+import { showInKit } from "../state/kit";
 import { foldPanel, viewAlone } from "../state/panels";
+import { kinds as kit } from "../kit/kinds";
 import { toLandmark } from "../commands/landmarks";
 import { chosenPicks, keyCommands } from "../time/keys/keyCommands";
 
@@ -58,6 +60,7 @@ export function useBenchCommands() {
     { name: "Delete the chosen keys", shortcut: "remove", run: () => { deleteKeys(edit); } },
     ...kinds.map((kind) => ({ name: `Interpolation of the chosen keys: ${kind}`, run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: kind }) })),
     { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
+    ...kit.map((kind) => ({ name: `New ${kind.one}: open its form in the kit`, run: () => { showInKit(kind.name); } })),
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
     ...poseCommands(edit, tell).map(({ name, section, run }) => ({
       name: section === "reset" ? `Reset ${name}` : `Pose: ${name}`,

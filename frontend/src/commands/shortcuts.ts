@@ -91,6 +91,8 @@ function taken(event: KeyboardEvent, command: Command): boolean {
   if (command === "landmark" || command === "landmarkBack") return false;
   const target = event.target as HTMLElement | null;
   if (target?.closest("[data-popup], [aria-expanded=true][role=combobox]")) return true;
+  // What does something of its own for a command's keys says so.
+  if (target?.closest<HTMLElement>("[data-own]")?.dataset["own"]?.split(" ").includes(command)) return true;
   // What is typed has an undo of its own; a field in which nothing was typed has none.
   if ((command === "undo" || command === "redo") && target?.closest("[data-number][data-touched=false]")) return false;
   // A list or a switch that was chosen from keeps the focus, but takes no text.

@@ -25,7 +25,7 @@ export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [
   const [boxing, setBoxing] = useState(false);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
   return (
-    <div style={{ position: "relative", height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
+    <div style={{ position: "relative", flex: 1, minWidth: 0, height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       {pinned && <PicturesBehind />}
       <NoView>
         <Suspense fallback={null}>

@@ -8,23 +8,14 @@ import { choosePart } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
 import { feed } from "../../state/samples";
 import { NumberField } from "../../shared/NumberField";
-import { TextField } from "../../shared/TextField";
 import { duration, shown } from "../../shared/format";
-import { Chapter } from "../../shared/Chapter";
 import { ink } from "../../shared/theme";
-import { footEdit, gaitEdit } from "./edits";
-import { MakeGait } from "./MakeGait";
+import { footEdit } from "./edits";
 
-/** Gaits: feet that walk by rule along a root's path. */
-export function Gaits() {
-  const gaits = useOpenScene((scene) => scene.header.gaits);
-  return (
-    <>
-      <div style={{ borderTop: `1px solid ${ink.line}`, paddingTop: 8 }}><Chapter name="gaits" of="Walking by rule" /></div>
-      <MakeGait />
-      {gaits.map((gait) => <GaitCard key={gait.id} gait={gait} />)}
-    </>
-  );
+/** Feet that walk by rule along a root's path. */
+export function GaitForm({ id }: { id: string }) {
+  const gait = useOpenScene((scene) => scene.header.gaits.find((one) => one.id === id));
+  return gait ? <GaitCard gait={gait} /> : null;
 }
 
 function GaitCard({ gait }: { gait: Gait }) {
@@ -34,10 +25,6 @@ function GaitCard({ gait }: { gait: Gait }) {
   const feet = gait.feet ?? [];
   return (
     <section aria-label={`Gait ${gait.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
-      <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
-        <TextField label={`Name of the gait ${gait.name}`} value={gait.name} width="100%" strong onCommit={(to) => edit(gaitEdit(gait, { name: to }))} />
-        <Button type="text" size="small" aria-label={`Delete the gait ${gait.name}`} title="Delete the gait with its numbers and the formulas that go by it; the feet stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove gait", id: gait.id })}>×</Button>
-      </div>
       <span style={{ fontSize: 12 }}>
         along <button type="button" className="bare" style={{ textDecoration: "underline dotted" }} title="Choose the root: the gait’s numbers are its channels" onClick={() => { choosePart(gait.part); }}>{name(gait.part)}</button>
         {gait.ground ? ` on ${name(gait.ground)}` : ""}

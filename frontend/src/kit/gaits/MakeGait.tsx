@@ -13,7 +13,7 @@ type Vector = [number, number, number];
 const aheads: Record<string, Vector> = { "+z": [0, 0, 1], "−z": [0, 0, -1], "+x": [1, 0, 0], "−x": [-1, 0, 0] };
 
 /** Makes a gait of the chosen feet and root, as they stand on this frame. */
-export function MakeGait() {
+export function MakeGait({ onMade }: { onMade: () => void }) {
   const command = useCommand();
   const order = useOpenScene((scene) => scene.order);
   const parts = useOpenScene((scene) => scene.parts);
@@ -33,7 +33,7 @@ export function MakeGait() {
   const arms = wish.arms.filter((id) => parts[id]);
   const phaseOf = (arm: string) => numbers[feet.findIndex((foot) => parts[foot]?.side === parts[arm]?.side)] ?? 0;
   const make = () => {
-    const done = () => { setPhases(null); choosePart(root); };
+    const done = () => { onMade(); choosePart(root); };
     void command(done, {
       do: "make gait",
       name: wish.name,

@@ -9,35 +9,25 @@ import { usePlayer } from "../../state/player";
 import { useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
 import { shown } from "../../shared/format";
-import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 
-/** Layers of curves, the highest on top; keys go to the chosen one. */
-export function Layers() {
+/** A layer of curves, and to which layer keys go. */
+export function LayerForm({ id }: { id: string }) {
   const layers = useOpenScene((scene) => scene.header.layers);
   const chosen = useKeyState(({ layer }) => layer);
+  const place = layers.findIndex((one) => one.id === id);
+  const layer = layers[place];
+  if (!layer) return null;
   return (
-    <div className="scroll" style={{ flex: 1, padding: "8px 10px" }}>
-      <AddLayer />
-      {layers.toReversed().map((layer, n) => (
-        <LayerRow key={layer.id} layer={layer} place={layers.length - 1 - n} last={layers.length - 1} />
-      ))}
-      <label style={{ display: "block", padding: "4px 8px" }}>
-        <Radio checked={chosen === null} onChange={() => { useKeyState.setState({ layer: null }); }}>
-          base: the channels’ own keys
-        </Radio>
-      </label>
-      {!layers.length && (
-        <p style={{ color: ink.quiet }}>
-          No layers yet. A layer holds curves over those below it, with a weight of its own: block on
-          one, smooth on another, mute either.
-        </p>
-      )}
-    </div>
+    <>
+      <LayerRow layer={layer} place={place} last={layers.length - 1} />
+      <Radio checked={chosen === null} title="Keys go to the channels’ own curves" onChange={() => { useKeyState.setState({ layer: null }); }}>keys go to the base: the channels’ own</Radio>
+    </>
   );
 }
 
-function AddLayer() {
+/** Makes a layer on top of the others; keys go to it from then on. */
+export function MakeLayer({ onMade }: { onMade: () => void }) {
   const edit = useEdit();
   const part = useChosenPart();
   const [name, setName] = useState("");
@@ -46,13 +36,13 @@ function AddLayer() {
     if (!part || !name.trim()) return;
     void edit({ do: "add layer", name: name.trim(), part: part.id, mode }).then((stored) => {
       if (!stored) return;
-      setName("");
+      onMade();
       const { layers } = useOpenScene.getState().header;
       useKeyState.setState({ layer: layers.at(-1)?.id ?? null });
     });
   };
   return (
-    <div style={{ display: "grid", gap: 5, marginBottom: 8 }}>
+    <div style={{ display: "grid", gap: 5 }}>
       <Input size="small" aria-label="Name of the new layer" placeholder="name of a new layer" value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
       <Space size={4}>
         <Segmented size="small" aria-label="What the layer does" options={["add", "replace"]} value={mode} onChange={(value) => { setMode(value as "add" | "replace"); }} />
@@ -75,10 +65,9 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
     void edit({ do: "change layer", layer: layer.id, ...what });
   const on = layer.on ?? true;
   return (
-    <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px", marginBottom: 6, opacity: on ? 1 : 0.6 }}>
+    <section aria-label={`Layer ${layer.name}`} style={{ border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px", opacity: on ? 1 : 0.6 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
-        <Radio checked={chosen} aria-label={`Keys go to ${layer.name}`} title="Keys go to this layer" style={{ marginInlineEnd: 0 }} onChange={() => { useKeyState.setState({ layer: layer.id }); }} />
-        <TextField label={`Name of the layer ${layer.name}`} value={layer.name} width="100%" strong onCommit={(name) => edit({ do: "change layer", layer: layer.id, name })} />
+        <Radio checked={chosen} aria-label={`Keys go to ${layer.name}`} style={{ flex: 1, marginInlineEnd: 0 }} onChange={() => { useKeyState.setState({ layer: layer.id }); }}>keys go to it</Radio>
         <Weight layer={layer} />
       </div>
       <div style={{ color: ink.quiet, fontSize: 12 }}>
@@ -93,7 +82,6 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
       <Space size={0}>
         <HoldButtons layer={layer} />
         <Button type="text" size="small" style={word} title="Into the layer below, or the channels’ own keys; no frame changes" onClick={() => void edit({ do: "merge layer", layer: layer.id })}>merge down</Button>
-        <Button type="text" size="small" style={word} title="Delete the layer with its keys" onClick={() => void edit({ do: "remove layer", layer: layer.id })}>delete</Button>
       </Space>
     </section>
   );

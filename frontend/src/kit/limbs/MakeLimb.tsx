@@ -19,7 +19,7 @@ const ways: Record<string, Vector> = {
 };
 
 /** Makes a limb of the chosen parts, with goal, pole, spaces and a set. */
-export function MakeLimb() {
+export function MakeLimb({ onMade }: { onMade: () => void }) {
   const command = useCommand();
   const parts = useOpenScene((scene) => scene.parts);
   const chosen = useSelection((selection) => selection.parts);
@@ -41,7 +41,7 @@ export function MakeLimb() {
   const names = chain.map((id) => parts[id]?.name ?? id).join(" › ");
   const make = () => {
     const done = () => {
-      setTyped(null);
+      onMade();
       const limb = useOpenScene.getState().header.limbs.find((one) => one.name === name);
       if (limb?.goal) chooseParts([limb.goal]);
     };

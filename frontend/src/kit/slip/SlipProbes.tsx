@@ -11,30 +11,24 @@ import { feed, useSamples } from "../../state/samples";
 import { byName } from "../../shared/byName";
 import { brief, exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
-import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 import { SlipCurve } from "./SlipCurve";
 
 type Vector = [number, number, number];
 
-/** Slip probes: points that should stick to their ground, and how far they do not. */
-export function SlipProbes() {
-  const probes = useOpenScene((scene) => scene.header.probes);
-  return (
-    <div className="scroll" style={{ flex: 1, padding: "8px 10px" }}>
-      <AddProbe />
-      {probes.map((probe) => <ProbeCard key={probe.id} probe={probe} />)}
-      {!probes.length && (
-        <p style={{ color: ink.quiet }}>
-          No slip probes yet. Choose a wheel or a foot and add one: it shows on each frame how far a
-          point moves against what it should stick to.
-        </p>
-      )}
-    </div>
-  );
+/** A point that should stick to its ground, and how far it does not. */
+export function ProbeForm({ id }: { id: string }) {
+  const probe = useOpenScene((scene) => scene.header.probes.find((one) => one.id === id));
+  return probe ? <ProbeCard probe={probe} /> : null;
 }
 
-function AddProbe() {
+/** The edit that changes something of a probe; what is not given stays. */
+export function probeEdit({ id, name, part, point, rolling, ground }: Probe, what: object): OneEdit {
+  return { do: "put probe", name, part, point: (point ?? [0, 0, 0]) as Vector, rolling: rolling ?? false, ground: ground ?? null, id, ...what };
+}
+
+/** Puts a probe on the chosen part. */
+export function MakeProbe({ onMade }: { onMade: () => void }) {
   const edit = useEdit();
   const part = useChosenPart();
   const [name, setName] = useState("");
@@ -43,10 +37,10 @@ function AddProbe() {
     if (!part || !name.trim()) return;
     const radius = (part.shape.size?.[1] ?? 1) / 2;
     const point: Vector = [0, -radius, 0];
-    void edit({ do: "put probe", name: name.trim(), part: part.id, point, rolling }).then((stored) => { if (stored) setName(""); });
+    void edit({ do: "put probe", name: name.trim(), part: part.id, point, rolling }).then((stored) => { if (stored) onMade(); });
   };
   return (
-    <div style={{ display: "grid", gap: 5, marginBottom: 8 }} onKeyDown={(event) => { event.stopPropagation(); }}>
+    <div style={{ display: "grid", gap: 5 }} onKeyDown={(event) => { event.stopPropagation(); }}>
       <Input size="small" aria-label="Name of the new probe" placeholder={part ? `name of a probe on ${part.name}` : "choose a part first"} disabled={!part} value={name} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />
       <Space size={6}>
         <Checkbox checked={rolling} title="The point of contact stays below the part's origin while it turns; without: the point belongs to the part" onChange={() => { setRolling(!rolling); }}>it rolls</Checkbox>
@@ -63,16 +57,12 @@ function ProbeCard({ probe }: { probe: Probe }) {
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const point = (probe.point ?? [0, 0, 0]) as Vector;
-  const change = (what: object): OneEdit => ({ do: "put probe", name: probe.name, part: probe.part, point, rolling: probe.rolling ?? false, ground: probe.ground ?? null, id: probe.id, ...what });
+  const change = (what: object) => probeEdit(probe, what);
   const slip = useSlip(probe.id, first, last);
   const moved = (n: number, value: number) => change({ point: point.map((old, m) => (m === n ? value : old)) });
   return (
-    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", marginBottom: 6, display: "grid", gap: 5 }}>
-      <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
-        <TextField label={`Name of the probe ${probe.name}`} value={probe.name} width="100%" strong onCommit={(name) => edit(change({ name }))} />
-        <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>on {parts[probe.part]?.name}</span>
-        <Button type="text" size="small" aria-label={`Delete the probe ${probe.name}`} title="Delete the probe" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove probe", id: probe.id })}>×</Button>
-      </div>
+    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gap: 5 }}>
+      <span style={{ fontSize: 12 }}>on <strong>{parts[probe.part]?.name}</strong></span>
       {slip && <SlipCurve slip={slip} />}
       {slip && (
         <div style={{ fontSize: 12 }}>

@@ -12,7 +12,7 @@ type Solid = (typeof solids)[number];
 const usual: Record<Solid, string> = { tube: "8 8 1", box: "4 2 2", ball: "3 3 3", sheet: "8 1 8" };
 
 /** Makes a surface in the form of a simple solid on the chosen part, as large as its shape. */
-export function MakeSurface() {
+export function MakeSurface({ onMade }: { onMade: () => void }) {
   const command = useCommand();
   const part = useChosenPart();
   const surfaces = useOpenScene((scene) => scene.header.surfaces);
@@ -30,7 +30,7 @@ export function MakeSurface() {
     if (!sizes || !faces) return;
     const before = new Set(useOpenScene.getState().header.surfaces.map((one) => one.id));
     const done = () => {
-      setWish({ ...wish, name: null, size: null });
+      onMade();
       const made = useOpenScene.getState().header.surfaces.find((one) => !before.has(one.id));
       if (made) chooseSurface(made.id);
     };

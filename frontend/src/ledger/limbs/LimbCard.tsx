@@ -4,13 +4,13 @@ import type { ReactNode } from "react";
 import type { Limb, OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
+import { showInKit } from "../../state/kit";
 import { feed } from "../../state/samples";
 import { chooseChannel, choosePart, chooseParts } from "../../state/selection";
 import { brief } from "../../shared/format";
 import { degreeSign } from "../../shared/units";
 import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
-import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 import { PartSelect, Row, VectorFields } from "../binding/fields";
 import { FootMenu } from "./FootMenu";
@@ -44,10 +44,6 @@ export function LimbCard({ limb }: { limb: Limb }) {
   const name = (id: string) => parts[id]?.name ?? id;
   return (
     <section aria-label={`Limb ${limb.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gap: 4 }}>
-      <div style={{ display: "flex", alignItems: "baseline", gap: 6 }}>
-        <TextField label={`Name of the limb ${limb.name}`} value={limb.name} width="100%" strong onCommit={(to) => change({ name: to })} />
-        <Button type="text" size="small" aria-label={`Delete the limb ${limb.name}`} title="Delete the limb; its parts stay where their own channels put them" style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove limb", id: limb.id })}>×</Button>
-      </div>
       <span style={{ fontSize: 12, overflowWrap: "anywhere" }}>
         <Go title="Choose the parts of the chain" onClick={() => { chooseParts(chain); }}>{chain.map(name).join(" › ")}</Go>
         {" → "}
@@ -65,6 +61,7 @@ export function LimbCard({ limb }: { limb: Limb }) {
           </Popup>
         )}
         <Button size="small" title={`Blend, stretch, soft, turn and end follows are channels of ${name(limb.part)}`} onClick={() => { chooseChannel(limb.part, `${limb.id}.blend`); }}>channels</Button>
+        <Button size="small" title="Rename or delete it, and all other limbs" onClick={() => { showInKit("limbs", limb.id); }}>in the kit</Button>
       </Space>
       <details>
         <summary style={{ fontSize: 12, color: ink.quiet, cursor: "pointer" }}>goal, pole, bend</summary>

@@ -2,6 +2,7 @@ import { Button, Input, Segmented, Tooltip } from "antd";
 import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 
+import { showInKit } from "../../state/kit";
 import { useOpenScene } from "../../state/openScene";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { useShortcuts } from "../../commands/shortcuts";
@@ -12,7 +13,6 @@ import { Popup } from "../../shared/Popup";
 import { useTimeWindow } from "../../state/timeWindow";
 import { Heading } from "../keys/KeyTools";
 import { Tints } from "../keys/Tints";
-import { LeadGroups } from "../spaces/LeadGroups";
 import { LimbSwitches } from "../spaces/LimbSwitches";
 import { PickAndCarry } from "../spaces/PickAndCarry";
 import { PlantLanes } from "../spaces/PlantLanes";
@@ -84,7 +84,7 @@ export const Lanes = memo(function Lanes() {
         </Popup>
         <PickAndCarry />
         <LimbSwitches />
-        <LeadGroups />
+        <Button size="small" type="text" title="Groups of parts of which any one can carry the others; who leads is keyed. Opens them in the kit" onClick={() => { showInKit("lead groups"); }}>leads</Button>
         <Popup placement="topRight" title="Marker" content={(close) => <MarkerForm onDone={close} />}>
           <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
         </Popup>

@@ -1,7 +1,7 @@
 import { Button, Input, Space } from "antd";
 import { useState } from "react";
 
-import type { PartSet } from "../../api/client";
+import type { PartSet, PartView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { channelsInScope, channelsOf, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
@@ -10,39 +10,19 @@ import { chooseParts, useSelection } from "../../state/selection";
 import { hideParts, isolateParts } from "../../state/showing";
 import { NearKeys } from "../../shared/NearKeys";
 import { nearKeys } from "../../shared/near";
-import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
+import { membersOf, setEdit } from "./edits";
 
-/** Saved sets: choose, isolate, use as key scope, change. */
-export function Sets() {
-  const sets = useOpenScene((scene) => scene.header.sets);
-  return (
-    <div className="scroll" style={{ flex: 1, padding: "8px 10px" }}>
-      <AddSet />
-      {sets.map((set) => (
-        <SetRow key={set.id} set={set} />
-      ))}
-      {!sets.length && (
-        <p style={{ color: ink.quiet }}>
-          No sets yet. Choose parts and save them as a set: to choose, hide or isolate them again,
-          and as a key scope that never forgets a switch.
-        </p>
-      )}
-    </div>
-  );
-}
-
-function AddSet() {
+/** Saves the chosen parts, or what the key scope holds, as a set. */
+export function MakeSet({ onMade }: { onMade: () => void }) {
   const edit = useEdit();
   const [name, setName] = useState("");
   const count = useSelection(({ parts }) => parts.length);
   const add = (channels: [string, string][], parts: string[]) => {
-    void edit({ do: "put set", name: name.trim(), parts, channels }).then((stored) => {
-      if (stored) setName("");
-    });
+    void edit({ do: "put set", name: name.trim(), parts, channels }).then((stored) => { if (stored) onMade(); });
   };
   return (
-    <div style={{ display: "grid", gap: 5, marginBottom: 8 }}>
+    <div style={{ display: "grid", gap: 5 }}>
       <Input
         size="small"
         aria-label="Name of the new set"
@@ -73,21 +53,26 @@ function SetKeys({ parts, channels }: { parts: string[]; channels: [string, stri
   return <NearKeys small label="keys of the set" near={nearKeys(curves, now)} now={now} curved={curves.length > 0} />;
 }
 
-function SetRow({ set }: { set: PartSet }) {
+/** A set: choose, isolate, use as key scope, change. */
+export function SetForm({ id }: { id: string }) {
+  const set = useOpenScene((scene) => scene.header.sets.find((one) => one.id === id));
+  return set ? <SetCard set={set} /> : null;
+}
+
+function SetCard({ set }: { set: PartSet }) {
   const edit = useEdit();
   const names = useOpenScene((scene) => scene.parts);
   const inScope = useKeyState(({ scope }) => scope === `set:${set.id}`);
   const parts = set.parts ?? [];
   const channels = (set.channels ?? []) as [string, string][];
-  const members = [...new Set([...parts, ...channels.map(([part]) => part)])];
-  const change = (what: Partial<PartSet>) =>
-    void edit({ do: "put set", id: set.id, name: set.name, colour: set.colour ?? "#C9A66B", parts, channels, ...what });
+  const members = membersOf(set);
+  const change = (what: Partial<PartSet>) => void edit(setEdit(set, what));
   const addChannel = () => {
     const { part, channel } = useSelection.getState();
     if (part && channel) change({ channels: [...channels, [part, channel]] });
   };
   return (
-    <section aria-label={`Set ${set.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px", marginBottom: 6 }}>
+    <section aria-label={`Set ${set.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px" }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
         <input
           type="color"
@@ -96,7 +81,6 @@ function SetRow({ set }: { set: PartSet }) {
           onChange={(event) => { change({ colour: event.target.value }); }}
           style={{ width: 18, height: 18, border: 0, padding: 0, background: "none" }}
         />
-        <TextField label={`Name of the set ${set.name}`} value={set.name} width="100%" strong onCommit={(name) => edit({ do: "put set", id: set.id, name, colour: set.colour ?? "#C9A66B", parts, channels })} />
         <SetKeys parts={parts} channels={channels} />
         <span style={{ color: ink.quiet, fontSize: 12 }} title={members.map((id) => names[id]?.name).join(", ")}>
           {parts.length ? `${String(parts.length)} parts` : ""} {channels.length ? `${String(channels.length)} ch.` : ""}
@@ -109,8 +93,24 @@ function SetRow({ set }: { set: PartSet }) {
         <Button type="text" size="small" aria-pressed={inScope} title="Keys go to just these channels" onClick={() => { useKeyState.setState({ scope: inScope ? "channel" : `set:${set.id}` }); }} style={inScope ? { background: ink.chosen } : {}}>scope</Button>
         <Button type="text" size="small" title="Put the chosen parts into the set" onClick={() => { change({ parts: [...parts, ...useSelection.getState().parts] }); }}>+ parts</Button>
         <Button type="text" size="small" title="Put the chosen channel into the set, such as a switch that belongs to the pose" onClick={addChannel}>+ channel</Button>
-        <Button type="text" size="small" title="Delete the set; its members stay" onClick={() => void edit({ do: "remove set", id: set.id })}>delete</Button>
       </Space>
+      <ul aria-label={`What ${set.name} holds`} style={{ listStyle: "none", margin: "4px 0 0", padding: "4px 0 0", borderTop: `1px solid ${ink.line}`, fontSize: 12 }}>
+        {parts.map((id) => <Member key={id} name={names[id]?.name ?? id} onOut={() => { change({ parts: parts.filter((one) => one !== id) }); }} />)}
+        {channels.map(([part, id]) => <Member key={`${part}/${id}`} name={channelName(names[part], id)} onOut={() => { change({ channels: channels.filter(([other, one]) => other !== part || one !== id) }); }} />)}
+      </ul>
     </section>
+  );
+}
+
+function channelName(part: PartView | undefined, id: string): string {
+  return `${part?.name ?? ""}.${part?.channels.find((one) => one.id === id)?.name ?? id}`;
+}
+
+function Member({ name, onOut }: { name: string; onOut: () => void }) {
+  return (
+    <li style={{ display: "flex", alignItems: "center", minHeight: 20 }}>
+      <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>{name}</span>
+      <button type="button" className="bare" aria-label={`Take ${name} out of the set`} title="Take it out of the set" style={{ padding: "0 5px", color: ink.quiet }} onClick={onOut}>×</button>
+    </li>
   );
 }
