@@ -20,6 +20,7 @@ import { Handles } from "./Handles";
 import { LimbLines } from "./LimbLines";
 import { matrixAt } from "./matrix";
 import { OnionSkins } from "./OnionSkins";
+import { Paced } from "./Paced";
 import { PartBody } from "./PartBody";
 import { PartPath } from "./PartPath";
 import { Portrait } from "./Portrait";
@@ -75,6 +76,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
         {children}
         <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
         <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
+        <Paced />
         <Follow />
       </Canvas>
       {boxing && <BoxSelect camera={() => eye.current} onDone={onBoxed} />}
@@ -102,25 +104,14 @@ function Parts() {
 function Follow() {
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => {
-    const again = () => {
-      invalidate();
-    };
-    // Curves and values first: after an edit the view follows one frame behind them.
-    let frame = 0;
-    const afterwards = () => {
-      cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => {
-        frame = requestAnimationFrame(again);
-      });
-    };
+    const again = () => { invalidate(); };
     const ends = [
       usePlayer.subscribe(again),
-      useSamples.subscribe(afterwards),
+      useSamples.subscribe(again),
       useShowing.subscribe(again),
       useSelection.subscribe(again),
     ];
     return () => {
-      cancelAnimationFrame(frame);
       for (const end of ends) end();
     };
   }, [invalidate]);

@@ -1,0 +1,84 @@
+/** How often the view may draw. Where software draws, a frame of the view holds up all else that is painted,
+ * so that it leaves the curves most of the time, and draws lightly while numbers stream in. */
+export interface Pace {
+  /** Something is to be drawn: at once where a hand is on the view, else when its turn has come. */
+  want: () => void;
+  /** A frame was drawn and painted, and took so long, milliseconds. */
+  drawn: (took: number) => void;
+  /** A hand turns the view, or has let go. */
+  hold: (held: boolean) => void;
+  /** Gives up what is still to come. */
+  stop: () => void;
+}
+
+interface Doing {
+  draw: () => void;
+  /** Lower resolution and plain lines, or all of it again. */
+  lighten: (light: boolean) => void;
+  now: () => number;
+  /** Does something so many milliseconds later; returns how to give it up. */
+  later: (work: () => void, wait: number) => () => void;
+}
+
+/** From how long a frame takes on, milliseconds, it is drawn lightly while others follow. */
+export const slow = 12;
+/** How many times as long as a frame took the next one waits: the others have three quarters of the time. */
+export const rest = 3;
+/** After how long without anything new the view draws in full again, milliseconds. */
+export const quiet = 250;
+/** How close, milliseconds, what is to be drawn must follow to be a stream. */
+const stream = 120;
+
+export function paced({ draw, lighten, now, later }: Doing): Pace {
+  let cost = 0;
+  let fullCost = 0;
+  let last = -Infinity;
+  let wanted = -Infinity;
+  let held = false;
+  let light = false;
+  let turn: (() => void) | null = null;
+  let calm: (() => void) | null = null;
+  const go = () => {
+    turn = null;
+    draw();
+  };
+  const be = (next: boolean) => {
+    if (light === next) return;
+    light = next;
+    lighten(next);
+  };
+  const settle = () => {
+    calm = null;
+    be(false);
+    draw();
+  };
+  return {
+    want: () => {
+      const at = now();
+      const streams = at - wanted < stream;
+      wanted = at;
+      if (streams && fullCost > slow) {
+        be(true);
+        calm?.();
+        calm = later(settle, quiet);
+      }
+      if (held) {
+        turn?.();
+        go();
+        return;
+      }
+      turn ??= later(go, Math.max(0, last + rest * cost - at));
+    },
+    drawn: (took) => {
+      cost = took;
+      if (!light) fullCost = took;
+      last = now();
+    },
+    hold: (next) => { held = next; },
+    stop: () => {
+      turn?.();
+      calm?.();
+      turn = calm = null;
+    },
+  };
+}
