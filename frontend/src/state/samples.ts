@@ -30,6 +30,8 @@ export const useSamples = create<Samples>(() => ({
   trying: false,
 }));
 
+const nothing = () => undefined;
+
 interface Header {
   revision: number;
   /** With the answer to an edit: what changed of the scene. */
@@ -120,15 +122,28 @@ class Feed {
   }
 
   private async run() {
-    while (this.again) {
-      this.again = false;
-      try {
-        await this.fetchOnce();
-      } catch (error) {
-        useSamples.setState({ problem: refusal(error).text });
-      }
+    let answer = this.begin();
+    for (;;) {
+      const take = await answer;
+      // The server works on what came to be wanted meanwhile while this is drawn.
+      const more = this.again;
+      if (more) answer = this.begin();
+      take();
+      if (more) continue;
+      if (!this.again) break;
+      answer = this.begin();
     }
     this.busy = false;
+  }
+
+  /** Asks for everything that is wanted now; resolves, whatever comes, to what takes the answer. */
+  private async begin(): Promise<() => void> {
+    this.again = false;
+    try {
+      return await this.fetchOnce();
+    } catch (error) {
+      return () => { useSamples.setState({ problem: refusal(error).text }); };
+    }
   }
 
   /** All that is shown, and what of it is held already: what an edit's answer should bring. */
@@ -141,9 +156,9 @@ class Feed {
     return { wants, have };
   }
 
-  private async fetchOnce() {
+  private async fetchOnce(): Promise<() => void> {
     const { blocks } = useSamples.getState();
-    if (!this.wants.size) return;
+    if (!this.wants.size) return nothing;
     const scene = this.sceneId;
     const trying = this.allTried();
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
@@ -151,19 +166,22 @@ class Feed {
       headers: { "Content-Type": "application/json" },
       body: JSON.stringify({ ...this.shown(), trying }),
     });
-    if (scene !== this.sceneId) return;
+    if (scene !== this.sceneId) return nothing;
     if (!response.ok) {
       const problem: unknown = await response.json();
       // A try-out may be impossible half way through a drag, or since it has just been saved as an
       // edit; what was shown before stays.
       if (!trying.length) throw problem;
       this.again ||= !this.allTried().length;
-      return;
+      return nothing;
     }
     const buffer = await response.arrayBuffer();
-    // An edit may have been answered meanwhile, with newer numbers than these.
-    if (headerOf(buffer).revision >= this.revision) this.take(buffer, blocks);
-    else this.again = true;
+    return () => {
+      if (scene !== this.sceneId) return;
+      // An edit may have been answered meanwhile, with newer numbers than these.
+      if (headerOf(buffer).revision >= this.revision) this.take(buffer, blocks);
+      else this.again = true;
+    };
   }
 
   /** The numbers that came with the answer to an edit; `before` was there when it was sent. */
