@@ -12,6 +12,7 @@ import { byName } from "../../shared/byName";
 import { brief, exact, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
+import { useAtMost } from "../../shared/useAtMost";
 import { SlipCurve } from "./SlipCurve";
 
 type Vector = [number, number, number];
@@ -177,10 +178,10 @@ export function useSlip(probe: string, first: number, last: number): SlipView | 
   const revision = useOpenScene((scene) => scene.header.revision);
   // New samples mean that something else is tried.
   useSamples((samples) => samples.blocks);
-  const trying = feed.allTried();
+  const tried = useAtMost(JSON.stringify(feed.allTried()), 120);
   const { data } = useQuery({
-    queryKey: ["slip", sceneId, probe, revision, first, last, JSON.stringify(trying)],
-    queryFn: () => post<SlipView>(`/api/scenes/${String(sceneId)}/slip`, { probe, first, last, trying }),
+    queryKey: ["slip", sceneId, probe, revision, first, last, tried],
+    queryFn: () => post<SlipView>(`/api/scenes/${String(sceneId)}/slip`, { probe, first, last, trying: JSON.parse(tried) as OneEdit[] }),
     placeholderData: keepPreviousData,
     gcTime: 10_000,
   });
