@@ -1,6 +1,7 @@
 import { addAfterEffect, useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 
+import { useSamples } from "../state/samples";
 import { paced } from "./pace";
 import { withPlainLines } from "./plainLines";
 
@@ -21,6 +22,7 @@ export function Paced() {
         wideAgain?.();
         wideAgain = light ? withPlainLines(scene) : null;
       },
+      shares: () => useSamples.getState().trying,
       now: () => performance.now(),
       later: afterCurves,
     });

@@ -15,21 +15,23 @@ interface Doing {
   draw: () => void;
   /** Lower resolution and plain lines, or all of it again. */
   lighten: (light: boolean) => void;
+  /** Whether something is dragged elsewhere, whose curves and numbers must not wait for the view. */
+  shares: () => boolean;
   now: () => number;
   /** Does something so many milliseconds later; returns how to give it up. */
   later: (work: () => void, wait: number) => () => void;
 }
 
-/** From how long a frame takes on, milliseconds, it is drawn lightly while others follow. */
-export const slow = 12;
-/** How many times as long as a frame took the next one waits: the others have three quarters of the time. */
+/** From how long a frame takes on, milliseconds, it is drawn lightly while others follow: alone, and beside others. */
+const slow = { alone: 33, beside: 12 };
+/** How many times as long as a frame took the next one waits beside others: they have three quarters of the time. */
 export const rest = 3;
 /** After how long without anything new the view draws in full again, milliseconds. */
-export const quiet = 250;
+export const quiet = 400;
 /** How close, milliseconds, what is to be drawn must follow to be a stream. */
-const stream = 120;
+const stream = 300;
 
-export function paced({ draw, lighten, now, later }: Doing): Pace {
+export function paced({ draw, lighten, shares, now, later }: Doing): Pace {
   let cost = 0;
   let fullCost = 0;
   let last = -Infinity;
@@ -57,7 +59,7 @@ export function paced({ draw, lighten, now, later }: Doing): Pace {
       const at = now();
       const streams = at - wanted < stream;
       wanted = at;
-      if (streams && fullCost > slow) {
+      if (streams && fullCost > (shares() ? slow.beside : slow.alone)) {
         be(true);
         calm?.();
         calm = later(settle, quiet);
@@ -67,7 +69,7 @@ export function paced({ draw, lighten, now, later }: Doing): Pace {
         go();
         return;
       }
-      turn ??= later(go, Math.max(0, last + rest * cost - at));
+      turn ??= later(go, shares() ? Math.max(0, last + rest * cost - at) : 0);
     },
     drawn: (took) => {
       cost = took;
