@@ -41,7 +41,9 @@ def test_things_are_found_shown_renamed_and_deleted_in_one_list(heron: Bench) ->
     expect(kit.get_by_role("listitem")).to_have_count(2)
     page.get_by_role("textbox", name="Find in the kit").fill("")
     kit.get_by_role("button", name="Show the limb port leg").click()
-    expect(page.get_by_role("region", name="Channels of the part")).to_contain_text("6 parts chosen")
+    expect(page.get_by_role("region", name="Channels of the part")).to_contain_text(
+        "6 parts chosen"
+    )
     kit.get_by_role("button", name="limb port leg", exact=True).press("Delete")
     heron.saved(2)
     expect(form).to_have_count(0)

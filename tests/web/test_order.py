@@ -124,7 +124,7 @@ def test_a_limb_is_a_card_between_what_steers_it_and_its_chain(server: Server) -
     number = server.bring(write_scene(demo("heron-at-the-shallows")))
     wiring = server.get(f"/scenes/{number}/wiring").json()
     cards = {card["id"]: card for card in wiring["cards"]}
-    limbs = [card for card in wiring["cards"] if card["limb"]]
+    limbs = [card for card in wiring["cards"] if card["thing"]]
     assert len(limbs) == 2
     for card in limbs:
         comes = [w for w in wiring["wires"] if w["target_card"] == card["id"]]

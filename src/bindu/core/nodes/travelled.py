@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.geometry.vectors import cross, length
 from bindu.core.nodes.operation import OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 
 
 def path_ways(positions: Array) -> Array:
-    """How far a point goes from each frame to the next, along its path, shape (F - 1,), metres.
+    """How far points go from each frame to the next, along their paths, shape (…, F - 1), metres.
 
     Each way is an arc: as bent as the circles through the frames around its two ends, on the
     average, but never more than twice the gentler one, so that a way beside a corner stays
@@ -21,24 +22,26 @@ def path_ways(positions: Array) -> Array:
     even speed.
 
     Args:
-        positions: shape (F, 3).
+        positions: shape (…, F, 3).
     """
-    steps = np.diff(positions, axis=0)
-    chords = np.asarray(np.linalg.norm(steps, axis=1))
-    if len(chords) < 3:
+    steps = np.diff(positions, axis=-2)
+    chords = length(steps)
+    if chords.shape[-1] < 3:
         return chords
     # The curvature of the circle through three points: 2 sin of the turn over the third side.
-    across = np.linalg.norm(np.cross(steps[:-1], steps[1:]), axis=1)
-    sides = chords[:-1] * chords[1:] * np.linalg.norm(positions[2:] - positions[:-2], axis=1)
-    bend = np.zeros(len(positions))
-    bend[1:-1] = np.divide(2.0 * across, sides, out=np.zeros_like(across), where=sides > 1e-30)
-    bend[0], bend[-1] = bend[1], bend[-2]
-    gentler, mean = np.minimum(bend[:-1], bend[1:]), (bend[:-1] + bend[1:]) / 2.0
+    across = length(cross(steps[..., :-1, :], steps[..., 1:, :]))
+    third = length(positions[..., 2:, :] - positions[..., :-2, :])
+    sides = chords[..., :-1] * chords[..., 1:] * third
+    bend = np.zeros((*chords.shape[:-1], chords.shape[-1] + 1))
+    bend[..., 1:-1] = np.divide(2.0 * across, sides, out=np.zeros_like(across), where=sides > 1e-30)
+    bend[..., 0], bend[..., -1] = bend[..., 1], bend[..., -2]
+    gentler = np.minimum(bend[..., :-1], bend[..., 1:])
+    mean = (bend[..., :-1] + bend[..., 1:]) / 2.0
     half = np.minimum(mean, 2.0 * gentler) * chords / 2.0
     half = np.clip(half, 0.0, 1.0)
     # Beyond a quarter turn between two frames the arc is only guessed at; it stays the chord.
     stretch = np.where(half < 0.7, np.arcsin(half) / np.where(half > 1e-9, half, 1.0), 1.0)
-    return chords * np.where(half > 1e-9, stretch, 1.0)
+    return np.asarray(chords * np.where(half > 1e-9, stretch, 1.0))
 
 
 @dataclass(frozen=True)

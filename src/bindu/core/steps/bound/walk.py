@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,12 +13,12 @@ from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import (
     points_inside,
     points_outside,
-    rest_place,
     rotation_of,
     seen_from,
     turned_inside,
 )
 from bindu.core.geometry.rotation import angles_quaternion, product
+from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.identity import QUATERNION, SOLVE, Read, Stage
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
@@ -28,7 +28,7 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Space, WalkSettings
 from bindu.core.scene.things import Gait, GaitFoot
 from bindu.core.steps.base import SharedSolve, StepKind, weighed
-from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads
+from bindu.core.steps.bound.targets import owner_base, owner_frame, owner_reads, rests_of
 from bindu.core.steps.bound.walking import Feet, Style, track, walked
 
 WORLD = Space("world")
@@ -42,7 +42,7 @@ COLUMNS = 9
 
 
 @dataclass(frozen=True)
-class GaitOperation(Operation):
+class GaitOperation(InBatches):
     """Where all feet of a gait are in the world, shape (F, feet + 1, 9); the last row holds the
     phase. Inputs: the root's world matrix, the ground's where there is one, and the ``STYLE``."""
 
@@ -66,33 +66,42 @@ class GaitOperation(Operation):
         """See ``Operation``."""
         return 400 * len(self.feet)
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, feet + 1, 8)."""
-        count = len(times.frames)
-        root, *rest = (np.broadcast_to(one, (count, *one.shape[1:])) for one in inputs)
-        ground = rest.pop(0) if self.grounded else None
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return len(self.feet), self.grounded
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[GaitOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, feet + 1, 9)."""
+        many, count = len(operations), len(times.frames)
+        root, *rest = (np.broadcast_to(one, (many, count, *one.shape[2:])) for one in inputs)
+        ground = rest.pop(0) if operations[0].grounded else None
+        seen = root if ground is None else seen_from(ground, root)
         style = Style(*rest)
-        seen = root if ground is None else np.asarray(seen_from(ground, root))
-        way = track(seen, np.array(self.forward), style)
+        way = track(seen, stacked([one.forward for one in operations]), style)
         feet = Feet(
-            np.array([foot.phase for foot in self.feet]),
-            np.array([foot.offset for foot in self.feet]),
+            np.array([[foot.phase for foot in one.feet] for one in operations]),
+            np.array([[foot.offset for foot in one.feet] for one in operations]),
         )
-        turns = angles_quaternion(np.array([foot.turn for foot in self.feet]), "xyz")
-        found = walked(way, style, feet, self.width)
-        points, rotations = found.points, product(_about_up(found.heading), turns[:, None])
+        found = walked(way, style, feet, np.array([one.width for one in operations]))
+        turns = np.array([[foot.turn for foot in one.feet] for one in operations])
+        stood = angles_quaternion(turns, "xyz")[:, :, None]
+        points, rotations = found.points, product(_about_up(found.heading), stood)
         if ground is not None:
-            points = points_outside(np.array(ground), points)
-            rotations = product(rotation_of(np.array(ground)), rotations)
-        made = np.zeros((count, len(self.feet) + 1, COLUMNS))
+            points = points_outside(ground[:, None], points)
+            rotations = product(rotation_of(ground)[:, None], rotations)
+        made = np.zeros((many, count, len(operations[0].feet) + 1, COLUMNS))
         for columns, values in (
             (slice(3), points),
             (slice(3, 7), rotations),
             (SWING, found.swing),
             (8, found.phase),
         ):
-            made[:, :PHASE, columns] = values.swapaxes(0, 1)
-        made[:, PHASE, 0] = way.phase
+            made[:, :, :PHASE, columns] = values.swapaxes(1, 2)
+        made[:, :, PHASE, 0] = way.phase
         return made
 
 
@@ -104,7 +113,7 @@ def _about_up(angles: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class WalkOperation(Operation):
+class WalkOperation(InBatches):
     """A foot's own place in what its gait solves. Inputs: incoming, the solution, the gait's
     weight, and what ``owner_reads`` asks for."""
 
@@ -118,14 +127,23 @@ class WalkOperation(Operation):
         """See ``Operation``."""
         return f"walk {self!r}"
 
-    def compute(self, inputs: Sequence[Array], times: Times) -> Array:
-        """Shape (F, 3); of the rotation quaternions, (F, 4)."""
+    @property
+    def alike(self) -> Hashable:
+        """See ``InBatches``."""
+        return self.quantity, self.parented
+
+    @classmethod
+    def compute_many(
+        cls, operations: Sequence[WalkOperation], inputs: Sequence[Array], times: Times
+    ) -> Array:
+        """Shape (B, F, 3); of the rotation quaternions, (B, F, 4)."""
         incoming, solution, weight, *around = inputs
-        base = owner_base(rest_place(self.local), self.parented, WORLD, iter(around))
-        own = solution[:, self.place]
-        if self.quantity == QUATERNION:
-            return weighed(incoming, turned_inside(base, own[:, 3:7]), weight, True)
-        return weighed(incoming, points_inside(base, own[:, :3]), weight, False)
+        rests = rests_of([one.local for one in operations])
+        base = owner_base(rests, operations[0].parented, WORLD, iter(around))
+        own = solution[np.arange(len(operations)), :, [one.place for one in operations]]
+        if operations[0].quantity == QUATERNION:
+            return weighed(incoming, turned_inside(base, own[..., 3:7]), weight, True)
+        return weighed(incoming, points_inside(base, own[..., :3]), weight, False)
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,8 @@ All of it is counted on a ground: places in the ground's own axes, of which y po
 of a foot are where the root's own path passes in the middle of the foot's stance, so that the foot
 lands ahead of the root, and lifts behind it, by the same way; beyond the ends of the path they lie
 straight ahead.
+
+B figures with the same number of feet are computed at once, each by itself.
 """
 
 from __future__ import annotations
@@ -15,6 +17,7 @@ import numpy as np
 import numpy.typing as npt
 
 from bindu.core.curves.model import Array
+from bindu.core.geometry.vectors import dot, transformed
 from bindu.core.nodes.travelled import path_ways
 
 LEAST = 1e-6
@@ -26,7 +29,7 @@ Rows = np.ndarray[tuple[int, ...], np.dtype[np.intp]]
 
 @dataclass(frozen=True)
 class Style:
-    """How a figure walks, each of shape (F,): metres, shares, degrees; see ``Gait``."""
+    """How figures walk, each of shape (B, F): metres, shares, degrees; see ``Gait``."""
 
     step_length: Array
     stance: Array
@@ -35,21 +38,16 @@ class Style:
     turn_out: Array
     size: Array
 
-    def at(self, name: str, times: Array) -> Array:
-        """Numbers between the frames, straight from one to the next."""
-        values: Array = getattr(self, name)
-        return np.interp(times, np.arange(len(values)), values)
-
 
 @dataclass(frozen=True)
 class Track:
-    """The way of a root on the ground.
+    """The ways of roots on the ground.
 
     Attributes:
-        points: shape (F, 3), y is 0.
-        heading: where it looks, radians about y from z toward x, continuous, shape (F,).
-        phase: cycles since the first frame, shape (F,).
-        stride: metres of a cycle, shape (F,).
+        points: shape (B, F, 3), y is 0.
+        heading: where they look, radians about y from z toward x, continuous, shape (B, F).
+        phase: cycles since the first frame, shape (B, F).
+        stride: metres of a cycle, shape (B, F).
     """
 
     points: Array
@@ -59,35 +57,36 @@ class Track:
 
 
 def track(root: Array, forward: Array, style: Style) -> Track:
-    """The way of a root.
+    """The ways of roots.
 
     Args:
-        root: its places in the ground's axes, shape (F, 3, 4).
-        forward: its own axis that looks ahead, shape (3,).
-        style: how it walks.
+        root: their places in the ground's axes, shape (B, F, 3, 4).
+        forward: their own axes that look ahead, shape (B, 1, 3).
+        style: how they walk.
     """
-    points = np.array(root[:, :, 3])
-    points[:, 1] = 0.0
-    ahead = root[:, :, :3] @ forward
-    heading = np.unwrap(np.arctan2(ahead[:, 0], ahead[:, 2]))
+    points = np.array(root[..., 3])
+    points[..., 1] = 0.0
+    ahead = transformed(root[..., :3], forward)
+    heading = np.unwrap(np.arctan2(ahead[..., 0], ahead[..., 2]))
     stride = np.maximum(2.0 * style.step_length * style.size, LEAST)
-    phase = np.zeros(len(points))
-    if len(points) > 1:
-        along = (np.diff(points, axis=0) * (ahead[1:] + ahead[:-1])).sum(axis=1)
+    phase = np.zeros(stride.shape)
+    if stride.shape[1] > 1:
+        along = dot(np.diff(points, axis=1), ahead[:, 1:] + ahead[:, :-1])
         ways = np.where(along < 0.0, -1.0, 1.0) * path_ways(points)
+        covered = np.cumsum(ways * 2.0 / (stride[:, 1:] + stride[:, :-1]), axis=1)
         # Rounded, or rounding errors of a root that stands where a foot lands would lift it.
-        phase[1:] = np.round(np.cumsum(ways * 2.0 / (stride[1:] + stride[:-1])), 10) + 0.0
+        phase[:, 1:] = np.round(covered, 10) + 0.0
     return Track(points, heading, phase, stride)
 
 
 @dataclass(frozen=True)
 class Feet:
-    """The N feet of a gait.
+    """The N feet of each gait.
 
     Attributes:
-        phases: at which share of a cycle each lands, later than the root's phase 0, shape (N,).
+        phases: at which share of a cycle each lands, later than the root's phase 0, shape (B, N).
         offsets: from the root's place on the ground to the foot as it stands: to the side, up and
-            ahead, metres, shape (N, 3).
+            ahead, metres, shape (B, N, 3).
     """
 
     phases: Array
@@ -99,10 +98,10 @@ class Walked:
     """Where feet are on each frame.
 
     Attributes:
-        points: in the ground's axes, shape (N, F, 3).
-        heading: radians about y, shape (N, F).
-        swing: how far each is on its way through the air, 0 to 1; 0 while it stands, shape (N, F).
-        phase: its own, cycles, shape (N, F): that of the root less the foot's, but where a swing
+        points: in the ground's axes, shape (B, N, F, 3).
+        heading: radians about y, shape (B, N, F).
+        swing: how far each is on its way through the air, 0 to 1; 0 while it stands, (B, N, F).
+        phase: its own, cycles, (B, N, F): that of the root less the foot's, but where a swing
             ends on the ground since the root stands: it is in the middle of its swing as long as
             that rests, where a foot is neither on its toes nor on its heel.
     """
@@ -113,26 +112,27 @@ class Walked:
     phase: Array
 
 
-def walked(way: Track, style: Style, feet: Feet, width: float) -> Walked:
-    """How feet walk along a root's way.
+def walked(way: Track, style: Style, feet: Feet, width: Array) -> Walked:
+    """How feet walk along the ways of their roots.
 
-    The frames of all feet are counted in one row, one foot behind the other.
+    The frames of all feet of all figures are counted in one row of places, one foot behind the
+    other.
 
     Args:
-        way: of the root.
-        style: how it walks.
+        way: of the roots.
+        style: how they walk.
         feet: which feet.
         width: between the feet of both sides as they stand, metres: what ``style.width`` is
-            counted from.
+            counted from, shape (B,).
     """
-    count, frames = len(feet.phases), len(way.phase)
-    row = np.tile(np.arange(frames), count)
-    cycles = (way.phase - feet.phases[:, None]).ravel()
+    shape = (*feet.phases.shape, way.phase.shape[1])
+    cycles = (way.phase[:, None] - feet.phases[..., None]).ravel()
     whole = np.floor(cycles)
-    starts = np.flatnonzero((row == 0) | (np.diff(whole, prepend=whole[0]) != 0.0))
-    run = np.cumsum((row == 0) | (np.diff(whole, prepend=whole[0]) != 0.0)) - 1
-    stance = np.clip(style.stance[row[starts]], 0.05, 0.95)
-    runs = _Runs(way, style, feet, width, whole[starts], stance, starts, run, row)
+    begins = np.diff(whole, prepend=whole[0]) != 0.0
+    begins[:: shape[2]] = True
+    starts, run = np.flatnonzero(begins), np.cumsum(begins) - 1
+    runs = _Runs(way, style, feet, width, whole[starts], starts, run)
+    stance, row = runs.stance, runs.row
     prints = runs.prints()
     ahead, here = runs.prints_ahead(prints), prints[run]
     air = np.clip((cycles - whole - stance[run]) / (1.0 - stance[run]), 0.0, 1.0)
@@ -140,14 +140,13 @@ def walked(way: Track, style: Style, feet: Feet, width: float) -> Walked:
     start, end, step = _ease(low), _ease(high), high - low
     part = np.clip(np.where(step > 0.0, air - low, 0.0) / np.where(step > 0.0, step, 1.0), 0.0, 1.0)
     made = here + (start + (end - start) * _ease(part))[:, None] * (ahead - here)
-    lift = (style.lift * style.size)[row]
+    lift = (style.lift * style.size).ravel()[row]
     made[:, 1] += lift * step * 16.0 * part**2 * (1.0 - part) ** 2
     level = (5.0 * stance[run] + 7.0) / 12.0
-    begins, ends = np.where(low > 0.0, level, stance[run]), np.where(high < 1.0, level, 1.0)
+    leaves, lands = np.where(low > 0.0, level, stance[run]), np.where(high < 1.0, level, 1.0)
     cut = (air > 0.0) & ((low > 0.0) | (high < 1.0))
-    phase = np.where(cut, whole + begins + (ends - begins) * part, cycles)
+    phase = np.where(cut, whole + leaves + (lands - leaves) * part, cycles)
     swing = np.where((part > 0.0) & (part < 1.0), air, 0.0)
-    shape = (count, frames)
     points = made[:, :3].reshape(*shape, 3)
     return Walked(points, *(one.reshape(shape) for one in (made[:, 3], swing, phase)))
 
@@ -165,31 +164,54 @@ class _Runs:
 
     Attributes:
         way, style, feet, width: see ``walked``.
-        whole, stance: of each run its cycle, and which share of it the foot stands, shape (R,).
+        whole: the cycle of each run, shape (R,).
         starts: the first place of each run, shape (R,).
-        run: to which run each place belongs, shape (N * F,).
-        row: the frame of each place, shape (N * F,).
+        run: to which run each place belongs, shape (B * N * F,).
     """
 
     way: Track
     style: Style
     feet: Feet
-    width: float
+    width: Array
     whole: Array
-    stance: Array
     starts: Rows
     run: Rows
-    row: Rows
 
     @cached_property
-    def phase(self) -> Array:
-        """The root's phase at each place, shape (N * F,)."""
-        return self.way.phase[self.row]
+    def frames(self) -> int:
+        """How many there are."""
+        return len(self.way.phase[0])
 
     @cached_property
     def foot(self) -> Rows:
-        """Whose each run is, shape (R,)."""
-        return self.starts // len(self.way.phase)
+        """Whose each run is, counted through all figures, shape (R,)."""
+        return self.starts // self.frames
+
+    @cached_property
+    def figure(self) -> Rows:
+        """Whose foot that is, shape (R,)."""
+        return np.asarray(self.foot // self.feet.phases.shape[1])
+
+    @cached_property
+    def first(self) -> Rows:
+        """That figure's first row, shape (R,)."""
+        return np.asarray(self.figure * self.frames)
+
+    @cached_property
+    def row(self) -> Rows:
+        """The frame of each place, counted through all figures, shape (B * N * F,)."""
+        place = np.arange(len(self.run))
+        return np.asarray(place - (self.foot * self.frames - self.first)[self.run])
+
+    @cached_property
+    def stance(self) -> Array:
+        """Which share of each run's cycle the foot stands, shape (R,)."""
+        return np.clip(self.style.stance.ravel()[self.row[self.starts]], 0.05, 0.95)
+
+    @cached_property
+    def phase(self) -> Array:
+        """The root's phase at each place, shape (B * N * F,)."""
+        return np.asarray(self.way.phase.ravel()[self.row])
 
     def prints(self) -> Array:
         """The print of each run: x, y, z and heading, shape (R, 4)."""
@@ -214,16 +236,18 @@ class _Runs:
 
     def rests(self, air: Array) -> tuple[Array, Array]:
         """Between which shares of a swing a foot is on its way at each place, each of shape
-        (N * F,): from print to print, or, where the root stands meanwhile, down to the ground where
-        it is then, and on from there: what is in between finishes as the root stops.
+        (B * N * F,): from print to print, or, where the root stands meanwhile, down to the ground
+        where it is then, and on from there: what is in between finishes as the root stops.
 
         Args:
-            air: how far each place is in the swing of its cycle, 0 to 1, shape (N * F,).
+            air: how far each place is in the swing of its cycle, 0 to 1.
         """
         phase, run, count = self.way.phase, self.run, len(self.run)
         still = np.abs(np.diff(phase)) <= STANDS
-        stands = (np.concatenate([[True], still]) & np.concatenate([still, [True]]))[self.row]
-        rises = bool(np.sign(phase[-1] - phase[0]) >= 0.0)
+        ends = np.ones((len(phase), 1), dtype=bool)
+        stands = np.hstack([ends, still]) & np.hstack([still, ends])
+        stands = stands.ravel()[self.row]
+        rises = (np.sign(phase[:, -1] - phase[:, 0]) >= 0.0)[self.figure]
         came, goes = self._ends(-1, rises), self._ends(1, rises)
         at = np.arange(count)
         last = np.maximum.accumulate(np.where(stands, at, -1))
@@ -244,7 +268,7 @@ class _Runs:
         other = np.clip(runs + step, 0, len(runs) - 1)
         return other, (other != runs) & (self.foot[other] == self.foot)
 
-    def _ends(self, step: int, rises: bool) -> Array:
+    def _ends(self, step: int, rises: npt.NDArray[np.bool_]) -> Array:
         """At which end of its swing, 0 or 1, a foot goes on into the run beside each; beyond the
         first and the last as the root goes on the whole, shape (R,)."""
         other, there = self._beside(step)
@@ -253,10 +277,11 @@ class _Runs:
 
     def _middle(self, whole: Array) -> Array:
         """The root's phase in the middle of the stance of a cycle."""
-        return np.asarray(whole + self.feet.phases[self.foot] + self.stance / 2.0)
+        return np.asarray(whole + self.feet.phases.ravel()[self.foot] + self.stance / 2.0)
 
     def _first_least(self, values: Array) -> Rows:
-        """For each run the first place at which a value is least."""
+        """For each run the first place at which a value is least, whether it is a number or not."""
+        values = np.where(np.isnan(values), np.inf, values)
         least = np.minimum.reduceat(values, self.starts)
         places = np.flatnonzero(values == least[self.run])
         _, first = np.unique(self.run[places], return_index=True)
@@ -266,32 +291,45 @@ class _Runs:
         """Where the foot stands when the root's phase passes a value, next to a place: x, y, z and
         heading, shape (R, 4). Beyond what the root covers there, straight ahead."""
         way, style, near = self.way, self.style, self.row[near]
-        offset = self.feet.offsets[self.foot]
-        times, rest = _passing(way.phase, wanted, near)
-        rows = np.arange(len(way.phase))
-        points = np.stack([np.interp(times, rows, way.points[:, n]) for n in (0, 1, 2)], axis=1)
-        heading = np.interp(times, rows, way.heading)
+        offset = self.feet.offsets.reshape(-1, 3)[self.foot]
+        times, rest = self._passing(wanted, near)
+        heading = self._between(way.heading, times)
         still = np.zeros(len(heading))
         ahead = np.stack([np.sin(heading), still, np.cos(heading)], axis=1)
         aside = np.stack([np.cos(heading), still, -np.sin(heading)], axis=1)
-        size = style.at("size", times)
-        wide = style.at("width", times) / self.width if self.width > 0.0 else 1.0
-        points += (rest * way.stride[near] + offset[:, 2] * size)[:, None] * ahead
+        size, width = self._between(style.size, times), self.width[self.figure]
+        known = np.where(width > 0.0, width, 1.0)
+        wide = np.where(width > 0.0, self._between(style.width, times) / known, 1.0)
+        points = np.stack([self._between(way.points[..., n], times) for n in (0, 1, 2)], axis=1)
+        stride = way.stride.ravel()[near]
+        points += (rest * stride + offset[:, 2] * size)[:, None] * ahead
         points += (offset[:, 0] * wide * size)[:, None] * aside
         points[:, 1] += offset[:, 1] * size
-        out = np.radians(style.at("turn_out", times)) * np.sign(offset[:, 0])
+        out = np.radians(self._between(style.turn_out, times)) * np.sign(offset[:, 0])
         return np.column_stack([points, heading + out])
 
+    def _passing(self, wanted: Array, near: Rows) -> tuple[Array, Array]:
+        """The times, in frames from the first, at which the root's phase passes values next to some
+        rows, straight between frames; and what is left to go where it does not come so far, cycles.
+        Each of shape (R,)."""
+        phase, first = self.way.phase.ravel(), self.first
+        here, frame = phase[near], near - first
+        times, rest = frame.astype(float), wanted - here
+        last = first + self.frames - 1
+        for other in (np.maximum(near - 1, first), np.minimum(near + 1, last)):
+            span = phase[other] - here
+            reaches = (span != 0.0) & (rest * span > 0.0) & (np.abs(wanted - here) <= np.abs(span))
+            share = np.where(reaches, (wanted - here) / np.where(span == 0.0, 1.0, span), 0.0)
+            times = np.where(reaches, frame + share * (other - near), times)
+            rest = np.where(reaches, 0.0, rest)
+        return times, rest
 
-def _passing(phase: Array, wanted: Array, near: Rows) -> tuple[Array, Array]:
-    """The times, in rows, at which a phase passes values next to some rows, straight between
-    frames; and what is left to go where it does not come so far, cycles. Each of shape (R,)."""
-    here, last = phase[near], len(phase) - 1
-    times, rest = near.astype(float), wanted - here
-    for other in (np.maximum(near - 1, 0), np.minimum(near + 1, last)):
-        span = phase[other] - here
-        reaches = (span != 0.0) & (rest * span > 0.0) & (np.abs(wanted - here) <= np.abs(span))
-        share = np.where(reaches, (wanted - here) / np.where(span == 0.0, 1.0, span), 0.0)
-        times = np.where(reaches, near + share * (other - near), times)
-        rest = np.where(reaches, 0.0, rest)
-    return times, rest
+    def _between(self, values: Array, times: Array) -> Array:
+        """Numbers of each run's figure at times, in frames from the first, straight from one frame
+        to the next, shape (R,)."""
+        flat, before = values.ravel(), np.floor(times).astype(int)
+        share = times - before
+        low = flat[self.first + before]
+        # On a frame, be it a figure's last, the next one plays no part.
+        high = flat[self.first + np.minimum(before + 1, self.frames - 1)]
+        return np.asarray(np.where(share == 0.0, low, low + share * (high - low)))
