@@ -67,7 +67,11 @@ def send(evaluation: Evaluation, bakes: Sequence[Bake], to: Format) -> tuple[byt
 
 
 def sent_clip(evaluation: Evaluation, bake: Bake) -> MotionClip:
-    """What of a bake leaves."""
+    """What of a bake leaves.
+
+    Raises:
+        Refusal: when it follows its source and cannot any more.
+    """
     if bake.follows:
         stands = standing(evaluation, bake)
         if stands.state == "asks":

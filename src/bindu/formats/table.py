@@ -116,7 +116,11 @@ def read_columns(data: bytes, over: str = FRAME) -> tuple[Array, dict[str, Array
 
 
 def read_table(data: bytes, fps: float, report: Report) -> list[MotionClip]:
-    """The parts that have all nine transform columns, in the world, and other columns of theirs."""
+    """The parts that have all nine transform columns, in the world, and other columns of theirs.
+
+    Raises:
+        Refusal: when the first line names no such columns.
+    """
     frames, columns = read_columns(data)
     report.size = len(data)
     names = dict.fromkeys(name.split(".")[0] for name in columns)

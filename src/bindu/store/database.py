@@ -18,7 +18,11 @@ def engine_at(url: str) -> Engine:
 
 
 def url_from_environment() -> str:
-    """The database's URL, which the start command or the person sets."""
+    """The database's URL, which the start command or the person sets.
+
+    Raises:
+        SystemExit: when nobody set it.
+    """
     url = os.environ.get(URL_VARIABLE)
     if not url:
         raise SystemExit(f"bindu: set {URL_VARIABLE}, or use ./start, which brings a database.")

@@ -194,7 +194,11 @@ class Scenes:
             return self._present(session, scene_row(session, scene_id))
 
     def revision(self, scene_id: int) -> int:
-        """Which revision the scene is at."""
+        """Which revision the scene is at.
+
+        Raises:
+            NoSuchScene: when it is gone.
+        """
         with Session(self._engine) as session:
             query = select(SceneRow.revision).where(
                 SceneRow.id == scene_id, SceneRow.binned.is_(None)

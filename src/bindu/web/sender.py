@@ -20,7 +20,11 @@ class SenderGone(Exception):
 
 def watch_sender() -> Watch | None:
     """What ends something long when the sender of the present request has gone; None where that
-    cannot be known."""
+    cannot be known.
+
+    Raises:
+        SenderGone: in that work, once the sender has gone.
+    """
     inner = request.environ.get("gunicorn.socket") if has_request_context() else None
     if inner is None:
         return None

@@ -88,7 +88,11 @@ def _joined(key: Key) -> Key:
 
 
 def with_keys(curve: Curve | None, keys: Iterable[Key]) -> Curve:
-    """The curve with these keys added; a key already on one of their frames is replaced."""
+    """The curve with these keys added; a key already on one of their frames is replaced.
+
+    Raises:
+        Refusal: when no key would be left, or more than ``MOST_KEYS``.
+    """
     merged = {key.frame: key for key in (curve.keys if curve else ())}
     merged.update({key.frame: checked(key) for key in keys})
     if not merged:
@@ -149,6 +153,9 @@ def with_inserted_key(curve: Curve, frame: float) -> Curve:
     repeats a longer span from then on. A smooth segment is divided by de Casteljau's
     construction at the parameter solved for the frame. Smart neighbours become joined: their
     tangents must stay as they are to hold the old shape.
+
+    Raises:
+        Refusal: when there is a key on the frame.
     """
     if curve.key_at(frame) is not None:
         raise Refusal(f"there is a key at frame {frame:g} already.", code="taken")

@@ -160,7 +160,11 @@ def cropped(curve: Curve, first: float, last: float) -> Curve:
 def with_ends_met(curve: Curve, values: bool) -> Curve:
     """The curve as a cycle: the last key takes the first one's value (unless ``values`` is
     off, for a cycle that goes on by an offset), and both ends share one slope, guessed as for a
-    smart key between the neighbours on either side of the seam."""
+    smart key between the neighbours on either side of the seam.
+
+    Raises:
+        Refusal: when it has fewer than three keys.
+    """
     if len(curve.keys) < 3:
         raise Refusal("a cycle needs at least three keys.")
     first, last = curve.keys[0], curve.keys[-1]

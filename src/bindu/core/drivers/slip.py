@@ -272,7 +272,11 @@ def _exact(evaluation: Evaluation, probe: Probe, turned: Array) -> str | None:
 
 
 def scene_probe(scene: Scene, probe: str) -> Probe:
-    """The slip probe with this id."""
+    """The slip probe with this id.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     if probe not in scene.probes:
         raise Refusal(f"there is no slip probe {probe!r} any more.", code="gone")
     return scene.probes[probe]

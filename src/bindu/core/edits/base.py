@@ -84,21 +84,33 @@ def identities(scene: Scene) -> tuple[Collection[str], ...]:
 
 
 def found_part(scene: Scene, part: str) -> Part:
-    """The part with this id."""
+    """The part with this id.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     if part not in scene.parts:
         raise Refusal(f"there is no part with the identity {part!r} any more.", code="gone")
     return scene.parts[part]
 
 
 def found_step(scene: Scene, step: str) -> Step:
-    """The step with this id."""
+    """The step with this id.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     if step not in scene.steps:
         raise Refusal(f"there is no step with the identity {step!r} any more.", code="gone")
     return scene.steps[step]
 
 
 def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
-    """The reference to a channel that is there."""
+    """The reference to a channel that is there.
+
+    Raises:
+        Refusal: when the part or the channel is gone, or the channel is on no such layer.
+    """
     ref = ChannelRef(part, channel)
     found_part(scene, part)
     layer, below = layer_and_channel(channel)
@@ -111,7 +123,11 @@ def found_channel(scene: Scene, part: str, channel: str) -> ChannelRef:
 
 
 def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
-    """The reference, if the channel may be edited by hand."""
+    """The reference, if the channel may be edited by hand.
+
+    Raises:
+        Refusal: when it is locked.
+    """
     _, channel = layer_and_channel(ref.channel)
     if channel in scene.parts[ref.part].locked:
         raise Refusal(
@@ -123,7 +139,11 @@ def unlocked(scene: Scene, ref: ChannelRef) -> ChannelRef:
 
 
 def finite(number: float, what: str) -> float:
-    """The number, if it is one and within ±1e9."""
+    """The number, if it is one and within ±1e9.
+
+    Raises:
+        Refusal: when it is not.
+    """
     if not abs(number) <= LARGEST:  # no number is never less
         raise Refusal(f"must be a number within ±1e9, not {number}.", code="number", place=what)
     return number

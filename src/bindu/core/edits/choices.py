@@ -26,7 +26,11 @@ def with_choice(scene: Scene, ref: ChannelRef, frame: float, value: float) -> Sc
 
 
 def without_choice(scene: Scene, ref: ChannelRef, frame: float) -> Scene:
-    """The scene without the key on a frame."""
+    """The scene without the key on a frame.
+
+    Raises:
+        Refusal: when there is none.
+    """
     curve = scene.curves.get(ref)
     if curve is None or curve.key_at(frame) is None:
         raise Refusal(

@@ -208,7 +208,11 @@ LayerEdit = AddLayer | ChangeLayer | MoveLayer | RemoveLayer | HoldChannel | Mer
 
 
 def found_layer(scene: Scene, layer: str) -> Layer:
-    """The layer with this id."""
+    """The layer with this id.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     if layer not in scene.layers:
         raise Refusal(f"there is no layer with the identity {layer!r} any more.", code="gone")
     return scene.layers[layer]

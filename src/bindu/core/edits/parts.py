@@ -294,7 +294,11 @@ def checked_shape(shape: Shape, name: str) -> Shape:
 
 
 def checked_colour(colour: str, place: str) -> str:
-    """The colour, if it is written as #RRGGBB."""
+    """The colour, if it is written as #RRGGBB.
+
+    Raises:
+        Refusal: when it is not.
+    """
     digits = colour.removeprefix("#")
     if len(colour) != 7 or any(d not in "0123456789abcdefABCDEF" for d in digits):
         raise Refusal("write a colour as #RRGGBB.", code="text", place=place)

@@ -111,7 +111,11 @@ def channels_of_group(scene: Scene, part: str, group: Group) -> Iterator[Channel
 def given_values(
     scene: Scene, frame: float, values: list[tuple[str, str, float]], layer: str | None, key: bool
 ) -> Scene:
-    """The scene with values given by hand; with ``key``, as keys on every channel."""
+    """The scene with values given by hand; with ``key``, as keys on every channel.
+
+    Raises:
+        Refusal: when no channel can take one.
+    """
     if not values:
         raise Refusal("there is no channel to change here.", code="unknown")
     if key:

@@ -382,7 +382,11 @@ def changed_curves(
 ) -> Scene:
     """The scene with the picked curves changed, or with None all of them, locked ones too, since
     the whole scene keeps step. None from ``work`` takes a curve away. ``to`` says where picked
-    keys go, so that handovers at keys of a space channel go with them."""
+    keys go, so that handovers at keys of a space channel go with them.
+
+    Raises:
+        Refusal: when nothing is picked, a picked channel has no keys, or the change cannot be.
+    """
     whole = picks is None
     if picks is None:
         picks = tuple(KeyPick(*ref) for ref in scene.curves)

@@ -206,14 +206,22 @@ RowEdit = AddRows | RemoveRows | PutCells | ShapeRows | CopyRows
 
 
 def found_driven(scene: Scene, driven: str) -> DrivenKeys:
-    """The set of driven keys with this id."""
+    """The set of driven keys with this id.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     if driven not in scene.driven:
         raise Refusal(f"there is no set {driven!r} of driven keys any more.", code="gone")
     return scene.driven[driven]
 
 
 def found_row(scene: Scene, row: str) -> Step:
-    """The step that is this row."""
+    """The step that is this row.
+
+    Raises:
+        Refusal: when it is another step.
+    """
     step = found_step(scene, row)
     if not isinstance(step.settings, DrivenSettings):
         raise Refusal("it is no row of driven keys.", place=step.name)
@@ -239,7 +247,11 @@ def without_rows(scene: Scene, rows: Iterable[Step], what: str) -> Scene:
 
 
 def key_at_stop(mapping: Curve, stop: float) -> Key:
-    """A mapping's key at a stop."""
+    """A mapping's key at a stop.
+
+    Raises:
+        Refusal: when there is no such stop.
+    """
     key = mapping.key_at(stop)
     if key is None:
         raise Refusal(f"there is no stop at {stop:g}.", code="unknown")
@@ -249,7 +261,11 @@ def key_at_stop(mapping: Curve, stop: float) -> Key:
 def reshaped(
     scene: Scene, row: str, work: Callable[[Curve], Curve], mode: FormulaMode | None = None
 ) -> Scene:
-    """The scene with a row\'s mapping changed, and perhaps how it writes."""
+    """The scene with a row\'s mapping changed, and perhaps how it writes.
+
+    Raises:
+        Refusal: when the mapping cannot be, with the channel's name.
+    """
     step = found_row(scene, row)
     settings = step.settings
     assert isinstance(settings, DrivenSettings)

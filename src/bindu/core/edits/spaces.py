@@ -246,7 +246,11 @@ SpaceEdit = SwitchSpace | MoveHandover | RemoveHandover | KeepPlaces | PickAndCa
 
 
 def with_space(scene: Scene, part: str, space: str) -> tuple[Scene, Step]:
-    """The scene in which a part has a space step whose list holds a space, and that step."""
+    """The scene in which a part has a space step whose list holds a space, and that step.
+
+    Raises:
+        Refusal: when the space is the part itself.
+    """
     if space not in (PARENT, WORLD_KEY):
         found_part(scene, space)
     if space == part:

@@ -183,7 +183,11 @@ StepEdit = AddStep | ChangeStep | MoveStep | RemoveStep
 
 
 def checked_zone(settings: StepSettings, zone: Zone, place: str) -> Zone:
-    """The zone, if this kind of step has a meaning there."""
+    """The zone, if this kind of step has a meaning there.
+
+    Raises:
+        Refusal: when it has none there, and why.
+    """
     kind = kind_of(settings)
     if zone not in kind.zones:
         allowed = " or ".join(kind.zones)

@@ -316,7 +316,11 @@ def carried_pose(old: Part, new: Part) -> Mapping[str, float]:
 
 def axes_of(evaluation: Evaluation, part_id: str) -> Array:
     """A part's world matrices on all frames with axes of length 1, those turned round along which
-    its own scale is negative, shape (F, 4, 4)."""
+    its own scale is negative, shape (F, 4, 4).
+
+    Raises:
+        Refusal: when it has no size on some frame.
+    """
     made = worlds(evaluation, part_id).copy()
     signs = np.where(final_channels(evaluation, part_id)[:, 6:9] < 0.0, -1.0, 1.0)
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -111,7 +111,11 @@ def moved_inside(
 def kept_handover(
     evaluation: Evaluation, step: Step, frame: int, space: int, place: Place, blend: int = 0
 ) -> Handover:
-    """The handover to a space that keeps a place on a frame."""
+    """The handover to a space that keeps a place on a frame.
+
+    Raises:
+        Refusal: when the space has no size there.
+    """
     outer = space_place(evaluation, step, frame, space)
     own = own_place(evaluation, step, frame)
     turn = product(turned_inside(outer, place.rotation), inverse(own.rotation))
@@ -220,7 +224,11 @@ def _value(evaluation: Evaluation, node_id: NodeId) -> Array:
 
 
 def scene_step(scene: Scene, step_id: str) -> Step:
-    """The space step with this identity."""
+    """The space step with this identity.
+
+    Raises:
+        Refusal: when there is none any more.
+    """
     step = scene.steps.get(step_id)
     if step is None:
         raise Refusal(f"there is no step with the identity {step_id!r} any more.", code="gone")

@@ -28,7 +28,11 @@ class Arrays:
         self._total = 0
 
     def times(self, accessor: int, place: str) -> Array:
-        """Times of keys, seconds, ascending, shape (N,)."""
+        """Times of keys, seconds, ascending, shape (N,).
+
+        Raises:
+            Refusal: when they are not finite or do not ascend.
+        """
         values = self.values(accessor, place)
         where = f"accessors.{accessor}"
         if values.shape[1] != 1 or not np.all(np.isfinite(values)):
@@ -40,7 +44,11 @@ class Arrays:
         return flat
 
     def values(self, accessor: int, place: str) -> Array:
-        """The numbers of an accessor, shape (N, width)."""
+        """The numbers of an accessor, shape (N, width).
+
+        Raises:
+            Refusal: when there is no such accessor.
+        """
         if accessor not in self._found:
             if accessor >= len(self._document.accessors):
                 raise Refusal(f"there is no accessor {accessor}.", code="unknown", place=place)
@@ -48,7 +56,11 @@ class Arrays:
         return self._found[accessor]
 
     def matrices(self, accessor: int, place: str) -> Array:
-        """The places that an accessor holds as matrices, shape (N, 4, 4)."""
+        """The places that an accessor holds as matrices, shape (N, 4, 4).
+
+        Raises:
+            Refusal: when it holds something else.
+        """
         values = self.values(accessor, place)
         if values.shape[1] != 16:
             raise Refusal("it holds no matrices.", code="number", place=f"accessors.{accessor}")

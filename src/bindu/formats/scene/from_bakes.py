@@ -12,7 +12,11 @@ from bindu.formats.scene.identities import Identities
 
 
 def bakes(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
-    """Bakes, with what they wrote out."""
+    """Bakes, with what they wrote out.
+
+    Raises:
+        Refusal: when a part is not there, or a bake cannot be, with its place in the file.
+    """
     sets = {one.name: one.id for one in document.sets}
     for bake in document.bakes:
         place = f"bakes ({bake.name})"

@@ -73,7 +73,11 @@ class DrivenKind(StepKind):
     zone_reason = "driven keys write driven values; marked late, they see solved results"
 
     def checked(self, scene: Scene, part: str, settings: DrivenSettings) -> DrivenSettings:
-        """Settings whose mapping has a key at each stop of their set."""
+        """Settings whose mapping has a key at each stop of their set.
+
+        Raises:
+            Refusal: when the set is gone, or a stop has no key.
+        """
         channel = kind_checks_channel(scene, part, settings.channel)
         driven = scene.driven.get(settings.driven)
         if driven is None:

@@ -58,7 +58,11 @@ class LimitKind(StepKind):
     zone_reason = "a limit has the last word on a channel"
 
     def checked(self, scene: Scene, part: str, settings: LimitSettings) -> LimitSettings:
-        """Settings whose ends are numbers in their order."""
+        """Settings whose ends are numbers in their order.
+
+        Raises:
+            Refusal: when there is no end, or the ends are no numbers or in the wrong order.
+        """
         channel = kind_checks_channel(scene, part, settings.channel)
         low, high = settings.low, settings.high
         if low is None and high is None:

@@ -58,7 +58,11 @@ class NoiseKind(ShaperKind):
     name = "noise"
 
     def checked(self, scene: Scene, part: str, settings: NoiseSettings) -> NoiseSettings:
-        """Settings with as many octaves as there may be."""
+        """Settings with as many octaves as there may be.
+
+        Raises:
+            Refusal: when octaves or seed are not what they may be.
+        """
         if not 1 <= settings.octaves <= MOST_OCTAVES:
             text = f"it has 1 to {MOST_OCTAVES} octaves, not {settings.octaves}."
             raise Refusal(text, code="number", place="octaves")
