@@ -1,7 +1,7 @@
 import { AimOutlined, DeleteOutlined, DownOutlined, PlusOutlined, RightOutlined } from "@ant-design/icons";
 import { Input } from "antd";
 import type { KeyboardEvent } from "react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import type { KitName } from "../state/kit";
 import { closeForm, foldKind, openForm, useKit } from "../state/kit";
@@ -76,6 +76,8 @@ function Row({ kind, item }: { kind: KitKind; item: KitItem }) {
   const open = useKit((kit) => kit.open?.kind === kind.name && kit.open.id === item.id);
   const near = useSelection(({ parts }) => parts.some((part) => item.parts.includes(part)));
   const [renaming, setRenaming] = useState(false);
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => { if (open) row.current?.scrollIntoView({ block: "nearest" }); }, [open]);
   const called = `${kind.one} ${item.name}`;
   const remove = () => {
     if (open) closeForm();
@@ -90,7 +92,7 @@ function Row({ kind, item }: { kind: KitKind; item: KitItem }) {
     event.stopPropagation();
   };
   return (
-    <li style={{ display: "flex", alignItems: "center", gap: 4, minHeight: 23, paddingLeft: 12, marginLeft: 6, borderLeft: `2px solid ${near ? ink.ink : "transparent"}`, borderRadius: 3, background: open ? ink.chosen : undefined }} title={near ? "It has to do with what is chosen" : undefined}>
+    <li ref={row} style={{ display: "flex", alignItems: "center", gap: 4, minHeight: 23, paddingLeft: 12, marginLeft: 6, borderLeft: `2px solid ${near ? ink.ink : "transparent"}`, borderRadius: 3, background: open ? ink.chosen : undefined }} title={near ? "It has to do with what is chosen" : undefined}>
       {renaming ? (
         <Rename label={`New name of the ${called}`} value={item.name} onDone={() => { setRenaming(false); }} onCommit={(name) => kind.rename(item, name, edit)} />
       ) : (

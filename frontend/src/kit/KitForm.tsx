@@ -41,7 +41,7 @@ function Opened({ kind, id }: { kind: KitKind; id: string | null }) {
       data-landmark
       tabIndex={-1}
       data-own="none"
-      style={{ width: 276, flex: "none", height: "100%", boxSizing: "border-box", display: "flex", flexDirection: "column", background: ink.panel, borderRight: `1px solid ${ink.line}` }}
+      style={{ width: "min(276px, 46%)", flex: "none", height: "100%", boxSizing: "border-box", display: "flex", flexDirection: "column", background: ink.panel, borderRight: `1px solid ${ink.line}` }}
       onKeyDown={(event) => {
         if (event.key === "Escape") closeForm();
       }}

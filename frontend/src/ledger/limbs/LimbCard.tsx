@@ -4,7 +4,6 @@ import type { ReactNode } from "react";
 import type { Limb, OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
-import { showInKit } from "../../state/kit";
 import { feed } from "../../state/samples";
 import { chooseChannel, choosePart, chooseParts } from "../../state/selection";
 import { brief } from "../../shared/format";
@@ -61,7 +60,6 @@ export function LimbCard({ limb }: { limb: Limb }) {
           </Popup>
         )}
         <Button size="small" title={`Blend, stretch, soft, turn and end follows are channels of ${name(limb.part)}`} onClick={() => { chooseChannel(limb.part, `${limb.id}.blend`); }}>channels</Button>
-        <Button size="small" title="Rename or delete it, and all other limbs" onClick={() => { showInKit("limbs", limb.id); }}>in the kit</Button>
       </Space>
       <details>
         <summary style={{ fontSize: 12, color: ink.quiet, cursor: "pointer" }}>goal, pole, bend</summary>
