@@ -19,6 +19,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.model import Scene
 from bindu.core.scene.things import GaitFoot
+from bindu.web.collector import calm_collector
 
 FEET = 6
 
@@ -128,6 +129,7 @@ def _prints(phase: Array, x: Array, z: Array, angle: Array, wanted: Array, offse
 
 def main() -> None:
     """Prints all of it."""
+    calm_collector()
     scene = figures(1, 999)
     evaluation = evaluate(scene)
     took = [
