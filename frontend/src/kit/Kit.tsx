@@ -83,7 +83,6 @@ function Row({ kind, item }: { kind: KitKind; item: KitItem }) {
     if (open) closeForm();
     void kind.remove(item, edit);
   };
-  const show = () => { show_(kind, item); };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "F2") setRenaming(true);
     else if (event.key === "Delete" || event.key === "Backspace") remove();
@@ -101,13 +100,13 @@ function Row({ kind, item }: { kind: KitKind; item: KitItem }) {
         </button>
       )}
       <span title={item.note} style={{ flex: "1 1 30px", minWidth: 30, color: ink.quiet, fontSize: 11, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{item.note}</span>
-      {(item.parts.length > 0 || kind.show) && <button type="button" className="bare" aria-label={`Show the ${called}`} title="Show it: choose its parts" style={small} onClick={show}><AimOutlined /></button>}
+      {(item.parts.length > 0 || kind.show) && <button type="button" className="bare" aria-label={`Show the ${called}`} title="Show it: choose its parts" style={small} onClick={() => { showItem(kind, item); }}><AimOutlined /></button>}
       <button type="button" className="bare" aria-label={`Delete the ${called} in the list`} title={`Delete the ${kind.one}. ${kind.gone}`} style={small} onClick={remove}><DeleteOutlined /></button>
     </li>
   );
 }
 
-function show_(kind: KitKind, item: KitItem) {
+function showItem(kind: KitKind, item: KitItem) {
   if (kind.show) kind.show(item);
   else chooseParts(item.parts);
   openForm(kind.name, item.id);

@@ -1,5 +1,5 @@
 import { CloseOutlined, DeleteOutlined } from "@ant-design/icons";
-import { useEffect, useRef } from "react";
+import { useEffect, useState } from "react";
 
 import { closeForm, openForm, useKit } from "../state/kit";
 import { useEdit } from "../state/useEdit";
@@ -19,21 +19,17 @@ export function KitForm() {
 
 function Opened({ kind, id }: { kind: KitKind; id: string | null }) {
   const items = kind.useItems();
-  const before = useRef(new Set(items.map((item) => item.id)));
+  const [before] = useState(() => new Set(items.map((one) => one.id)));
   const edit = useEdit();
   const item = items.find((one) => one.id === id);
   const gone = id !== null && !item;
   // What was deleted, here or by somebody else, has no form any more.
   useEffect(() => { if (gone) closeForm(); }, [gone]);
-  const latest = useRef(items);
-  useEffect(() => { latest.current = items; });
-  // What was made comes with the next drawing.
-  const onMade = () => {
-    setTimeout(() => {
-      const made = latest.current.find((item) => !before.current.has(item.id));
-      if (made) openForm(kind.name, made.id);
-    });
-  };
+  const [wasMade, setWasMade] = useState(false);
+  useEffect(() => {
+    const made = wasMade && items.find((one) => !before.has(one.id));
+    if (made) openForm(kind.name, made.id);
+  }, [wasMade, items, before, kind]);
   const { Form, Make } = kind;
   return (
     <section
@@ -55,7 +51,7 @@ function Opened({ kind, id }: { kind: KitKind; id: string | null }) {
         {id === null ? (
           <>
             <p style={{ margin: 0, fontSize: 12, color: ink.quiet }}>{kind.why}</p>
-            <Make onMade={onMade} />
+            <Make onMade={() => { setWasMade(true); }} />
           </>
         ) : (
           <>

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { PlantFields } from "../../ledger/binding/PlantFields";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
+import { openForm } from "../../state/kit";
 import { usePlayer } from "../../state/player";
 import { useCommand } from "../../state/useEdit";
 import { NumberField } from "../../shared/NumberField";
@@ -30,7 +31,13 @@ export function MakePlant({ onMade }: { onMade: () => void }) {
   const [span, setSpan] = useState<[number, number] | null>(null);
   const [from, to] = span ?? [frame, Math.min(frame + 12, last)];
   if (!part) return <p style={{ margin: 0, color: ink.quiet }}>Choose the part that is to stand still.</p>;
-  const make = () => void command(onMade, { do: "plant part", part: part.id, first: from, last: to });
+  const done = () => {
+    onMade();
+    // A part that is planted already has another span.
+    const plant = useOpenScene.getState().parts[part.id]?.steps.find(({ settings }) => settings.kind === "plant");
+    if (plant) openForm("plants", plant.id);
+  };
+  const make = () => void command(done, { do: "plant part", part: part.id, first: from, last: to });
   return (
     <div style={{ display: "grid", gap: 5 }}>
       <span style={{ fontSize: 12 }}><strong>{part.name}</strong> stands still in the world, where it is on the first of these frames:</span>

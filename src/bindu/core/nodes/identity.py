@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from bindu.core.scene.channels import AXES, TAPS, Tap
@@ -75,12 +76,18 @@ def at_tap(tap: Tap) -> Stage:
 
 def after(step: Step) -> Stage:
     """The stage right after a step."""
-    return Stage("step", step.id)
+    return _at_step("step", step.id)
 
 
 def before(step: Step) -> Stage:
     """The stage of what comes in to a step that writes groups."""
-    return Stage("before", step.id)
+    return _at_step("before", step.id)
+
+
+@lru_cache(maxsize=1 << 16)
+def _at_step(kind: Literal["step", "before"], step: str) -> Stage:
+    """Stages of steps are asked for over and over."""
+    return Stage(kind, step)
 
 
 def stage_of(text: str) -> Stage | None:

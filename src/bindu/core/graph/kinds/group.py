@@ -9,8 +9,10 @@ from bindu.core.nodes.group import ThreeChannels
 from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap, before
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.quaternion import ContinuousAngles
-from bindu.core.scene.channels import AXES, ChannelRef
+from bindu.core.scene.channels import AXES, GROUPS, ChannelRef
 from bindu.core.scene.model import Scene
+
+CHANNELS = {group: tuple(f"{group}.{axis}" for axis in AXES) for group in GROUPS}
 
 
 def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
@@ -21,7 +23,7 @@ def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
     """
     if stage.kind == "default" or (part, group) not in scene.written_groups:
         return NodeId(part, group, stage)
-    last = {last_written(scene, ChannelRef(part, f"{group}.{axis}"), stage) for axis in AXES}
+    last = {last_written(scene, ChannelRef(part, one), stage) for one in CHANNELS[group]}
     written = last.pop()
     step = step_around(scene, written)
     if last or step is None or group not in step.settings.groups:
@@ -56,12 +58,13 @@ def _of_channels(scene: Scene, node_id: NodeId) -> Node:
     inputs: list[NodeId] = []
     components: list[float | None] = []
     written = (part, group) in scene.written_groups
-    for axis in AXES:
-        ref = ChannelRef(part, f"{group}.{axis}")
-        source = channel_node(scene, ref, stage) if written else NodeId(*ref, OWN)
-        moving = ref in scene.curves or source.stage != OWN
-        components.append(None if moving else scene.set_value(ref))
-        if moving:
-            inputs.append(source)
+    for channel in CHANNELS[group]:
+        ref = ChannelRef(part, channel)
+        source = channel_node(scene, ref, stage) if written else None
+        if ref in scene.curves or (source is not None and source.stage != OWN):
+            inputs.append(source or NodeId(part, channel, OWN))
+            components.append(None)
+        else:
+            components.append(scene.set_value(ref))
     x, y, z = components
     return Node(node_id, tuple(inputs), ThreeChannels((x, y, z)), 0)
