@@ -1,4 +1,4 @@
-import { expect, it } from "vitest";
+import { afterEach, expect, it, vi } from "vitest";
 
 import { feed, headerOf, useSamples, valueAt } from "./samples";
 
@@ -38,4 +38,74 @@ it("finds the value of a frame, also outside the range and of a constant", () =>
 
 it("reads the header with names in any script", () => {
   expect(headerOf(packed({ ...head, blocks: [] }, []))).toMatchObject({ revision: 3 });
+});
+
+/** A server whose answers are given by hand: what it was asked, and the next answer. */
+function server() {
+  const asked: { trying: unknown[]; have: string[] }[] = [];
+  const open: ((response: Response) => void)[] = [];
+  vi.stubGlobal("fetch", (_: string, { body }: { body: string }) => {
+    asked.push(JSON.parse(body) as (typeof asked)[number]);
+    return new Promise<Response>((done) => { open.push(done); });
+  });
+  const answer = async (revision: number, key: string, value: number) => {
+    const blocks = [{ want: "p/x/final", key, frames: 1, width: 1, offset: 0 }];
+    open.shift()?.(new Response(packed({ revision, first: 0, last: 0, blocks }, [value])));
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { setTimeout(done); });
+  };
+  const refuse = async () => {
+    open.shift()?.(new Response(JSON.stringify({ error: "it cannot be" }), { status: 422 }));
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { setTimeout(done); });
+  };
+  return { asked, open, answer, refuse };
+}
+
+const shown = () => useSamples.getState().blocks["p/x/final"]?.data[0];
+const tried = (value: number) => [{ do: "set channels" as const, frame: 0, values: [["p", "x", value]] as [string, string, number][] }];
+
+afterEach(() => { vi.unstubAllGlobals(); });
+
+it("asks one thing at a time, the newest, and for the next before it takes what came", async () => {
+  const { asked, open, answer } = server();
+  feed.open(7);
+  const end = feed.want(["p/x/final"]);
+  await Promise.resolve();
+  expect(asked).toHaveLength(1);
+  for (const value of [1, 2, 3]) feed.tryOut(tried(value));
+  expect(asked).toHaveLength(1);
+  await answer(1, "k0", 10);
+  // Only the last try-out was asked for, with nothing of the first answer held yet.
+  expect(asked.slice(1)).toEqual([{ wants: [{ part: "p", quantity: "x", stage: "final" }], have: [], trying: tried(3) }]);
+  expect([shown(), open.length]).toEqual([10, 1]);
+  feed.tryOut(tried(4));
+  await answer(1, "k3", 30);
+  expect([shown(), asked.length, asked[2]?.have]).toEqual([30, 3, ["k0"]]);
+  await answer(1, "k4", 40);
+  expect([shown(), asked.length, open.length]).toEqual([40, 3, 0]);
+  end();
+});
+
+it("asks again where an edit was answered meanwhile, and shows what was there where a try is refused", async () => {
+  const { asked, answer, refuse } = server();
+  feed.open(8);
+  const end = feed.want(["p/x/final"]);
+  await Promise.resolve();
+  await answer(1, "a1", 1);
+  feed.tryOut(tried(5));
+  await Promise.resolve();
+  feed.takeWithEdit(packed({ revision: 2, first: 0, last: 0, blocks: [{ want: "p/x/final", key: "a2", frames: 1, width: 1, offset: 0 }] }, [2]), {});
+  await answer(1, "old", 99);
+  expect(shown()).toBe(2);
+  await answer(2, "a3", 3);
+  expect(shown()).toBe(3);
+  feed.tryOut(tried(6));
+  await Promise.resolve();
+  await refuse();
+  expect([shown(), useSamples.getState().problem]).toEqual([3, null]);
+  feed.tryOut([]);
+  await Promise.resolve();
+  await answer(2, "a4", 4);
+  expect([shown(), asked.at(-1)?.trying]).toEqual([4, []]);
+  await feed.settled();
+  end();
 });

@@ -39,7 +39,7 @@ export const CardNode = memo(function CardNode({ data }: NodeProps<CardNodeType>
           </button>
         )}
       </div>
-      {card.ports.map((port) => <Port key={port.id} port={port} said={!card.thing && suffixed(port)} />)}
+      {card.ports.map((port) => <Port key={port.id} port={port} said={!card.thing && suffixed(port)} takes={!card.thing} />)}
     </article>
   );
 });
@@ -56,7 +56,8 @@ function suffixed(port: PortView): boolean {
   return port.tap !== "bound" || port.label.includes(".");
 }
 
-function Port({ port, said }: { port: PortView; said: boolean }) {
+/** `takes`: a wire can be drawn to it, so that it reads what that comes from. */
+function Port({ port, said, takes }: { port: PortView; said: boolean; takes: boolean }) {
   const chosen = useSelection(({ step, part, channel }) => (port.step ? step === port.step : part === port.part && channel === port.channel && step === null));
   const tap = port.tap as Tap;
   const plain = port.side === "source" ? tapColour.keyed : (tapColour[tap] ?? ink.quiet);
@@ -65,7 +66,7 @@ function Port({ port, said }: { port: PortView; said: boolean }) {
   const dot = { width: 9, height: 9, minWidth: 0, minHeight: 0, border: `2px solid ${colour}`, background: port.side === "step" && port.on ? colour : ink.field };
   return (
     <div style={{ position: "relative", height: portHeight, background: chosen ? ink.chosen : undefined, opacity: port.on ? 1 : 0.5 }}>
-      <Handle type="target" position={Position.Left} id={port.id} isConnectable={port.side === "step"} style={port.side === "step" ? dot : { ...dot, visibility: "hidden" }} />
+      <Handle type="target" position={Position.Left} id={port.id} isConnectable={takes && port.side === "step"} style={port.side === "step" ? dot : { ...dot, visibility: "hidden" }} />
       <button
         type="button"
         aria-label={words}

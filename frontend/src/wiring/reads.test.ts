@@ -3,7 +3,7 @@ import { beforeEach, expect, test } from "vitest";
 import type { PartView } from "../api/client";
 import type { WireView } from "../state/order";
 import { useOpenScene } from "../state/openScene";
-import { connectEdit, rereadEdit } from "./reads";
+import { connectEdit, isOfSurface, isSolution, rereadEdit } from "./reads";
 
 const part = (id: string, name: string, steps: object[] = []) =>
   ({ id, name, steps, channels: [{ id: "translation.x", name: "translation.x" }] }) as unknown as PartView;
@@ -43,4 +43,11 @@ test("what reads nothing takes no wire", () => {
 test("a read is taken at another tap by what its wire says", () => {
   const wire = { source: "p2/world position@final", target: "p1/s2", tap: "final", back: false } as WireView;
   expect(rereadEdit(wire, "driven", true)).toEqual({ do: "reread", step: "s2", part: "p2", quantity: "world position", tap: "final", back: false, to: "driven", to_back: true });
+});
+
+test("what limbs solve and surfaces read is always read as it is", () => {
+  const wire = (source: string, target_card: string) => ({ source, target_card }) as WireView;
+  expect(isSolution(wire("p1/solve@owner b1", "p2"))).toBe(true);
+  expect(isOfSurface(wire("p1/world matrix@final", "surface f1"))).toBe(true);
+  expect([isSolution, isOfSurface].map((is) => is(wire("p1/world matrix@final", "p2")))).toEqual([false, false]);
 });
