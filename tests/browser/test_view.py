@@ -21,6 +21,7 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
 
     def settled() -> bytes:
         """What is drawn, once it does not change any more."""
+        expect(canvas).not_to_have_attribute("data-light", "")
         before = canvas.screenshot()
         while (now := canvas.screenshot()) != before:
             before = now
@@ -58,3 +59,15 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     field.press("Enter")
     bench.saved(1)
     assert settled() != later
+    # Where the view gets another size, and its old one back, nobody turns it back.
+    page.mouse.move(*paddle)
+    page.mouse.down()
+    page.mouse.move(paddle[0] + 90, paddle[1] + 30, steps=4)
+    page.mouse.up()
+    turned = settled()
+    bench.kit("slip probe")
+    expect(canvas).not_to_have_css("width", f"{box['width']:g}px")
+    narrow = settled()
+    page.get_by_role("button", name="Close the form").click()
+    expect(canvas).to_have_css("width", f"{box['width']:g}px")
+    assert settled() == turned and narrow != turned

@@ -18,6 +18,7 @@ export function Paced() {
     const pace = paced({
       draw: () => { invalidate(); },
       lighten: (light) => {
+        gl.domElement.toggleAttribute("data-light", light);
         setDpr(light ? viewport.dpr * coarse : viewport.dpr);
         wideAgain?.();
         wideAgain = light ? withPlainLines(scene) : null;

@@ -121,11 +121,14 @@ function Follow() {
 /** Puts the camera where its name says, once the parts' places have come, so that all but props
  * are seen; frames the chosen parts on F. */
 function Placed({ name, turn, focus, poses }: { name: string; turn: number; focus?: string[]; poses?: [Pose, Pose] }) {
-  const { camera, controls, invalidate, size } = useThree();
+  const get = useThree((three) => three.get);
+  // They come after the first drawing.
+  const turns = useThree((three) => three.controls !== null);
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
   const lookAt = useCallback(
     (parts: string[], way: Vector3) => {
+      const { camera, controls, size } = get();
       const orbit = controls as Controls | null;
       const around = boxAround(parts, poses ?? [useSamples.getState()]);
       if (!orbit || around.isEmpty()) return;
@@ -134,19 +137,20 @@ function Placed({ name, turn, focus, poses }: { name: string; turn: number; focu
       const narrow = Math.max(size.height / Math.max(size.width, 1), 1);
       camera.position.copy(orbit.target).addScaledVector(way.normalize(), reach * 1.7 * narrow);
       orbit.update();
-      invalidate();
+      get().invalidate();
     },
-    [camera, controls, invalidate, size, poses],
+    [get, poses],
   );
   useEffect(() => {
-    if (!ready) return;
+    if (!ready || !turns) return;
     const { order, parts } = useOpenScene.getState();
     const near = focus?.filter((id) => parts[id]);
     const rig = near?.length ? near : order.filter((id) => parts[id]?.role !== "prop");
     lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
-  }, [ready, sceneId, name, turn, focus, lookAt]);
+  }, [ready, turns, sceneId, name, turn, focus, lookAt]);
   useShortcuts({
     frameAll: () => {
+      const { camera, controls } = get();
       const orbit = controls as Controls | null;
       const { parts } = useSelection.getState();
       if (!orbit) return;
