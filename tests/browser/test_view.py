@@ -27,6 +27,10 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
             before = now
         return now
 
+    def comes_to(drawn: bytes) -> bool:
+        """Whether this is drawn in the end."""
+        return any(canvas.screenshot() == drawn for _ in range(60))
+
     drawn = settled()
     blank = page.evaluate("document.createElement('canvas').toDataURL()")
     assert len(drawn) > 10 * len(blank)
@@ -70,4 +74,9 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     narrow = settled()
     page.get_by_role("button", name="Close the form").click()
     expect(canvas).to_have_css("width", f"{box['width']:g}px")
-    assert settled() == turned and narrow != turned
+    assert narrow != turned and comes_to(turned)
+    page.get_by_role("button", name="Wiring").click()
+    expect(canvas).to_have_count(0)
+    page.get_by_role("button", name="Bench").click()
+    expect(canvas).to_be_visible()
+    assert comes_to(turned)

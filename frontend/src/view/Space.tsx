@@ -16,6 +16,7 @@ import { useShowing } from "../state/showing";
 import { SlipMarks } from "../kit/slip/SlipMarks";
 import { BoxSelect } from "./BoxSelect";
 import { cameras } from "./cameras";
+import { keepEye, keptEye } from "./eye";
 import { Handles } from "./Handles";
 import { LimbLines } from "./LimbLines";
 import { matrixAt } from "./matrix";
@@ -122,6 +123,8 @@ function Follow() {
  * are seen; frames the chosen parts on F. */
 function Placed({ name, turn, focus, poses }: { name: string; turn: number; focus?: string[]; poses?: [Pose, Pose] }) {
   const get = useThree((three) => three.get);
+  // Small views look at what they are about.
+  const keeps = !focus && !poses;
   // They come after the first drawing.
   const turns = useThree((three) => three.controls !== null);
   const sceneId = useOpenScene((scene) => scene.sceneId);
@@ -143,11 +146,28 @@ function Placed({ name, turn, focus, poses }: { name: string; turn: number; focu
   );
   useEffect(() => {
     if (!ready || !turns) return;
+    const before = keeps && turn === 0 ? keptEye(sceneId) : null;
+    if (before) {
+      const { camera, controls, invalidate } = get();
+      camera.position.set(...before.position);
+      (controls as unknown as Controls).target.set(...before.target);
+      (controls as unknown as Controls).update();
+      invalidate();
+      return;
+    }
     const { order, parts } = useOpenScene.getState();
     const near = focus?.filter((id) => parts[id]);
     const rig = near?.length ? near : order.filter((id) => parts[id]?.role !== "prop");
     lookAt(rig.length ? rig : order, new Vector3(...(cameras[name] ?? [0, 0, 1])));
-  }, [ready, turns, sceneId, name, turn, focus, lookAt]);
+  }, [get, keeps, ready, turns, sceneId, name, turn, focus, lookAt]);
+  useEffect(() => {
+    const { camera, controls } = get();
+    const orbit = controls as unknown as Controls | null;
+    if (!keeps || !orbit) return undefined;
+    const keep = () => { keepEye({ sceneId, camera: name, position: camera.position.toArray(), target: orbit.target.toArray() }); };
+    orbit.addEventListener("change", keep);
+    return () => { orbit.removeEventListener("change", keep); };
+  }, [get, keeps, turns, sceneId, name]);
   useShortcuts({
     frameAll: () => {
       const { camera, controls } = get();

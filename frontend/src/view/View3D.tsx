@@ -2,9 +2,11 @@ import { Button, Select, Space as Row } from "antd";
 import type { ReactNode } from "react";
 import { Component, lazy, Suspense, useMemo, useState } from "react";
 
+import { useOpenScene } from "../state/openScene";
 import { useWants } from "../state/samples";
 import { ink } from "../shared/theme";
 import { cameras } from "./cameras";
+import { keptEye } from "./eye";
 import type { Pose } from "./Poses";
 import { PicturesBehind, PicturesBeside } from "./ReferencePictures";
 import { ViewBar } from "./ViewBar";
@@ -20,7 +22,8 @@ const draws = Boolean(document.createElement("canvas").getContext("webgl2"));
 export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [Pose, Pose]; children?: ReactNode }) {
   const small = focus !== undefined;
   const pinned = !small && !poses;
-  const [camera, setCamera] = useState(start);
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const [camera, setCamera] = useState(() => (pinned ? keptEye(sceneId)?.camera : undefined) ?? start);
   const [turn, setTurn] = useState(0);
   const [boxing, setBoxing] = useState(false);
   useWants(useMemo(() => ["*/world matrix/final", "*/seen/final"], []));
