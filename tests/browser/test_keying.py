@@ -201,8 +201,13 @@ def test_a_layer_is_keyed_weighted_muted_and_merged(bench: Bench) -> None:
     expect(field).to_have_value(shown(before))
     layer.get_by_text("mute").click()
     bench.saved(4)
-    layer.get_by_role("button", name="merge down").click()
+    layer.get_by_text("replace", exact=True).click()
     bench.saved(5)
+    assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0 - before)
+    layer.get_by_text("add", exact=True).click()
+    bench.saved(6)
+    layer.get_by_role("button", name="merge down").click()
+    bench.saved(7)
     assert not bench.evaluation().scene.layers
     assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0)
 

@@ -21,7 +21,7 @@ export function LayerForm({ id }: { id: string }) {
   return (
     <>
       <LayerRow layer={layer} place={place} last={layers.length - 1} />
-      <Radio checked={chosen === null} title="Keys go to the channels’ own curves" onChange={() => { useKeyState.setState({ layer: null }); }}>keys go to the base: the channels’ own</Radio>
+      <Radio checked={chosen === null} title="Keys go to the channels’ own curves" onChange={() => { useKeyState.setState({ layer: null }); }}>keys go to the base</Radio>
     </>
   );
 }
@@ -70,8 +70,9 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
         <Radio checked={chosen} aria-label={`Keys go to ${layer.name}`} style={{ flex: 1, marginInlineEnd: 0 }} onChange={() => { useKeyState.setState({ layer: layer.id }); }}>keys go to it</Radio>
         <Weight layer={layer} />
       </div>
-      <div style={{ color: ink.quiet, fontSize: 12 }}>
-        {layer.mode === "replace" ? "replaces what is below" : "adds"} · {held} {held === 1 ? "channel" : "channels"}
+      <div style={{ display: "flex", alignItems: "center", gap: 6, color: ink.quiet, fontSize: 12, margin: "3px 0" }}>
+        <Segmented<"add" | "replace"> size="small" aria-label={`What ${layer.name} does with what is below`} options={["add", "replace"]} value={layer.mode ?? "add"} onChange={(mode) => { change({ mode }); }} />
+        {held} {held === 1 ? "channel" : "channels"}
       </div>
       <Space size={2}>
         <Checkbox checked={!on} onChange={() => { change({ on: !on }); }}>mute</Checkbox>

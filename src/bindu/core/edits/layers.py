@@ -85,6 +85,9 @@ class ChangeLayer:
             return f"{'unmute' if self.on else 'mute'} layer {name}"
         if self.solo is not None:
             return f"layer {name} {'alone' if self.solo else 'with the others'}"
+        if self.mode is not None:
+            does = "replace what is below" if self.mode == "replace" else "add to what is below"
+            return f"let layer {name} {does}"
         return f"rename layer {name} to {self.name}" if self.name else f"change layer {name}"
 
     def apply(self, scene: Scene) -> Scene:
