@@ -17,6 +17,7 @@ from bindu.core.edits.bakes import PutBake
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.patch import patch_between, patched
 from bindu.core.edits.receivers import PutReceiver, WireInputs
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
@@ -216,6 +217,27 @@ def test_what_an_input_moves_by_name_the_scene_does_too_once_it_is_wired() -> No
         np.testing.assert_allclose(shown.worlds[n], final.world(wired.part_ids[name]), atol=1e-9)
     # Once more: nothing is wired twice.
     assert applied(wired, [WireInputs()]).steps == wired.steps
+
+
+def test_a_renamed_bake_is_still_told_of_and_undone_so_is_its_name() -> None:
+    arm = [AddPart("arm", role="joint", id="p1"), PutBake("out", 0, 9, id="k1")]
+    setup = Setup(
+        start="out",
+        once=("out", "in"),
+        moves=(Move("out", "in", "end"), Move("any", "out", "button", "go")),
+        overrides=(Override("more", "add clip", clip="out"), Override("held", "hold")),
+    )
+    scene = applied(Scene(), [*arm, PutReceiver(setup)])
+    other = applied(scene, [PutBake("swing", 0, 9, id="k1")])
+    assert other.receivers["receiver"] == Setup(
+        start="swing",
+        once=("swing", "in"),
+        moves=(Move("swing", "in", "end"), Move("any", "swing", "button", "go")),
+        overrides=(Override("more", "add clip", clip="swing"), Override("held", "hold")),
+    )
+    assert patched(other, patch_between(other, scene)).receivers == scene.receivers
+    same = applied(scene, [PutBake("out", 0, 5, id="k1")])
+    assert same.receivers["receiver"] == setup
 
 
 def test_inputs_are_wired_only_where_something_is_moved_by_its_name() -> None:

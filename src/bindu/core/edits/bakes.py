@@ -14,6 +14,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.bakes import Bake, Baked, By
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import check_name
+from bindu.core.scene.receivers import with_clip_renamed
 
 MOST_BAKES = 100
 LONGEST_SPAN = 100_000
@@ -81,7 +82,14 @@ class PutBake:
             made = replace(made, made=baked(evaluated(scene), made))
         elif self.made is None:
             leaving(scene, made)
-        return replace(scene, bakes=within(scene.bakes, key, made))
+        receivers = scene.receivers
+        if old is not None and old.name != self.name:
+            # What a receiver is told names the clips as they leave.
+            receivers = {
+                one: with_clip_renamed(setup, old.name, self.name)
+                for one, setup in receivers.items()
+            }
+        return replace(scene, bakes=within(scene.bakes, key, made), receivers=receivers)
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from typing import Literal
 
 from bindu.core.refusal import Refusal
@@ -92,6 +92,27 @@ class Setup:
     moves: tuple[Move, ...] = ()
     overrides: tuple[Override, ...] = ()
     inputs: Mapping[str, float] = field(default_factory=dict)
+
+
+def with_clip_renamed(setup: Setup, old: str, new: str) -> Setup:
+    """The setup in which a clip has another name. A move from a clip that is called like *any* is
+    one from any clip, and stays so."""
+
+    def now(name: str) -> str:
+        return new if name == old else name
+
+    return replace(
+        setup,
+        start=None if setup.start is None else now(setup.start),
+        once=tuple(map(now, setup.once)),
+        moves=tuple(
+            replace(one, start=one.start if one.start == ANY else now(one.start), to=now(one.to))
+            for one in setup.moves
+        ),
+        overrides=tuple(
+            one if one.clip is None else replace(one, clip=now(one.clip)) for one in setup.overrides
+        ),
+    )
 
 
 def check_setup(setup: Setup) -> None:
