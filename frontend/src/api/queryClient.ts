@@ -8,6 +8,9 @@ export function againWhenFailed(query: { state: { error: unknown } }): number | 
   return query.state.error ? AGAIN : false;
 }
 
+// Bindu stands on this machine as a rule: whether there is a network beside it plays no part.
+const networkMode = "always";
+
 export const queryClient = new QueryClient({
-  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } },
+  defaultOptions: { queries: { networkMode, retry: false, refetchOnWindowFocus: true }, mutations: { networkMode } },
 });

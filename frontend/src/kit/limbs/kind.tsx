@@ -2,6 +2,7 @@ import { useMemo } from "react";
 
 import { LimbCard, limbEdit } from "../../ledger/limbs/LimbCard";
 import { useOpenScene } from "../../state/openScene";
+import { limbHands } from "../../shared/limbParts";
 import type { KitKind } from "../kind";
 import { MakeLimb } from "./MakeLimb";
 
@@ -14,9 +15,10 @@ export const limbs: KitKind = {
   gone: "Its parts stay where their own channels put them.",
   useItems: () => {
     const found = useOpenScene((scene) => scene.header.limbs);
+    const parts = useOpenScene((scene) => scene.parts);
     return useMemo(
-      () => found.map((limb) => ({ id: limb.id, name: limb.name, note: `${String((limb.chain ?? []).length)} parts`, parts: [...(limb.chain ?? []), ...(limb.goal ? [limb.goal] : []), ...(limb.pole ? [limb.pole] : [])] })),
-      [found],
+      () => found.map((limb) => ({ id: limb.id, name: limb.name, note: `${String((limb.chain ?? []).length)} parts`, parts: limbHands(limb, parts) })),
+      [found, parts],
     );
   },
   rename: async (item, name, save) => {
