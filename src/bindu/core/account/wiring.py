@@ -106,7 +106,7 @@ def wiring_of(graph: Graph) -> Wiring:
     cards: dict[str, Card] = {}
     of_things = [limb_card(graph, limb) for limb in scene.limbs.values()]
     reading = {one.surface.id: one.surface for one in of_surfaces}
-    of_things += [surface_card(surface) for surface in reading.values()]
+    of_things += [_surface_card(surface) for surface in reading.values()]
     for card in of_things:
         cards[card.id] = card
         home.update((port.id, card.id) for port in card.ports)
@@ -117,31 +117,33 @@ def wiring_of(graph: Graph) -> Wiring:
     for card in cards.values():
         # Steps in their order, then values.
         card.ports.sort(key=lambda port: port.id if port.side == "source" else "")
-    loops = [{node.part for node in loop.members} for loop in graph.loops]
-    wires = []
-    for step, read in reads:
-        source, target = _source_id(read), _target_id(scene, step, read)
-        reader = _reading(scene, step, read)
-        looped = any({reader[0].part, read.part} <= parts for parts in loops)
-        looped = looped and _in_loop(graph, reader, read)
-        wires.append(
-            Wire(
-                source,
-                target,
-                home[source],
-                home[target],
-                "solved" if read.quantity == SOLVE else str(read.tap),
-                step.zone,
-                read.back,
-                looped,
-                _sentence(scene, step, read),
-            )
-        )
+    wires = list(_wires(graph, reads, home))
     wires += [_surface_wire(one, home) for one in of_surfaces]
     _place_columns(scene, cards, wires)
     order = scene.tree_order
     listed = sorted(cards.values(), key=lambda c: (c.column, order[c.part], c.id))
     return Wiring(tuple(listed), tuple(wires))
+
+
+def _wires(graph: Graph, reads: list[tuple[Step, Read]], home: Mapping[str, str]) -> Iterator[Wire]:
+    """The reads of steps, from card to card."""
+    scene = graph.scene
+    loops = [{node.part for node in loop.members} for loop in graph.loops]
+    for step, read in reads:
+        source, target = _source_id(read), _target_id(scene, step, read)
+        reader = _reading(scene, step, read)
+        looped = any({reader[0].part, read.part} <= parts for parts in loops)
+        yield Wire(
+            source,
+            target,
+            home[source],
+            home[target],
+            "solved" if read.quantity == SOLVE else str(read.tap),
+            step.zone,
+            read.back,
+            looped and _in_loop(graph, reader, read),
+            _sentence(scene, step, read),
+        )
 
 
 def _reads(scene: Scene) -> Iterator[tuple[Step, Read]]:
@@ -212,7 +214,7 @@ def limb_card(graph: Graph, limb: Limb) -> Card:
     return Card(f"limb {limb.id}", limb.part, 0, ports, "limb", limb.id)
 
 
-def surface_card(surface: Surface) -> Card:
+def _surface_card(surface: Surface) -> Card:
     """A surface: a port for each of its steps, in their order. Nothing reads it."""
     ports = []
     for step in surface.steps:
