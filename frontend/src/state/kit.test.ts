@@ -2,19 +2,23 @@ import { afterEach, expect, it } from "vitest";
 
 import { closeForm, foldKind, openForm, showInKit, useKit } from "./kit";
 import { closeScene, useOpenScene } from "./openScene";
+import { usePanels, viewAlone } from "./panels";
 
 const usual = useKit.getState();
 afterEach(() => {
   useKit.setState(usual, true);
+  usePanels.setState({ folded: [] });
   closeScene();
 });
 
-it("shows a thing in the list from elsewhere: its kind unfolded, nothing left out", () => {
+it("shows a thing in the list from elsewhere: panel and kind unfolded, nothing left out", () => {
+  viewAlone();
   foldKind("limbs");
   foldKind("sets");
   useKit.setState({ find: "wing" });
   showInKit("limbs", "b1");
   expect(useKit.getState()).toEqual({ tab: "kit", open: { kind: "limbs", id: "b1" }, find: "", folded: ["sets"] });
+  expect(usePanels.getState().folded).toEqual(["time", "ledger"]);
   foldKind("sets");
   expect(useKit.getState().folded).toEqual([]);
 });

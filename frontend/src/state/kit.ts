@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import { useOpenScene } from "./openScene";
+import { showPanel } from "./panels";
 
 export const kitNames = ["sets", "layers", "limbs", "lead groups", "gaits", "plants", "surfaces", "slip probes", "rules"] as const;
 /** The kinds of things of a rig, by the word that heads them. */
@@ -38,6 +39,7 @@ export function closeForm() {
 /** Shows a kind in the list, with the form of one thing, or, without an identity, of a new one. */
 export function showInKit(kind: KitName, id: string | null = null) {
   const { folded } = useKit.getState();
+  showPanel("left");
   useKit.setState({ tab: "kit", find: "", folded: folded.filter((one) => one !== kind), open: { kind, id } });
 }
 

@@ -17,6 +17,11 @@ export function foldPanel(panel: Foldable) {
   usePanels.setState(({ folded }) => ({ folded: folded.includes(panel) ? folded.filter((one) => one !== panel) : [...folded, panel] }));
 }
 
+/** Brings a panel back, if it is folded. */
+export function showPanel(panel: Foldable) {
+  usePanels.setState(({ folded }) => ({ folded: folded.filter((one) => one !== panel) }));
+}
+
 /** Gives the view the whole window, or brings all panels back. */
 export function viewAlone() {
   usePanels.setState(({ folded }) => ({ folded: folded.length === all.length ? [] : all }));

@@ -86,7 +86,8 @@ def _moved_off(evaluation: Evaluation, limb: Limb, spans: Sequence[Span]) -> tup
     assert limb.pole is not None
     made, edits = evaluation.scene, list[AnyEdit]()
     for first, last in spans:
-        frame = (first + last) // 2
+        # A key at the beginning is one that the carried move needs there anyway.
+        frame = first
         row = evaluation.index(frame)
         now = evaluation.world(limb.pole)[..., 3]
         way = clear_pole(evaluation, limb, row) - now[min(row, len(now) - 1)]
