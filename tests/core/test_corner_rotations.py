@@ -242,7 +242,8 @@ def test_a_mirror_belongs_to_the_axes_that_the_target_mirrors() -> None:
     assert rigs.group(made, "p4", "rotation", 0, "final") == pytest.approx([0.0, 0.0, 40.0])
 
 
-def test_what_a_shear_loses_is_found() -> None:
+@pytest.mark.parametrize("kind", ["full", "rotation"])
+def test_what_a_shear_loses_is_found(kind: str) -> None:
     edits: list[AnyEdit] = [
         ChangeScene(first=0, last=6),
         AddPart("raft", id="p1"),
@@ -250,7 +251,7 @@ def test_what_a_shear_loses_is_found() -> None:
         AddPart("mast", "p1", id="p2"),
         keyed("p2", "rotation.z", 0.0, 45.0),
         AddPart("owner", id="p3"),
-        AddStep("p3", "with", ConstraintSettings((Target("p2"),), kind="full"), id="s1"),
+        AddStep("p3", "with", ConstraintSettings((Target("p2"),), kind=kind), id="s1"),
     ]
     made = rigs.evaluated(applied(Scene(), edits))
     (found,) = [one for one in troubles(made) if "shear" in one.text]

@@ -11,13 +11,14 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.model import Key
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
-from bindu.core.edits.keys import ChangeKeys, KeyChange
-from bindu.core.edits.parts import subtree
+from bindu.core.edits.keys import ChangeKeys, KeyChange, PutKeys
+from bindu.core.edits.parts import AddPart, subtree
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
-from bindu.core.nodes.identity import NodeId, Stage
+from bindu.core.nodes.identity import NodeId, Stage, at_tap
 from bindu.core.scene.channels import AXES, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
@@ -170,6 +171,36 @@ def test_a_weight_mixes_what_comes_in_with_what_the_step_makes() -> None:
     )
     muted = evaluate(applied(scene, [ChangeStep("s1", on=False)]))
     assert not values(muted, "paddle.rotation.z").any()
+    # A weight with a key is there to be mixed with, and at 1 changes not a bit.
+    keyed = evaluate(applied(scene, [PutKeys("p3", "s1.weight", (Key(0.0, 1.0),))]))
+    made = [values(one, "paddle.rotation.z", "driven").tobytes() for one in (keyed, whole)]
+    assert made[0] == made[1]
+
+
+def test_what_stands_still_in_its_parent_is_one_node() -> None:
+    scene = applied(
+        Scene(first=0, last=4),
+        [
+            AddPart("raft", id="p1"),
+            AddPart("mast", "p1", id="p2"),
+            SetValue("p2", "translation.y", 2.0),
+            SetValue("p2", "scale.z", -0.5),
+        ],
+    )
+    still = evaluate(scene)
+    assert {(node.part, node.quantity) for node in still.results} == {
+        ("p1", "world matrix"),
+        ("p2", "world matrix"),
+    }
+    group = NodeId("p2", "scale", at_tap("bound"))
+    np.testing.assert_array_equal(still.result(group).values, [[1.0, 1.0, -0.5]])
+    turned = applied(scene, [PutKeys("p2", "rotation.x", (Key(0.0, 0.0), Key(4.0, 180.0)))])
+    moved = evaluate_after(still, turned)
+    back = evaluate_after(moved, applied(turned, [SetValue("p2", "scale.z", 3.0)]))
+    for found in (moved, back, evaluate(back.scene)):
+        z = found.scene.parts["p2"].values["scale.z"]
+        np.testing.assert_allclose(found.world("p2")[-1, :, 3], [0.0, 2.0, 0.0], atol=1e-12)
+        np.testing.assert_allclose(found.world("p2")[-1, 2, 2], -z, atol=1e-12)
 
 
 def test_the_same_scene_gives_the_same_bytes() -> None:

@@ -85,10 +85,8 @@ def _uneven(evaluation: Evaluation, part: str) -> bool:
     scene = evaluation.scene
     if not _scaled(scene, part):
         return False
-    result = evaluation.results.get(group_node(scene, part, "scale", at_tap("final")))
-    if result is None:
-        return False
-    size = np.abs(result.values)
+    scale = evaluation.result(group_node(scene, part, "scale", at_tap("final")))
+    size = np.abs(scale.values)
     return bool(np.any(np.ptp(size, axis=1) > 1e-9 * size.max(axis=1)))
 
 

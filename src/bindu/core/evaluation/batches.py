@@ -18,7 +18,7 @@ from bindu.core.nodes.operation import Times
 BATCH_NUMBERS = 1 << 17
 """How many numbers a batch makes, about: few enough that all stays in the processor's cache."""
 
-Pending = tuple[Node, str, Sequence[Array]]
+Pending = tuple[Node, str, Sequence[Result]]
 """A node, the key of its result and its inputs."""
 
 
@@ -28,11 +28,11 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
     groups: dict[Hashable, list[Pending]] = {}
     for one in pending:
         node, _, inputs = one
-        like = (batch_key(node.operation), *[values.shape for values in inputs])
+        like = (batch_key(node.operation), *[one.values.shape for one in inputs])
         groups.setdefault(like, []).append(one)
     for group in groups.values():
-        frames = max((len(values) for values in group[0][2]), default=len(times.frames))
-        size = max((values[0].size for values in group[0][2]), default=1)
+        frames = max((one.frames for one in group[0][2]), default=len(times.frames))
+        size = max((one.values[0].size for one in group[0][2]), default=1)
         count = max(1, BATCH_NUMBERS // (frames * size))
         for start in range(0, len(group), count):
             yield from _batch(group[start : start + count], times)
@@ -40,27 +40,36 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
 
 def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
     start = time.perf_counter()
-    stacks = [_stack(arrays) for arrays in zip(*(one[2] for one in group), strict=True)]
+    stacks = [_stack(results) for results in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
     with np.errstate(over="ignore", invalid="ignore"):
         all_good = all_finite(made)
     seconds = (time.perf_counter() - start) / len(group)
     for n, (node, key, inputs) in enumerate(group):
         if all_good:
-            yield node.id, Result(key, made[n], seconds=seconds)
+            yield node.id, Result(key, made[n], seconds=seconds, batch=made, place=n)
         else:
-            incoming = inputs[0] if inputs else None
+            incoming = inputs[0].values if inputs else None
             yield node.id, finite_result(key, made[n], incoming, times)._replace(seconds=seconds)
 
 
-def _stack(arrays: Sequence[Array]) -> Array:
-    """Arrays of one shape as a stack, frames next to each other; see ``frames_last``."""
-    frames, *inner = arrays[0].shape
+def _stack(results: Sequence[Result]) -> Array:
+    """Values of one shape as a stack, frames next to each other; see ``frames_last``. Nothing is
+    copied where they are one result over and over, or those of one batch in their order."""
+    first, count = results[0], len(results)
+    if all(one is first for one in results):
+        return np.broadcast_to(first.values, (count, *first.values.shape))
+    batch, place = first.batch, first.place
+    if batch is not None and all(
+        one.batch is batch and one.place == place + n for n, one in enumerate(results)
+    ):
+        return batch[place : place + count]
+    frames, *inner = first.values.shape
     if not inner:
-        return np.concatenate(arrays).reshape(len(arrays), frames)
+        return np.concatenate([one.values for one in results]).reshape(count, frames)
     axes = range(1, len(inner) + 1)
-    runs = np.concatenate([one.transpose(*axes, 0) for one in arrays])
-    return runs.reshape(len(arrays), *inner, frames).transpose(0, -1, *axes)
+    runs = np.concatenate([one.values.transpose(*axes, 0) for one in results])
+    return runs.reshape(count, *inner, frames).transpose(0, -1, *axes)
 
 
 def by_level(todo: Iterable[NodeId], levels: Mapping[NodeId, int]) -> list[list[NodeId]]:

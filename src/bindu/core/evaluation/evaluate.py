@@ -118,7 +118,7 @@ class _Run:
             return
         found = self._kept.get(key) if self._kept else None
         if found is None:
-            yield node, key, [i.values for i in inputs]
+            yield node, key, inputs
         else:
             self._results[node_id] = found
 

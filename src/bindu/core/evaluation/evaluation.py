@@ -12,13 +12,15 @@ from bindu.core.curves.model import Array
 from bindu.core.evaluation.results import Result
 from bindu.core.graph.graph import Graph
 from bindu.core.graph.kinds.channel import tap_node
+from bindu.core.graph.kinds.group import still_group
 from bindu.core.graph.kinds.world import world_node
 from bindu.core.graph.reads import read_node
 from bindu.core.nodes.identity import NodeId, Read
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef, Tap
+from bindu.core.scene.channels import GROUPS, ChannelRef, Tap
 from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import Vector
 
 
 @dataclass(frozen=True)
@@ -43,11 +45,16 @@ class Evaluation:
         return self.graph.scene
 
     def result(self, node_id: NodeId) -> Result:
-        """What a node came to; a channel that nothing reads or writes is a constant."""
+        """What a node came to; a channel that nothing reads or writes is a constant, and so is a
+        group that nothing moves."""
         found = self.results.get(node_id)
         if found is None:
-            scene, ref = self.scene, ChannelRef(node_id.part, node_id.quantity)
-            value = scene.set_value(ref)
+            part, quantity, stage = node_id
+            value: float | Vector | None = None
+            if quantity in GROUPS:
+                value = still_group(self.scene, part, quantity, stage)
+            if value is None:
+                value = self.scene.set_value(ChannelRef(part, quantity))
             found = Result(f"value {value!r}", np.array([value]))
         return found
 

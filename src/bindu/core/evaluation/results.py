@@ -24,6 +24,8 @@ class Result(NamedTuple):
             its input; None where all is well.
         broken_frames: on how many frames.
         seconds: how long it took to compute.
+        batch, place: the stack of values that it was computed in, and where in it; None and 0 where
+            it was not.
     """
 
     key: str
@@ -31,6 +33,8 @@ class Result(NamedTuple):
     broken_from: int | None = None
     broken_frames: int = 0
     seconds: float = 0.0
+    batch: Array | None = None
+    place: int = 0
 
     @property
     def frames(self) -> int:

@@ -15,6 +15,7 @@ from bindu.core.geometry.vectors import frames_last, matrix_product, transformed
 from bindu.core.nodes.batches import InBatches, stacked
 from bindu.core.nodes.operation import Times
 from bindu.core.scene.parts import RotationOrder
+from bindu.core.scene.settings import Vector
 
 
 @dataclass(frozen=True)
@@ -47,29 +48,44 @@ class WorldPosition(InBatches):
 class WorldMatrix(InBatches):
     """A part's world matrix: parent's world · T(rest) · R(rest) · T · R · S.
 
-    Inputs: parent's world matrix (unless a root), own translation, rotation and scale.
+    Inputs: parent's world matrix (unless a root), own translation, rotation and scale; a vector
+    stands for one of these that has no input.
     """
 
     local: LocalFrame
+    translation: Vector | None = None
+    rotation: Vector | None = None
+    scale: Vector | None = None
 
     @property
     def digest(self) -> str:
         """See ``Operation``."""
-        return f"world matrix {self.local.digest}"
+        return f"world matrix {self.local.digest} {self._still!r}"
 
     @property
     def alike(self) -> Hashable:
         """See ``InBatches``."""
-        return self.local.order, self.local.axes is None
+        local, still = self.local, self._still
+        return local.order, local.axes is None, tuple(one is None for one in still)
+
+    @property
+    def _still(self) -> tuple[Vector | None, ...]:
+        return self.translation, self.rotation, self.scale
 
     @classmethod
     def compute_many(
         cls, operations: Sequence[WorldMatrix], inputs: Sequence[Array], times: Times
     ) -> Array:
         """The upper three rows, shape (B, F, 3, 4) or (B, 1, 3, 4)."""
-        translation, rotation, scale = inputs[-3:]
+        still = [one._still for one in operations]
+        moving = sum(one is None for one in still[0])
+        rest = iter(inputs[len(inputs) - moving :])
+        translation, rotation, scale = (
+            next(rest) if vectors[0] is None else stacked(vectors)
+            for vectors in zip(*still, strict=True)
+        )
         locals_ = [one.local for one in operations]
-        frames = max(stack.shape[1] for stack in inputs[-3:])
+        frames = max(stack.shape[1] for stack in (translation, rotation, scale))
         matrix = frames_last((len(operations), frames, 3, 4), 2)
         matrix[..., 3] = _positions(locals_, translation)
         _turn(matrix[..., :3], rotation, locals_[0].order)
@@ -78,7 +94,7 @@ class WorldMatrix(InBatches):
         if locals_[0].axes is not None:
             axes = stacked([local.axes for local in locals_])
             matrix[..., :3] = matrix_product(axes, matrix[..., :3])
-        return matrix if len(inputs) == 3 else within(inputs[0], matrix)
+        return matrix if len(inputs) == moving else within(inputs[0], matrix)
 
 
 def _turn(linear: Array, rotation: Array, order: RotationOrder) -> None:

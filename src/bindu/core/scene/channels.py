@@ -21,6 +21,11 @@ DEFAULTS = {
     **{f"scale.{axis}": 1.0 for axis in AXES},
     "visible": 1.0,
 }
+GROUP_DEFAULTS = {
+    "translation": (0.0, 0.0, 0.0),
+    "rotation": (0.0, 0.0, 0.0),
+    "scale": (1.0, 1.0, 1.0),
+}
 UNITS = {
     **{f"translation.{axis}": "m" for axis in AXES},
     **{f"rotation.{axis}": "°" for axis in AXES},

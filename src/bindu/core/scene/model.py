@@ -9,8 +9,10 @@ from functools import cached_property
 from bindu.core.curves.model import Curve
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.channels import (
+    AXES,
     BUILT_IN_CHANNELS,
     DEFAULTS,
+    GROUP_DEFAULTS,
     ZONES,
     ChannelRef,
     layer_and_channel,
@@ -22,7 +24,7 @@ from bindu.core.scene.channels import (
 from bindu.core.scene.parts import OwnChannel, Part, Step
 from bindu.core.scene.receivers import Setup
 from bindu.core.scene.references import Medium, PinnedReference
-from bindu.core.scene.settings import LayerSettings, StepInput
+from bindu.core.scene.settings import LayerSettings, StepInput, Vector
 from bindu.core.scene.surfaces import Surface
 from bindu.core.scene.things import (
     Accepted,
@@ -207,6 +209,13 @@ class Scene:
         muted one too. Of most parts of a large scene there are none."""
         return frozenset((ref.part, ref.channel.partition(".")[0]) for ref in self._writers)
 
+    @cached_property
+    def moving_groups(self) -> frozenset[tuple[str, str]]:
+        """Part and group of all channels of translation, rotation and scale that a step writes, a
+        muted one too, or that have a curve. All others are numbers that people set."""
+        curved = ((ref.part, ref.channel.partition(".")[0]) for ref in self.curves)
+        return self.written_groups.union(curved)
+
     def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
         """The last step that is on and writes a channel in a zone, given by its place in the
         order, or in an earlier one."""
@@ -311,6 +320,13 @@ class Scene:
         """What a channel without a curve is set to; its default where nobody set it."""
         value = self.parts[ref.part].values.get(ref.channel)
         return self.default(ref) if value is None else value
+
+    def set_vector(self, part: str, group: str) -> Vector:
+        """What a group is set to whose channels have no curves; see ``set_value``."""
+        if not self.parts[part].values:
+            return GROUP_DEFAULTS[group]
+        x, y, z = (self.set_value(ChannelRef(part, f"{group}.{axis}")) for axis in AXES)
+        return x, y, z
 
 
 def listed_order(step: Step) -> tuple[int, bool, int, str]:

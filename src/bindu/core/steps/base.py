@@ -98,7 +98,7 @@ class SharedSolve(Protocol):
 class Weighted(InBatches, OverTime):
     """A step at a weight: the value that comes in, moved toward what the step makes of it,
     straight or, where it ``turns``, the shortest way. At weight 0 nothing is changed, not even
-    where the step makes no finite number.
+    where the step makes no finite number; at weight 1 it is what the step makes, to the last bit.
 
     The weight is the last input, shape (F,) or (1,), and is kept between 0 and 1.
     """
@@ -158,8 +158,11 @@ def weighed(incoming: Array, made: Array, weight: Array, turns: bool) -> Array:
     """
     share = np.clip(weight, 0.0, 1.0)
     whole = share.reshape(*share.shape, *[1] * (incoming.ndim - share.ndim))
+    if np.all(whole == 1.0):
+        shape = np.broadcast_shapes(incoming.shape, made.shape, whole.shape)
+        return made if made.shape == shape else np.broadcast_to(made, shape)
     mixed = between(incoming, made, share) if turns else (1.0 - whole) * incoming + whole * made
-    return np.where(whole == 0.0, incoming, mixed)
+    return np.where(whole == 0.0, incoming, np.where(whole == 1.0, made, mixed))
 
 
 class _WeightedRunning:

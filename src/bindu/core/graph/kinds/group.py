@@ -6,11 +6,12 @@ from bindu.core.graph.kinds.channel import channel_node, last_written
 from bindu.core.graph.kinds.stepped import Find, stepped
 from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.nodes.group import ThreeChannels
-from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap, before
+from bindu.core.nodes.identity import DEFAULT, OWN, QUATERNION, NodeId, Stage, at_tap, before
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.quaternion import ContinuousAngles
-from bindu.core.scene.channels import AXES, GROUPS, ChannelRef
+from bindu.core.scene.channels import AXES, GROUP_DEFAULTS, GROUPS, ChannelRef
 from bindu.core.scene.model import Scene
+from bindu.core.scene.settings import Vector
 
 CHANNELS = {group: tuple(f"{group}.{axis}" for axis in AXES) for group in GROUPS}
 
@@ -29,6 +30,14 @@ def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
     if last or step is None or group not in step.settings.groups:
         return NodeId(part, group, stage)
     return NodeId(part, QUATERNION if group == "rotation" else group, written)
+
+
+def still_group(scene: Scene, part: str, group: str, stage: Stage) -> Vector | None:
+    """What a group is throughout that no curve and no step moves; None of others. It needs no node
+    for a world matrix, and most parts of a large scene stand still in their parents."""
+    if stage == DEFAULT:
+        return GROUP_DEFAULTS[group]
+    return None if (part, group) in scene.moving_groups else scene.set_vector(part, group)
 
 
 def angles_node(scene: Scene, part: str, stage: Stage) -> NodeId:
@@ -52,9 +61,9 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
 
 def _of_channels(scene: Scene, node_id: NodeId) -> Node:
     part, group, stage = node_id
-    if stage.kind == "default":
-        zero = scene.default(ChannelRef(part, f"{group}.x"))
-        return Node(node_id, (), ThreeChannels((zero, zero, zero)), 0)
+    still = still_group(scene, part, group, stage)
+    if still is not None:
+        return Node(node_id, (), ThreeChannels(still), 0)
     inputs: list[NodeId] = []
     components: list[float | None] = []
     written = (part, group) in scene.written_groups

@@ -4,7 +4,7 @@ identity says part, quantity and tap."""
 from __future__ import annotations
 
 from bindu.core.geometry.local_frame import local_frame
-from bindu.core.graph.kinds.group import group_node
+from bindu.core.graph.kinds.group import group_node, still_group
 from bindu.core.graph.kinds.stepped import Find
 from bindu.core.nodes.channel import StillNumber
 from bindu.core.nodes.identity import DEFAULT, PHASE, SIGNED_WAYS, SOLVE, NodeId, Stage, at_tap
@@ -44,8 +44,13 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
     if quantity == "world position":
         own = (group_node(scene, part, "translation", stage),)
         return Node(node_id, parent + own, WorldPosition(local), 0)
-    groups = tuple(group_node(scene, part, group, stage) for group in GROUPS)
-    return Node(node_id, parent + groups, WorldMatrix(local), 0)
+    still = tuple(still_group(scene, part, group, stage) for group in GROUPS)
+    moving = tuple(
+        group_node(scene, part, group, stage)
+        for group, vector in zip(GROUPS, still, strict=True)
+        if vector is None
+    )
+    return Node(node_id, parent + moving, WorldMatrix(local, *still), 0)
 
 
 def _phase(scene: Scene, node_id: NodeId) -> Node:
