@@ -184,14 +184,15 @@ def test_samples_are_those_of_the_core_and_come_only_once(server: Server) -> Non
     for tap in ("driven", "final"):
         values = expected.channel(ChannelRef("p3", "rotation.z"), tap)
         np.testing.assert_array_equal(arrays[f"p3/rotation.z/{tap}"], values.astype("<f4"))
-    have = [block["key"] for block in head["blocks"]]
-    _, again = samples(server, number, have=have)
-    assert not again
+    have = {block["want"]: block["key"] for block in head["blocks"]}
+    left, again = samples(server, number, have={**have, "p99/x/final": "gone"})
+    assert not again and left["blocks"] == [] and left["missing"] == ["p99/x/final"]
     pin = {"do": "change step", "step": "s2", "on": False}
     server.post(f"/scenes/{number}/edits", {"revision": 0, "edits": [pin]})
     changed, fresh = samples(server, number, have=have)
     assert not fresh  # final is now what driven was, and that is there already
-    assert changed["blocks"][0]["key"] == changed["blocks"][1]["key"]
+    assert [block["want"] for block in changed["blocks"]] == ["p3/rotation.z/final"]
+    assert changed["blocks"][0]["key"] == have["p3/rotation.z/driven"]
 
 
 def test_trying_saves_nothing(server: Server) -> None:

@@ -6830,7 +6830,7 @@ export interface components {
         };
         /**
          * Shown
-         * @description Numbers that are shown: what is wanted, and the keys of what the browser holds already.
+         * @description Numbers that are shown: what is wanted, and what the browser holds already: keys by names.
          */
         Shown: {
             /**
@@ -6840,9 +6840,11 @@ export interface components {
             wants?: components["schemas"]["Want"][];
             /**
              * Have
-             * @default []
+             * @default {}
              */
-            have?: string[];
+            have?: {
+                [key: string]: string;
+            };
         };
         /**
          * SmoothWeights
@@ -7475,9 +7477,11 @@ export interface components {
             wants?: components["schemas"]["Want"][];
             /**
              * Have
-             * @default []
+             * @default {}
              */
-            have?: string[];
+            have?: {
+                [key: string]: string;
+            };
             /**
              * Trying
              * @default []
@@ -8392,9 +8396,11 @@ export interface components {
             wants?: components["schemas"]["Want"][];
             /**
              * Have
-             * @default []
+             * @default {}
              */
-            have?: string[];
+            have?: {
+                [key: string]: string;
+            };
             side: components["schemas"]["WhatIfSide"];
         };
         /**

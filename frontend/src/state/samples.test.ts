@@ -20,13 +20,14 @@ it("reads blocks, and takes what it holds already from what was there", () => {
   feed.takeWithEdit(packed({ ...head, blocks: [first] }, [1, 2, 3]), {});
   const { blocks } = useSamples.getState();
   expect([...(blocks["p/x/final"]?.data ?? [])]).toEqual([1, 2, 3]);
-  const again = { want: "p/x/final", key: "k1", frames: 3, width: 1 };
   const same = { want: "p/x/driven", key: "k1", frames: 3, width: 1 };
-  feed.takeWithEdit(packed({ ...head, revision: 4, blocks: [again, same] }, []), blocks);
+  feed.takeWithEdit(packed({ ...head, revision: 4, blocks: [same] }, []), blocks);
   const after = useSamples.getState();
   expect(after.blocks["p/x/final"]).toBe(blocks["p/x/final"]);
   expect(after.blocks["p/x/driven"]?.data).toBe(blocks["p/x/final"]?.data);
   expect([after.first, after.last]).toEqual([10, 12]);
+  feed.takeWithEdit(packed({ ...head, revision: 5, missing: ["p/x/final"], blocks: [] }, []), after.blocks);
+  expect(Object.keys(useSamples.getState().blocks)).toEqual(["p/x/driven"]);
 });
 
 it("finds the value of a frame, also outside the range and of a constant", () => {
@@ -42,7 +43,7 @@ it("reads the header with names in any script", () => {
 
 /** A server whose answers are given by hand: what it was asked, and the next answer. */
 function server() {
-  const asked: { trying: unknown[]; have: string[] }[] = [];
+  const asked: { trying: unknown[]; have: Record<string, string> }[] = [];
   const open: ((response: Response) => void)[] = [];
   vi.stubGlobal("fetch", (_: string, { body }: { body: string }) => {
     asked.push(JSON.parse(body) as (typeof asked)[number]);
@@ -75,11 +76,11 @@ it("asks one thing at a time, the newest, and for the next before it takes what 
   expect(asked).toHaveLength(1);
   await answer(1, "k0", 10);
   // Only the last try-out was asked for, with nothing of the first answer held yet.
-  expect(asked.slice(1)).toEqual([{ wants: [{ part: "p", quantity: "x", stage: "final" }], have: [], trying: tried(3) }]);
+  expect(asked.slice(1)).toEqual([{ wants: [{ part: "p", quantity: "x", stage: "final" }], have: {}, trying: tried(3) }]);
   expect([shown(), open.length]).toEqual([10, 1]);
   feed.tryOut(tried(4));
   await answer(1, "k3", 30);
-  expect([shown(), asked.length, asked[2]?.have]).toEqual([30, 3, ["k0"]]);
+  expect([shown(), asked.length, asked[2]?.have]).toEqual([30, 3, { "p/x/final": "k0" }]);
   await answer(1, "k4", 40);
   expect([shown(), asked.length, open.length]).toEqual([40, 3, 0]);
   end();

@@ -38,6 +38,7 @@ interface Header {
   view?: SceneView;
   first: number;
   last: number;
+  missing?: string[];
   blocks: { want: string; key: string; frames: number; width: number; offset?: number }[];
 }
 
@@ -146,13 +147,15 @@ class Feed {
     }
   }
 
-  /** All that is shown, and what of it is held already: what an edit's answer should bring. */
+  /** All that is shown, and what is held already: what an edit's answer should bring the rest of. */
   shown(): Shown {
     const wants = [...this.wants.keys()].map((name) => {
       const [part = "", quantity = "", stage = ""] = name.split("/");
       return { part, quantity, stage };
     });
-    const have = Object.values(useSamples.getState().blocks).map((block) => block.key);
+    const { blocks } = useSamples.getState();
+    const have: Record<string, string> = {};
+    for (const name in blocks) have[name] = blocks[name]?.key ?? "";
     return { wants, have };
   }
 
@@ -200,20 +203,22 @@ class Feed {
   }
 }
 
-/** The numbers of a binary answer; those that it only names are among `before`. */
+/**
+ * The numbers of a binary answer to somebody who held those of `before`: what the answer does not
+ * speak of is as it was, and stays the same object, so that nothing is drawn again for it.
+ */
 export function unpacked(buffer: ArrayBuffer, before: Record<string, Block> = {}): Pick<Samples, "blocks" | "first" | "last"> {
-  const { blocks: listed, first, last } = headerOf(buffer);
+  const { blocks: listed, first, last, missing = [] } = headerOf(buffer);
   const length = new DataView(buffer).getUint32(0, true);
+  const gone = new Set(missing);
+  const blocks = Object.fromEntries(Object.entries(before).filter(([name]) => !gone.has(name)));
   const byKey = new Map(Object.values(before).map((block) => [block.key, block.data]));
-  const blocks: Record<string, Block> = {};
   for (const { want, key, frames, width, offset } of listed) {
     if (offset !== undefined) {
       byKey.set(key, new Float32Array(buffer, 4 + length + offset, frames * width));
     }
     const data = byKey.get(key);
-    const same = before[want]?.key === key ? before[want] : undefined;
-    // What did not change stays the same object, so that nothing is drawn again for it.
-    if (data) blocks[want] = same ?? { key, frames, width, data };
+    if (data) blocks[want] = { key, frames, width, data };
   }
   return { blocks, first, last };
 }

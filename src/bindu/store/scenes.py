@@ -189,8 +189,16 @@ class Scenes:
             session.execute(delete(SceneRow).where(SceneRow.id == scene_id))
 
     def load(self, scene_id: int) -> StoredScene:
-        """The scene as it is now."""
+        """The scene as it is now.
+
+        Raises:
+            NoSuchScene: when it is gone.
+        """
         with Session(self._engine) as session:
+            kept = self._seen.get(scene_id)
+            if kept is not None and kept.revision == _revision(session, scene_id):
+                self._remember(scene_id, kept)
+                return kept
             return self._present(session, scene_row(session, scene_id))
 
     def revision(self, scene_id: int) -> int:
@@ -200,10 +208,7 @@ class Scenes:
             NoSuchScene: when it is gone.
         """
         with Session(self._engine) as session:
-            query = select(SceneRow.revision).where(
-                SceneRow.id == scene_id, SceneRow.binned.is_(None)
-            )
-            found = session.scalar(query)
+            found = _revision(session, scene_id)
         if found is None:
             raise NoSuchScene(scene_id)
         return found
@@ -395,6 +400,12 @@ def scene_row(
     if row is None or (row.binned is not None) != binned:
         raise NoSuchScene(scene_id)
     return row
+
+
+def _revision(session: Session, scene_id: int) -> int | None:
+    """Which revision a scene is at; None where it is gone, or in the bin."""
+    query = select(SceneRow.revision).where(SceneRow.id == scene_id, SceneRow.binned.is_(None))
+    return session.scalar(query)
 
 
 def _loaded(session: Session, row: SceneRow) -> Scene:

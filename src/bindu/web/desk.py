@@ -56,14 +56,14 @@ class Desk:
         kept = self.scenes.load(scene_id)
         return kept, self.evaluations.of(scene_id, kept.scene, watch_sender())
 
-    def trying(self, scene_id: int, edits: Sequence[AnyEdit]) -> Evaluation:
-        """The scene, evaluated with edits that are only tried."""
+    def trying(self, scene_id: int, edits: Sequence[AnyEdit]) -> tuple[int, Evaluation]:
+        """The scene's revision, and the scene evaluated with edits that are only tried."""
         kept, evaluation = self.evaluated(scene_id)
         if not edits:
-            return evaluation
+            return kept.revision, evaluation
         with self.answering(scene_id):
             changed = applied(kept.scene, edits)
-        return self.tried(scene_id, changed)
+        return kept.revision, self.tried(scene_id, changed)
 
     def answering(self, scene_id: int) -> AbstractContextManager[None]:
         """While this is open, edits of a scene get what is known of its evaluation."""

@@ -248,8 +248,10 @@ def refuse_out_of_range(before: Scene, after: Scene) -> None:
     layers = {i for i, layer in after.layers.items() if before.layers.get(i) is not layer}
     if before.curves is not after.curves or channels or layers:
         for ref, curve in after.curves.items():
-            layer, channel = layer_and_channel(ref.channel)
             old = before.curves.get(ref)
+            if old is curve and not channels and not layers:
+                continue
+            layer, channel = layer_and_channel(ref.channel)
             ranged = channel in channels or layer in layers
             if old is curve and not ranged:
                 continue

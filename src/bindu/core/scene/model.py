@@ -209,13 +209,6 @@ class Scene:
         muted one too. Of most parts of a large scene there are none."""
         return frozenset((ref.part, ref.channel.partition(".")[0]) for ref in self._writers)
 
-    @cached_property
-    def moving_groups(self) -> frozenset[tuple[str, str]]:
-        """Part and group of all channels of translation, rotation and scale that a step writes, a
-        muted one too, or that have a curve. All others are numbers that people set."""
-        curved = ((ref.part, ref.channel.partition(".")[0]) for ref in self.curves)
-        return self.written_groups.union(curved)
-
     def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
         """The last step that is on and writes a channel in a zone, given by its place in the
         order, or in an earlier one."""

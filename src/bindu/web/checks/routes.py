@@ -42,7 +42,7 @@ def check_routes(desk: Desk) -> APIBlueprint:
         _, evaluation = desk.evaluated(path.scene_id)
         before = desk.findings.of(path.scene_id, evaluation)
         one = found_finding(before, body.id)
-        made = desk.trying(path.scene_id, body.edits)
+        _, made = desk.trying(path.scene_id, body.edits)
         after = desk.findings.tried(path.scene_id, made)
         return as_json(tried_view(one, (evaluation, before), (made, after)))
 

@@ -39,7 +39,7 @@ def driver_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/sheet", responses={200: SheetView, **REFUSALS})
     def sheet(path: ScenePath, body: SheetWish) -> Response:
-        evaluation = desk.trying(path.scene_id, body.trying)
+        _, evaluation = desk.trying(path.scene_id, body.trying)
         driven = found_driven(evaluation.scene, body.driven)
         return as_json(sheet_view(sheet_of(evaluation, driven, body.at)))
 
@@ -57,7 +57,7 @@ def driver_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/slip", responses={200: SlipView, **REFUSALS})
     def slip(path: ScenePath, body: SlipWish) -> Response:
-        evaluation = desk.trying(path.scene_id, body.trying)
+        _, evaluation = desk.trying(path.scene_id, body.trying)
         probe = scene_probe(evaluation.scene, body.probe)
         fit = None
         if body.step is not None:

@@ -167,6 +167,6 @@ def _edits(desk: Desk, scene_id: int, side: WhatIfSide) -> Sequence[AnyEdit]:
 
 def _side(desk: Desk, scene_id: int, side: WhatIfSide, edits: Sequence[AnyEdit]) -> Evaluation:
     if side.revision is None:
-        return desk.trying(scene_id, edits)
+        return desk.trying(scene_id, edits)[1]
     scene = desk.scenes.at(scene_id, side.revision)
     return desk.tried(scene_id, applied(scene, edits))

@@ -175,8 +175,8 @@ def number_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/samples", responses={422: Problem})
     def samples(path: ScenePath, body: Samples) -> Response:
-        revision = desk.scenes.load(path.scene_id).revision
-        packed = packed_samples(desk.trying(path.scene_id, body.trying), body, revision)
+        revision, evaluation = desk.trying(path.scene_id, body.trying)
+        packed = packed_samples(evaluation, body, revision)
         return Response(packed, mimetype=BINARY)
 
     return api

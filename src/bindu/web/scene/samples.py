@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 import struct
 from collections.abc import Iterable, Iterator, Mapping
 
@@ -16,7 +17,7 @@ import numpy as np
 
 from bindu.core.account.limbs import both_ways
 from bindu.core.account.paths import part_path
-from bindu.core.account.visibility import seen
+from bindu.core.account.visibility import seen_parts
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import tap_node
@@ -32,18 +33,20 @@ from bindu.web.scene.views import node_name
 def packed_samples(
     evaluation: Evaluation, shown: Shown, revision: int, view: SceneView | None = None
 ) -> bytes:
-    """The wanted numbers of an evaluation; a scene's view goes into the header as ``view``.
+    """The wanted numbers of an evaluation that the browser does not hold under their names; a
+    scene's view goes into the header as ``view``.
 
     What is not there (any more) is listed as missing: a browser may ask just after an edit for
-    what it saw just before.
+    what it saw just before. So is what it holds and does not want any more.
     """
-    missing: list[str] = []
-    wanted: list[tuple[str, str, Array]] = []
-    for name, found in _found(evaluation, shown.wants):
-        if found is None:
-            missing.append(name)
-        else:
-            wanted.append((name, *found))
+    found = dict(_found(evaluation, shown.wants))
+    missing = [name for name, block in found.items() if block is None]
+    missing += [name for name in shown.have if name not in found]
+    fresh = [
+        (name, *block)
+        for name, block in found.items()
+        if block is not None and shown.have.get(name) != block[0]
+    ]
     times = evaluation.times
     head: dict[str, object] = {
         "revision": revision,
@@ -53,7 +56,7 @@ def packed_samples(
     }
     if view is not None:
         head["view"] = view.model_dump(mode="json")
-    return packed(head, wanted, shown.have)
+    return packed(head, fresh, shown.have.values())
 
 
 def packed(
@@ -73,7 +76,7 @@ def packed(
             "want": name,
             "key": key,
             "frames": len(values),
-            "width": int(np.prod(values.shape[1:])),
+            "width": math.prod(values.shape[1:]),
         }
         if key not in known:
             known.add(key)
@@ -102,10 +105,7 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
                 result = evaluation.results[node_id]
                 yield node_name(node_id), (result.key, result.values)
         elif want.part == "*" and want.quantity == "seen":
-            for part in evaluation.scene.tree_order:
-                shown = seen(evaluation, part)
-                key = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
-                yield f"{part}/seen/final", (key, shown)
+            yield from _seen(evaluation)
         elif want.quantity == "path":
             yield f"{want.part}/{want.quantity}/{want.stage}", _path(evaluation, want)
         elif want.quantity == "both ways":
@@ -116,6 +116,16 @@ def _found(evaluation: Evaluation, wants: Iterable[Want]) -> Iterator[tuple[str,
             node = _node(evaluation, NodeId(want.part, want.quantity, stage)) if stage else None
             chosen = evaluation.result(node) if node else None
             yield name, (chosen.key, chosen.values) if chosen else None
+
+
+def _seen(evaluation: Evaluation) -> Iterator[tuple[str, Block]]:
+    keys: dict[int, str] = {}
+    for part, shown in seen_parts(evaluation).items():
+        # Parts that are seen together share one array.
+        key = keys.get(id(shown))
+        if key is None:
+            key = keys[id(shown)] = hashlib.blake2b(shown.tobytes(), digest_size=16).hexdigest()
+        yield f"{part}/seen/final", (key, shown)
 
 
 def _path(evaluation: Evaluation, want: Want) -> Block | None:

@@ -101,10 +101,10 @@ class Want(Incoming):
 
 
 class Shown(Incoming):
-    """Numbers that are shown: what is wanted, and the keys of what the browser holds already."""
+    """Numbers that are shown: what is wanted, and what the browser holds already: keys by names."""
 
     wants: list[Want] = Field(default=[], max_length=5000)
-    have: list[str] = Field(default=[], max_length=20_000)
+    have: dict[str, str] = Field(default={}, max_length=20_000)
 
 
 class Edits(Incoming):

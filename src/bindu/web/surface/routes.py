@@ -29,8 +29,7 @@ def surface_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/points", responses={422: Problem})
     def points(path: SurfacePath, body: PointsWish) -> Response:
-        revision = desk.scenes.load(path.scene_id).revision
-        evaluation = desk.trying(path.scene_id, body.trying)
+        revision, evaluation = desk.trying(path.scene_id, body.trying)
         surface = found_surface(evaluation.scene, path.surface_id)
         packed = packed_points(evaluation, surface, body, revision)
         return Response(packed, mimetype=BINARY)

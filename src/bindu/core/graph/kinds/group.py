@@ -37,7 +37,10 @@ def still_group(scene: Scene, part: str, group: str, stage: Stage) -> Vector | N
     for a world matrix, and most parts of a large scene stand still in their parents."""
     if stage == DEFAULT:
         return GROUP_DEFAULTS[group]
-    return None if (part, group) in scene.moving_groups else scene.set_vector(part, group)
+    curves = scene.curves
+    if (part, group) in scene.written_groups or any((part, c) in curves for c in CHANNELS[group]):
+        return None
+    return scene.set_vector(part, group)
 
 
 def angles_node(scene: Scene, part: str, stage: Stage) -> NodeId:
