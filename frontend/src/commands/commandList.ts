@@ -1,6 +1,7 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { create } from "zustand";
 
+import { useLatest } from "../shared/useLatest";
 import type { Command as Shortcut } from "./shortcuts";
 
 /** Something that can be done now, by its name. */
@@ -16,16 +17,13 @@ const useOffers = create<Record<string, () => Command[]>>(() => ({}));
 
 /** Offers commands for as long as the component is there. */
 export function useCommands(owner: string, offer: () => Command[]) {
-  const latest = useRef(offer);
-  useEffect(() => {
-    latest.current = offer;
-  });
+  const latest = useLatest(offer);
   useEffect(() => {
     useOffers.setState({ [owner]: () => latest.current() });
     return () => {
       useOffers.setState({ [owner]: () => [] });
     };
-  }, [owner]);
+  }, [owner, latest]);
 }
 
 export function allCommands(): Command[] {

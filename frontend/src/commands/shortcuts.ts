@@ -1,8 +1,9 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { create } from "zustand";
 
 import { remembered } from "../state/remembered";
 import { isEscapeTaken } from "../shared/useEscape";
+import { useLatest } from "../shared/useLatest";
 import { keysPressed } from "./keys";
 
 /** Every command that has a key of the keyboard. */
@@ -104,10 +105,7 @@ function taken(event: KeyboardEvent, command: Command): boolean {
 
 /** Runs these commands on their keys for as long as the component is there. */
 export function useShortcuts(run: Partial<Record<Command, () => void>>) {
-  const latest = useRef(run);
-  useEffect(() => {
-    latest.current = run;
-  });
+  const latest = useLatest(run);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
       const command = commandOf(event);
@@ -123,5 +121,5 @@ export function useShortcuts(run: Partial<Record<Command, () => void>>) {
     return () => {
       window.removeEventListener("keydown", onKeyDown, true);
     };
-  }, []);
+  }, [latest]);
 }

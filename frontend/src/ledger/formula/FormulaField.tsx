@@ -9,6 +9,7 @@ import { beginEditing, useEditing } from "../../state/editing";
 import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { ink } from "../../shared/theme";
+import { useLatest } from "../../shared/useLatest";
 import { CopyMenu } from "./CopyMenu";
 import type { Completion } from "./completions";
 import { completionsAt } from "./completions";
@@ -169,10 +170,7 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
 
 /** Shows what the formula would do while it is typed, and what is wrong with it. */
 function useLive(draft: string, edit: OneEdit, setProblem: (problem: Problem | null) => void) {
-  const latest = useRef(edit);
-  useEffect(() => {
-    latest.current = edit;
-  });
+  const latest = useLatest(edit);
   useEffect(() => {
     let gone = false;
     const timer = window.setTimeout(() => {
@@ -190,7 +188,7 @@ function useLive(draft: string, edit: OneEdit, setProblem: (problem: Problem | n
       gone = true;
       window.clearTimeout(timer);
     };
-  }, [draft, setProblem]);
+  }, [draft, setProblem, latest]);
 }
 
 async function fetchChecked(sceneId: number, edit: OneEdit): Promise<Problem | null> {

@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import { ink } from "../../shared/theme";
 import type { Scales } from "../../shared/scales";
 import { pathOf } from "../../shared/scales";
@@ -9,7 +11,7 @@ const looks: Record<string, { stroke: string; dash: string; title: string }> = {
 };
 
 /** Lines laid over the curves: a reference or second channel, and the slope. */
-export function Overlays(props: { overlays: Overlay[]; first: number; last: number; scales: Scales }) {
+export const Overlays = memo(function Overlays(props: { overlays: Overlay[]; first: number; last: number; scales: Scales }) {
   const { overlays, first, last, scales } = props;
   return (
     <g fill="none" pointerEvents="none" clipPath="url(#in-plane)">
@@ -27,4 +29,4 @@ export function Overlays(props: { overlays: Overlay[]; first: number; last: numb
       ))}
     </g>
   );
-}
+});

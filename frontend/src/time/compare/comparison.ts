@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { create } from "zustand";
 
 import type { CompareView, CompareWish, Curve, PartView } from "../../api/client";
@@ -87,8 +88,11 @@ export function useComparison(part: string, channel: string): Comparison | null 
     placeholderData: (before) => before,
     retry: false,
   });
-  if (!data || (side === null && !slope)) return null;
-  return { view: data, showsOther: side !== null, showsSlope: slope };
+  const showsOther = side !== null;
+  return useMemo(
+    () => (data && (showsOther || slope) ? { view: data, showsOther, showsSlope: slope } : null),
+    [data, showsOther, slope],
+  );
 }
 
 export interface Overlay {

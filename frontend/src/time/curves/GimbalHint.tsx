@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import type { PartView } from "../../api/client";
 import { goTo } from "../../state/player";
 import { useBlock, useSamples } from "../../state/samples";
@@ -9,7 +11,7 @@ const near = 15;
 
 /** Why a rotation may go wrong between its keys: the angle in the middle of its order comes near a
  * quarter turn, where the other two cannot be told apart. */
-export function GimbalHint({ part, channel }: { part: PartView; channel: string }) {
+export const GimbalHint = memo(function GimbalHint({ part, channel }: { part: PartView; channel: string }) {
   const middle = part.rotation_order.charAt(1);
   const block = useBlock(channel.startsWith("rotation.") ? `${part.id}/rotation.${middle}/final` : null);
   const first = useSamples((samples) => samples.first);
@@ -26,4 +28,4 @@ export function GimbalHint({ part, channel }: { part: PartView; channel: string 
       ▲ {middle} is {found.degrees.toFixed(1)}° from gimbal lock at {found.frame}: try another rotation order
     </button>
   );
-}
+});

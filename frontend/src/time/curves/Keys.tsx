@@ -1,10 +1,12 @@
+import { memo } from "react";
+
 import type { Curve, Key } from "../../api/client";
 import type { Scales } from "../../shared/scales";
 import { byFinger } from "../../shared/fingers";
 import { ink } from "../../shared/theme";
 import { Handles } from "./Handles";
 import { useKeyDrag } from "./useKeyDrag";
-import type { KeyDrag } from "./useKeyDrag";
+import type { Drag, Hands } from "./useKeyDrag";
 
 interface Props {
   part: string;
@@ -17,43 +19,59 @@ interface Props {
 
 /** The keys in the plane: click to choose, Shift adds, drag moves all that are chosen; handles of
  * a chosen key bend. */
-export function Keys({ part, channel, curve, scales, onDragging }: Props) {
-  const dragged = useKeyDrag({ part, channel }, scales, onDragging);
+export const Keys = memo(function Keys({ part, channel, curve, scales, onDragging }: Props) {
+  const { drag, chosen, hands } = useKeyDrag({ part, channel }, scales, onDragging);
+  const picked = new Set(chosen);
+  const carried = drag?.what === "key" && drag.moved ? drag : null;
   return (
     <g>
-      {curve.keys.map((key) => (
-        <OneKey key={key.frame} curve={curve} keyOf={key} scales={scales} dragged={dragged} />
-      ))}
+      {curve.keys.map((key) => {
+        const held = drag?.key.frame === key.frame ? drag : null;
+        const isChosen = picked.has(key.frame);
+        return (
+          <OneKey
+            key={key.frame}
+            curve={curve}
+            keyOf={key}
+            scales={scales}
+            isChosen={isChosen}
+            held={held}
+            carried={held || isChosen ? carried : null}
+            hands={hands}
+          />
+        );
+      })}
     </g>
   );
-}
+});
 
 interface OneKeyProps {
   curve: Curve;
   keyOf: Key;
   scales: Scales;
-  dragged: KeyDrag;
+  isChosen: boolean;
+  /** The drag that took hold of this key. */
+  held: Drag | null;
+  /** The drag that carries it along. */
+  carried: Drag | null;
+  hands: Hands;
 }
 
 /** A key where it is, or where it is being dragged to, with its handles when it is chosen. */
-function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
-  const { drag, chosen } = dragged;
-  const held = drag?.key.frame === key.frame ? drag : null;
-  const isChosen = chosen.includes(key.frame);
-  const carried = drag?.what === "key" && drag.moved && (held !== null || isChosen);
+const OneKey = memo(function OneKey({ curve, keyOf: key, scales, isChosen, held, carried, hands: { begin, move, end, giveUp } }: OneKeyProps) {
   const seen = carried
-    ? { frame: key.frame + drag.frame - drag.key.frame, value: key.value + drag.value - drag.key.value }
+    ? { frame: key.frame + carried.frame - carried.key.frame, value: key.value + carried.value - carried.key.value }
     : key;
   const hands = {
-    onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => { dragged.begin("key", key, event); },
-    onPointerMove: dragged.move,
-    onPointerUp: dragged.end,
-    onPointerCancel: dragged.giveUp,
+    onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => { begin("key", key, event); },
+    onPointerMove: move,
+    onPointerUp: end,
+    onPointerCancel: giveUp,
   };
   return (
     <g>
       {isChosen && !carried && (
-        <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={dragged} />
+        <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={{ begin, move, end, giveUp }} />
       )}
       {byFinger && <circle cx={scales.x(seen.frame)} cy={scales.y(seen.value)} r={16} fill="transparent" {...hands} />}
       <circle
@@ -79,4 +97,4 @@ function OneKey({ curve, keyOf: key, scales, dragged }: OneKeyProps) {
       )}
     </g>
   );
-}
+});

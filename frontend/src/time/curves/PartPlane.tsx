@@ -1,9 +1,12 @@
+import { useMemo } from "react";
+
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { usePlayer } from "../../state/player";
 import { useTimeWindow } from "../../state/timeWindow";
 import { curvesBeside } from "../../state/curveSet";
 import { tick } from "../../shared/format";
+import type { Scales } from "../../shared/scales";
 import { margin, scalesOf } from "../../shared/scales";
 import { ink } from "../../shared/theme";
 import { useSize } from "../../shared/useSize";
@@ -12,16 +15,15 @@ import { ThinCurves } from "./ThinCurves";
 
 /** All curves of the chosen part that move, each on a scale of its own, while no channel is chosen. */
 export function PartPlane() {
-  useSelection((selection) => selection.part);
-  useOpenScene((scene) => scene.header.revision);
+  const part = useSelection((selection) => selection.part);
+  const revision = useOpenScene((scene) => scene.header.revision);
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
   const frames = useTimeWindow((window) => window.frames);
   const { ref, width, height } = useSize<HTMLDivElement>();
-  const scales = scalesOf({ x: frames ?? [first - 1, last + 1], y: [0, 1] }, width, height);
+  const scales = useMemo(() => scalesOf({ x: frames ?? [first - 1, last + 1], y: [0, 1] }, width, height), [frames, first, last, width, height]);
   const scrub = useScrub(scales);
-  const curves = curvesBeside("its part");
-  const now = usePlayer((player) => player.frame);
+  const curves = useMemo(() => (part !== null && revision >= 0 ? curvesBeside("its part") : []), [part, revision]);
   return (
     <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
       <svg width={width} height={height} role="img" aria-label="Curves of the part" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}>
@@ -33,11 +35,16 @@ export function PartPlane() {
         ))}
         <rect x={margin.left} y={Math.max(height - margin.bottom, 0)} width={Math.max(width - margin.left - margin.right, 0)} height={margin.bottom} fill="transparent" style={{ cursor: "ew-resize" }} {...scrub} />
         <ThinCurves curves={curves} first={first} last={last} scales={scales} width={width} height={height} />
-        <line x1={scales.x(now)} x2={scales.x(now)} y1={0} y2={height - margin.bottom + 4} stroke={ink.now} pointerEvents="none" />
+        <Playhead scales={scales} height={height} />
       </svg>
       <p style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, margin: 0, color: ink.quiet, fontSize: 11.5 }}>
         {curves.length ? "Each curve on its own scale; a click chooses one." : "Nothing moves this part yet. Choose a channel and press D to key it."}
       </p>
     </div>
   );
+}
+
+function Playhead({ scales, height }: { scales: Scales; height: number }) {
+  const now = usePlayer((player) => player.frame);
+  return <line x1={scales.x(now)} x2={scales.x(now)} y1={0} y2={height - margin.bottom + 4} stroke={ink.now} pointerEvents="none" />;
 }

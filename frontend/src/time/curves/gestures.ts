@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import { goTo, stop } from "../../state/player";
 import type { Scales, Window } from "../../shared/scales";
 import { margin } from "../../shared/scales";
+import { useLatest } from "../../shared/useLatest";
 
 /** Dragging the ruler moves the playhead. */
 export function useScrub({ x }: Scales) {
@@ -26,10 +27,7 @@ export function useScrub({ x }: Scales) {
  * both with frames. */
 export function useZoom(seen: Window, set: (window: Window) => void, scales: Scales) {
   const ref = useRef<SVGSVGElement>(null);
-  const latest = useRef({ seen, set, scales });
-  useEffect(() => {
-    latest.current = { seen, set, scales };
-  });
+  const latest = useLatest({ seen, set, scales });
   useEffect(() => {
     const svg = ref.current;
     if (!svg) return;
@@ -88,6 +86,6 @@ export function useZoom(seen: Window, set: (window: Window) => void, scales: Sca
       svg.removeEventListener("wheel", onWheel);
       svg.removeEventListener("pointermove", onMove);
     };
-  }, []);
+  }, [latest]);
   return ref;
 }

@@ -1,10 +1,11 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
 import type { Key, OneEdit, Tangent } from "../../api/client";
 import { feed } from "../../state/samples";
 import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
 import { useEscape } from "../../shared/useEscape";
+import { useLatest } from "../../shared/useLatest";
 import type { Scales } from "../../shared/scales";
 import { movedPicks } from "../keys/keyCommands";
 
@@ -25,10 +26,12 @@ export interface Hands {
   giveUp: () => void;
 }
 
-export interface KeyDrag extends Hands {
+export interface KeyDrag {
   drag: Drag | null;
   /** The frames of the chosen keys of this curve. */
   chosen: number[];
+  /** Always the same, so that only what is dragged is drawn again. */
+  hands: Hands;
 }
 
 /** Keys and handles that are dragged: tried while they move, stored where they are let go. */
@@ -41,57 +44,62 @@ export function useKeyDrag(
   const chosen = useChosenFrames(where.part, where.channel);
   const [drag, setDrag] = useState<Drag | null>(null);
   const escape = useEscape();
-  const letGo = () => {
-    escape.stop();
-    setDrag(null);
-    onDragging(false);
-  };
-  const giveUp = () => {
-    letGo();
-    feed.tryOut([]);
-  };
-  const only = (frame: number) => [{ ...where, frames: [frame] }];
-
-  const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
-    if (event.button !== 0) return;
-    event.stopPropagation();
-    if (event.shiftKey && what === "key") {
-      addKeys(only(key.frame));
-      return;
-    }
-    event.currentTarget.setPointerCapture(event.pointerId);
-    if (!chosen.includes(key.frame)) chooseKeys(only(key.frame));
-    setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
-    onDragging(true);
-    escape.watch(giveUp);
-  };
-  const move = (event: React.PointerEvent<SVGElement>) => {
-    if (!drag) return;
-    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-    if (!box) return;
-    const at = scales.x.invert(event.clientX - box.left);
-    const value = scales.y.invert(event.clientY - box.top);
-    const frame = drag.what === "key" && !event.altKey ? Math.round(at) : at;
-    const moved = { ...drag, frame, value: rounded(value, scales), moved: true };
-    setDrag(moved);
-    feed.tryOut([editOf(moved, where)]);
-  };
-  const end = () => {
-    const now = drag;
-    if (!now) return;
-    letGo();
-    if (!now.moved) {
-      if (now.what === "key") chooseKeys(only(now.key.frame));
-      return;
-    }
-    const before = useSelection.getState().keys;
-    const made = editOf(now, where);
-    if (now.what === "key") chooseKeys(movedPicks(before, now.frame - now.key.frame));
-    void edit(made).then((stored) => {
-      if (!stored) chooseKeys(before);
-    });
-  };
-  return { drag, chosen, begin, move, end, giveUp };
+  const latest = useLatest({ where, scales, onDragging, edit, chosen, drag });
+  const hands = useMemo((): Hands => {
+    const letGo = () => {
+      escape.stop();
+      setDrag(null);
+      latest.current.onDragging(false);
+    };
+    const giveUp = () => {
+      letGo();
+      feed.tryOut([]);
+    };
+    const only = (frame: number) => [{ ...latest.current.where, frames: [frame] }];
+    return {
+      giveUp,
+      begin: (what, key, event) => {
+        if (event.button !== 0) return;
+        event.stopPropagation();
+        if (event.shiftKey && what === "key") {
+          addKeys(only(key.frame));
+          return;
+        }
+        event.currentTarget.setPointerCapture(event.pointerId);
+        if (!latest.current.chosen.includes(key.frame)) chooseKeys(only(key.frame));
+        setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
+        latest.current.onDragging(true);
+        escape.watch(giveUp);
+      },
+      move: (event) => {
+        const { drag: now, scales: by, where: here } = latest.current;
+        const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+        if (!now || !box) return;
+        const at = by.x.invert(event.clientX - box.left);
+        const value = by.y.invert(event.clientY - box.top);
+        const frame = now.what === "key" && !event.altKey ? Math.round(at) : at;
+        const moved = { ...now, frame, value: rounded(value, by), moved: true };
+        setDrag(moved);
+        feed.tryOut([editOf(moved, here)]);
+      },
+      end: () => {
+        const { drag: now, where: here, edit: store } = latest.current;
+        if (!now) return;
+        letGo();
+        if (!now.moved) {
+          if (now.what === "key") chooseKeys(only(now.key.frame));
+          return;
+        }
+        const before = useSelection.getState().keys;
+        const made = editOf(now, here);
+        if (now.what === "key") chooseKeys(movedPicks(before, now.frame - now.key.frame));
+        void store(made).then((stored) => {
+          if (!stored) chooseKeys(before);
+        });
+      },
+    };
+  }, [latest, escape]);
+  return { drag, chosen, hands };
 }
 
 /** The edit that a drag comes to so far: of all chosen keys, or of one handle. */
