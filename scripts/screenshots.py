@@ -46,6 +46,9 @@ def shoot(page: Page, name: str) -> None:
     """Saves what is seen once everything has come and been drawn."""
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(1000)
+    # The view is drawn in full once nothing new comes.
+    page.locator("canvas[data-light]").wait_for(state="detached")
+    page.wait_for_timeout(500)
     page.screenshot(path=SHOTS / f"{name}.png")
 
 
