@@ -126,7 +126,7 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     bench.saved(1)
     assert [key.frame for key in curve(bench).keys] == [16.0, 56.0, 76.0, 110.0]
     frames = page.get_by_role("textbox", name="Frames of the keys")
-    frames.fill("+4")
+    frames.fill("+2*2")
     frames.press("Enter")
     bench.saved(2)
     assert [key.frame for key in curve(bench).keys] == [20.0, 60.0, 80.0, 110.0]
@@ -135,19 +135,23 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     values.press("Enter")
     bench.saved(3)
     assert [key.value for key in curve(bench).keys] == [-9.0, 0.0, 0.0, 4.5]
+    values.fill("-=50 cm")
+    values.press("Enter")
+    bench.saved(4)
+    assert [key.value for key in curve(bench).keys] == [-9.5, -0.5, -0.5, 4.5]
     page.get_by_role("button", name="Time…").click()
     page.get_by_role("textbox", name="about frame").fill("20")
     page.get_by_role("textbox", name="scale by").fill("0.5")
     page.get_by_role("button", name="Scale", exact=True).click()
-    bench.saved(4)
+    bench.saved(5)
     assert [key.frame for key in curve(bench).keys] == [20.0, 40.0, 50.0, 110.0]
     bench.expect_drawn("ferry.translation.x")
-    for n in range(4):
+    for n in range(5):
         page.get_by_role("button", name="Undo").click()
-        bench.saved(5 + n)
+        bench.saved(6 + n)
     assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
     lane_drag(bench, lane_key(bench, 110), (lane_key(bench, 110)[0] - 10 * frame, 9), "Control")
-    bench.saved(9)
+    bench.saved(11)
     assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 100.0, 110.0]
 
 

@@ -5,15 +5,15 @@ import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys } from "../../state/selection";
+import { typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
-import { meant } from "../../shared/units";
+import { inUnits, meant } from "../../shared/units";
 import { movedPicks, pickedLook } from "./keyCommands";
-
-const change = /^\s*([-+*/]=|[+*/])?\s*(-?\d+(?:[.,]\d+)?)\s*$/;
 
 /** Several chosen keys in numbers: `+5` and `*2` change them, a number brings them there. */
 export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number }) {
   const edit = useEdit();
+  const look = pickedLook(picks);
   const first = Math.min(...picks.flatMap(({ frames }) => frames));
   const onFrames = async (sign: string, number: number) => {
     const shift = sign === "+" ? number : sign === "-" ? -number : number - first;
@@ -26,7 +26,7 @@ export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number 
   };
   const onValues = async (sign: string, number: number) => {
     const scaled = (factor: number, value: number): OneEdit => ({ do: "scale values", picks, factor, about: "value", value });
-    const value = meant(number, pickedLook(picks));
+    const value = meant(number, look);
     if (sign === "+" || sign === "-") {
       await edit({ do: "move keys", picks, value: sign === "+" ? value : -value });
     } else if (sign) await edit(scaled(sign === "*" ? number : 1 / number, 0));
@@ -35,8 +35,8 @@ export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number 
   return (
     <Space size={5}>
       <strong>{count} keys</strong>
-      <Changes key={`frames ${String(first)}`} label="Frames of the keys" word="frames" start={`from ${String(first)}`} onChange={onFrames} />
-      <Changes label="Values of the keys" word="values" start="" onChange={onValues} />
+      <Changes key={`frames ${String(first)}`} label="Frames of the keys" word="frames" start={`from ${String(first)}`} read={(text) => typed(text, 0)} onChange={onFrames} />
+      <Changes label="Values of the keys" word="values" start="" read={(text, sign) => typed(sign === "*" || sign === "/" ? text : inUnits(text, look), 0)} onChange={onValues} />
     </Space>
   );
 }
@@ -45,13 +45,17 @@ interface ChangesProps {
   label: string;
   word: string;
   start: string;
+  /** The number of what was typed behind the sign. */
+  read: (text: string, sign: string) => number | undefined;
   onChange: (sign: string, number: number) => Promise<void>;
 }
 
-function Changes({ label, word, start, onChange }: ChangesProps) {
+function Changes({ label, word, start, read, onChange }: ChangesProps) {
   const [text, setText] = useState("");
-  const found = change.exec(text);
-  const wrong = text.trim() !== "" && !found;
+  const [, mark = "", rest = ""] = /^\s*([-+*/]=|[+*/])?(.*)$/.exec(text) ?? [];
+  const sign = mark.charAt(0);
+  const number = read(rest, sign);
+  const wrong = text.trim() !== "" && number === undefined;
   return (
     <>
       <span style={{ color: ink.quiet, marginRight: 4 }}>{word}</span>
@@ -68,9 +72,9 @@ function Changes({ label, word, start, onChange }: ChangesProps) {
           onChange={(event) => { setText(event.target.value); }}
           onKeyDown={(event) => {
             event.stopPropagation();
-            if (event.key !== "Enter" || !found) return;
+            if (event.key !== "Enter" || number === undefined) return;
             setText("");
-            void onChange((found[1] ?? "").charAt(0), Number((found[2] ?? "").replace(",", ".")));
+            void onChange(sign, number);
           }}
         />
       </Tooltip>
