@@ -581,6 +581,18 @@ def test_a_damaged_usd_layer_is_refused_with_its_line() -> None:
             read_usd(spoiled, Report(""))
 
 
+@pytest.mark.parametrize(
+    "data", [b"", b"hello\nworld", b"\xff\xfe#usda", b"\xef\xbb\xbf#usda 1.0\n"]
+)
+def test_what_is_no_usd_text_is_refused_with_what_stands_there(data: bytes) -> None:
+    begin = data.split(b"\n")[0].decode(errors="replace")
+    with pytest.raises(Refusal) as refused:
+        read_usd(data, Report(""))
+    assert str(refused.value).endswith(
+        f"line 1: USD text begins with “#usda 1.0”, this with “{begin}”."
+    )
+
+
 def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
     scene = demo("the-mooring")
     made = applied(scene, [PutBake("out", 0, 96, "all parts")])

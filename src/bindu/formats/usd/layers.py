@@ -100,6 +100,10 @@ def read_usd(data: bytes, report: Report) -> list[MotionClip]:
         text = "it is a package (.usdz); give the layer in it (.usdc or .usda)."
         raise Refusal(text, code="choice", place="file")
     kind = "usdc" if data[:8] == b"PXR-USDC" else "usda"
+    if kind == "usda" and not data.startswith(b"#usda"):
+        begin = data[:40].split(b"\n")[0].decode(errors="replace").strip()
+        text = f"line 1: USD text begins with “#usda 1.0”, this with “{begin}”."
+        raise Refusal(text, code="text", place="file")
     report.size = len(data)
     with tempfile.TemporaryDirectory() as folder:
         source, target = Path(folder) / f"given.{kind}", Path(folder) / "read.npz"
