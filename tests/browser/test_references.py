@@ -132,3 +132,13 @@ def test_a_sound_has_its_wave_over_the_lanes_and_is_heard_in_time(bench: Bench) 
     # Two and a half seconds: what is not heard on a frame before its first one.
     step(page, 84)
     assert heard(1)[-1][0] == pytest.approx(2.5)
+    # What is packed as Ogg is heard as well.
+    pin(bench, Path(__file__).parent / "tick.ogg")
+    bench.saved(2)
+    lane = page.get_by_role("group", name="Sound tick")
+    expect(lane.locator("path")).to_have_attribute("d", re.compile("^M.*Z$"))
+    page.keyboard.press("Escape")
+    page.evaluate("window.heard.splice(0)")
+    step(page, 96)
+    lasts = [duration for _, _, duration in heard(2)]
+    assert sorted(lasts) == [pytest.approx(1.5, abs=0.05), pytest.approx(6.0, abs=0.01)]
