@@ -42,6 +42,8 @@ def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Res
     start = time.perf_counter()
     stacks = [_stack(results) for results in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
+    # Others are computed from it in place of a copy: nobody may write into it.
+    made.setflags(write=False)
     with np.errstate(over="ignore", invalid="ignore"):
         all_good = all_finite(made)
     seconds = (time.perf_counter() - start) / len(group)
