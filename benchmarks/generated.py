@@ -7,6 +7,7 @@ import dataclasses
 import types
 import typing
 from collections.abc import Callable
+from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 import numpy as np
@@ -39,6 +40,8 @@ FORMULAS = (
 DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg=="
 """A picture of one dot, base64."""
 KINDS: tuple[type, ...] = get_args(AnyEdit)
+hints_of = cache(get_type_hints)
+"""The types of fields, which are asked for over and over."""
 
 
 def edit(random: Random, scene: Scene, kind: type | None = None) -> dict[str, Any]:
@@ -121,7 +124,7 @@ class Maker:
     def thing(self, kind: type) -> dict[str, Any]:
         """A dataclass as JSON; some fields that have defaults are left out."""
         self._do = getattr(kind, "do", self._do)
-        hints = get_type_hints(kind)
+        hints = hints_of(kind)
         made: dict[str, Any] = {}
         for field in dataclasses.fields(kind):
             has_default = (
@@ -149,7 +152,7 @@ class Maker:
         if origin is tuple:
             return self._tuple(inner, name)
         if hasattr(hint, "_fields"):
-            hints = get_type_hints(hint)
+            hints = hints_of(hint)
             return [self.value(hints[field], field) for field in hint._fields]
         if dataclasses.is_dataclass(hint):
             return self.thing(typing.cast(type, hint))

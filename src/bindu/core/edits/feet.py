@@ -17,7 +17,7 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
 from bindu.core.edits.trees import ancestors
 from bindu.core.geometry.angles import continuous_angles
-from bindu.core.placing.limbs import world_on
+from bindu.core.placing.limbs import world_on, worlds_on
 from bindu.core.placing.matching import control_of
 from bindu.core.placing.place import unscaled, vector
 from bindu.core.refusal import Refusal
@@ -126,8 +126,9 @@ class MakeFoot:
         if goal != limb.goal:
             raise Refusal("it has a foot already.", code="taken", place=limb.name)
         parts = {name: _point(scene, limb, name) for name in POINTS}
-        points = {n: world_on(scene, part, self.frame)[0, :, 3] for n, part in parts.items()}
-        place = world_on(scene, goal, self.frame)[0]
+        worlds = worlds_on(scene, [goal, *parts.values()], self.frame)
+        points = {name: worlds[part][0, :, 3] for name, part in parts.items()}
+        place = worlds[goal][0]
         axes, outward = _axes(points, place[:, 3])
         scene = _hung(scene, goal, parts, points, place, axes)
         tip, ball = parts["toe tip"], parts["ball"]

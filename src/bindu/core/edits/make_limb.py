@@ -17,7 +17,7 @@ from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.chain import bend_side, middle_of
 from bindu.core.geometry.places import rotation_of
 from bindu.core.geometry.vectors import length, normalized
-from bindu.core.placing.limbs import STRAIGHT, world_on
+from bindu.core.placing.limbs import STRAIGHT, world_on, worlds_on
 from bindu.core.placing.place import vector
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, step_channel
@@ -71,7 +71,8 @@ class MakeLimb:
         found_part(scene, self.part)
         check_chain(scene, self.chain)
         side = _side(scene, self.chain, self.name)
-        points = [world_on(scene, part, self.frame)[..., 3] for part in self.chain]
+        worlds = worlds_on(scene, self.chain, self.frame)
+        points = [worlds[part][..., 3] for part in self.chain]
         reach = float(sum(length(b - a)[0] for a, b in zip(points[:-1], points[1:], strict=True)))
         scene, goal = self._goal(scene, side, reach)
         scene, pole = self._pole(scene, side, points, reach) if self.pole else (scene, None)

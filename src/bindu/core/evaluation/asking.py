@@ -39,6 +39,6 @@ def evaluated_nodes(scene: Scene, nodes: Collection[NodeId]) -> Evaluation:
     answer = _ANSWER.get()
     if answer is not None:
         whole = answer(scene)
-        if all(node in whole.results for node in nodes):
+        if all(whole.knows(node) for node in nodes):
             return whole
     return evaluate_only(scene, nodes)

@@ -58,6 +58,13 @@ class Evaluation:
             found = Result(f"value {value!r}", np.array([value]))
         return found
 
+    def knows(self, node_id: NodeId) -> bool:
+        """Whether ``result`` tells what a node comes to, be it a group that nothing moves."""
+        part, quantity, stage = node_id
+        if node_id in self.results:
+            return True
+        return quantity in GROUPS and still_group(self.scene, part, quantity, stage) is not None
+
     def channel(self, ref: ChannelRef, tap: Tap) -> Array:
         """A channel's values at a tap, shape (F,) or (1,), in its unit."""
         return self.result(tap_node(self.scene, ref, tap)).values

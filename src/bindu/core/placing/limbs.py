@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.evaluation import evaluated_nodes
+from bindu.core.evaluation import evaluated_nodes, row_at
 from bindu.core.geometry.angles import nearest_angles
 from bindu.core.geometry.chain import bend_side, middle_of
 from bindu.core.geometry.places import directions_inside, rotation_of, seen_from, signs_of
@@ -55,38 +55,37 @@ def end_offset(scene: Scene, chain: Sequence[str], goal: str, frame: int) -> Vec
     order; both are seen from what the base hangs on."""
     end = chain[-1]
     places = _places(scene, (end, goal), chain[0], frame)
-    one, other = (
-        rotation_of(places[part], signs_of(scale_on(scene, part, frame))) for part in (end, goal)
-    )
+    scales = _on(scene, (end, goal), "scale", frame)
+    one, other = (rotation_of(places[part], signs_of(scales[part])) for part in (end, goal))
     turn = product(inverse(other), one)
     return vector(nearest_angles(turn, scene.parts[end].rotation_order, np.zeros(3))[0])
 
 
 def world_on(scene: Scene, part: str, frame: int) -> Array:
     """A part's world matrix on a frame, shape (1, 3, 4)."""
-    return _on(scene, NodeId(part, "world matrix", at_tap("final")), frame)
+    return worlds_on(scene, [part], frame)[part]
 
 
-def scale_on(scene: Scene, part: str, frame: int) -> Array:
-    """A part's own scale on a frame, shape (1, 3)."""
-    return _on(scene, NodeId(part, "scale", at_tap("final")), frame)
+def worlds_on(scene: Scene, parts: Sequence[str], frame: int) -> dict[str, Array]:
+    """The world matrices of parts on a frame, each of shape (1, 3, 4)."""
+    return _on(scene, parts, "world matrix", frame)
 
 
-def _on(scene: Scene, node: NodeId, frame: int) -> Array:
-    evaluation = evaluated_nodes(scene, [node])
-    values = evaluation.result(node).values
+def _on(scene: Scene, parts: Sequence[str], quantity: str, frame: int) -> dict[str, Array]:
+    """What parts are at last on a frame, each of one row; evaluated once for all of them."""
+    nodes = {part: NodeId(part, quantity, at_tap("final")) for part in parts}
+    evaluation = evaluated_nodes(scene, list(nodes.values()))
     place = evaluation.index(frame)
-    return values[place : place + 1] if len(values) > 1 else values
+    return {part: row_at(evaluation.result(node).values, place) for part, node in nodes.items()}
 
 
 def _places(scene: Scene, parts: Sequence[str], base: str, frame: int) -> dict[str, Array]:
     """Where parts are, seen from what a chain's base hangs on."""
     above = scene.parts[base].parent
-    around = None if above is None else world_on(scene, above, frame)
-    worlds = {part: world_on(scene, part, frame) for part in parts}
-    if around is None:
-        return worlds
-    return {part: seen_from(around, place) for part, place in worlds.items()}
+    if above is None:
+        return worlds_on(scene, parts, frame)
+    worlds = worlds_on(scene, [*parts, above], frame)
+    return {part: seen_from(worlds[above], worlds[part]) for part in parts}
 
 
 def _size(segments: Sequence[Array]) -> float:
