@@ -3,8 +3,7 @@ import { defineConfig } from "vite";
 
 // three.js and Ant Design are large by nature; they load once and are cached for good.
 export default defineConfig({
-  // The compiler has each component remember what it made, so that a change draws only what it changes.
-  plugins: [react({ compiler: true })],
+  plugins: [react()],
   build: {
     chunkSizeWarningLimit: 1600,
     rolldownOptions: {

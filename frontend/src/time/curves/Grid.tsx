@@ -1,5 +1,6 @@
 import { memo } from "react";
 
+import { useOpenScene } from "../../state/openScene";
 import { tick } from "../../shared/format";
 import type { Scales } from "../../shared/scales";
 import { margin, ticksOf } from "../../shared/scales";
@@ -14,6 +15,8 @@ interface GridProps {
 
 /** The lines of frames and values behind the curves. */
 export const Grid = memo(function Grid({ scales: { x, y }, width, height, unit }: GridProps) {
+  // What stands at the axis is said in the scene's units.
+  useOpenScene((scene) => scene.header.units);
   if (width < 1) return null;
   return (
     <g fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet} pointerEvents="none">

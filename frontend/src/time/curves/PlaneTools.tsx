@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { memo } from "react";
 
 import type { CurveRef } from "../../state/curveSet";
+import { useOpenScene } from "../../state/openScene";
 import { CompareMenu } from "../compare/CompareMenu";
 import type { Comparison } from "../compare/comparison";
 import { CurvesMenu } from "./CurvesMenu";
@@ -20,6 +21,8 @@ interface Props {
 
 /** What is chosen to be seen in the plane. */
 export const PlaneTools = memo(function PlaneTools({ part, channel, beside, comparison, isZoomed, isFixed, showAll, fix }: Props) {
+  // How far what is compared is apart is said in the scene's units.
+  useOpenScene((scene) => scene.header.units);
   return (
     <div style={{ position: "absolute", right: 18, top: 2, display: "flex", gap: 4 }}>
       {(isZoomed || isFixed) && (
