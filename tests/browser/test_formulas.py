@@ -126,8 +126,20 @@ def test_a_slipping_paddle_is_fitted(bench: Bench) -> None:
     bench.kit("slip probe", "water line")
     card = page.get_by_role("region", name="Slip probe water line")
     before = slip_of(bench.evaluation(), bench.evaluation().scene.probes["q1"]).amounts
-    expect(card).to_contain_text(f"sum {shown(float(before.sum()), 'm')}")
+    told = f"sum {shown(float(before.sum()), 'm')}"
+    expect(card).to_contain_text(told)
     expect(card).to_contain_text(f"at {int(before.argmax())}")
+    # It follows what is only tried: a number of the formula under the hand.
+    box = page.get_by_role("spinbutton", name="number 1 of turn by distance").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 120, box["y"] + box["height"] / 2, steps=4)
+    expect(card).not_to_contain_text(told)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    expect(card).to_contain_text(told)
+    bench.saved(1)
     card.get_by_role("button", name="Fit", exact=True).click()
     expect(card).to_contain_text("factor 4.000000")
     expect(
