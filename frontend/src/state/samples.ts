@@ -153,9 +153,7 @@ class Feed {
       const [part = "", quantity = "", stage = ""] = name.split("/");
       return { part, quantity, stage };
     });
-    const { blocks } = useSamples.getState();
-    const have: Record<string, string> = {};
-    for (const name in blocks) have[name] = blocks[name]?.key ?? "";
+    const have = Object.fromEntries(Object.entries(useSamples.getState().blocks).map(([name, { key }]) => [name, key]));
     return { wants, have };
   }
 

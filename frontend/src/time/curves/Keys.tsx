@@ -58,22 +58,22 @@ interface OneKeyProps {
 }
 
 /** A key where it is, or where it is being dragged to, with its handles when it is chosen. */
-const OneKey = memo(function OneKey({ curve, keyOf: key, scales, isChosen, held, carried, hands: { begin, move, end, giveUp } }: OneKeyProps) {
+const OneKey = memo(function OneKey({ curve, keyOf: key, scales, isChosen, held, carried, hands }: OneKeyProps) {
   const seen = carried
     ? { frame: key.frame + carried.frame - carried.key.frame, value: key.value + carried.value - carried.key.value }
     : key;
-  const hands = {
-    onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => { begin("key", key, event); },
-    onPointerMove: move,
-    onPointerUp: end,
-    onPointerCancel: giveUp,
+  const onPointer = {
+    onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => { hands.begin("key", key, event); },
+    onPointerMove: hands.move,
+    onPointerUp: hands.end,
+    onPointerCancel: hands.giveUp,
   };
   return (
     <g>
       {isChosen && !carried && (
-        <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={{ begin, move, end, giveUp }} />
+        <Handles curve={curve} keyOf={key} scales={scales} held={held} dragged={hands} />
       )}
-      {byFinger && <circle cx={scales.x(seen.frame)} cy={scales.y(seen.value)} r={16} fill="transparent" {...hands} />}
+      {byFinger && <circle cx={scales.x(seen.frame)} cy={scales.y(seen.value)} r={16} fill="transparent" {...onPointer} />}
       <circle
         role="button"
         aria-label={`key at frame ${String(seen.frame)}, value ${String(seen.value)}`}
@@ -86,7 +86,7 @@ const OneKey = memo(function OneKey({ curve, keyOf: key, scales, isChosen, held,
         stroke={isChosen ? (key.tint?.colour ?? ink.field) : ink.keyEdge}
         strokeWidth="1.6"
         style={{ cursor: "move" }}
-        {...hands}
+        {...onPointer}
       >
         <title>{`${key.tint ? `“${key.tint.word}”, ` : ""}frame ${String(seen.frame)}, value ${String(seen.value)} — drag to move; Alt: between frames; Shift: choose more`}</title>
       </circle>

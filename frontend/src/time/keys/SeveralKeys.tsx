@@ -35,11 +35,13 @@ export function SeveralKeys({ picks, count }: { picks: KeyPick[]; count: number 
   return (
     <Space size={5}>
       <strong>{count} keys</strong>
-      <Changes key={`frames ${String(first)}`} label="Frames of the keys" word="frames" start={`from ${String(first)}`} read={(text) => typed(text, 0)} onChange={onFrames} />
+      <Changes key={`frames ${String(first)}`} label="Frames of the keys" word="frames" start={`${String(first)}…`} read={(text) => typed(text, 0)} onChange={onFrames} />
       <Changes label="Values of the keys" word="values" start="" read={(text, sign) => typed(sign === "*" || sign === "/" ? text : inUnits(text, look), 0)} onChange={onValues} />
     </Space>
   );
 }
+
+const narrow = 58;
 
 interface ChangesProps {
   label: string;
@@ -52,6 +54,7 @@ interface ChangesProps {
 
 function Changes({ label, word, start, read, onChange }: ChangesProps) {
   const [text, setText] = useState("");
+  const [typing, setTyping] = useState(false);
   const [, mark = "", rest = ""] = /^\s*([-+*/]=|[+*/])?(.*)$/.exec(text) ?? [];
   const sign = mark.charAt(0);
   const number = read(rest, sign);
@@ -60,23 +63,28 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
     <>
       <span style={{ color: ink.quiet, marginRight: 4 }}>{word}</span>
       <Tooltip title="+5 adds, *2 multiplies, -=5 takes away; a number brings them there">
-        <Input
-          size="small"
-          className="mono"
-          aria-label={label}
-          aria-invalid={wrong}
-          status={wrong ? "error" : ""}
-          placeholder={start || "+5  *2"}
-          style={{ width: 58 }}
-          value={text}
-          onChange={(event) => { setText(event.target.value); }}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key !== "Enter" || number === undefined) return;
-            setText("");
-            void onChange(sign, number);
-          }}
-        />
+        <span style={{ display: "inline-block", position: "relative", width: narrow, height: 24, verticalAlign: "middle" }}>
+          <Input
+            size="small"
+            className="mono"
+            aria-label={label}
+            aria-invalid={wrong}
+            status={wrong ? "error" : ""}
+            placeholder={start || "+5  *2"}
+            // What is typed is seen whole: the field grows over what stands beside it.
+            style={{ position: "absolute", zIndex: 1, width: typing ? Math.max(narrow, 20 + 8 * text.length) : narrow }}
+            value={text}
+            onFocus={() => { setTyping(true); }}
+            onBlur={() => { setTyping(false); }}
+            onChange={(event) => { setText(event.target.value); }}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key !== "Enter" || number === undefined) return;
+              setText("");
+              void onChange(sign, number);
+            }}
+          />
+        </span>
       </Tooltip>
     </>
   );

@@ -49,21 +49,19 @@ class Evaluation:
         group that nothing moves."""
         found = self.results.get(node_id)
         if found is None:
-            part, quantity, stage = node_id
-            value: float | Vector | None = None
-            if quantity in GROUPS:
-                value = still_group(self.scene, part, quantity, stage)
+            value: Vector | float | None = self._still_group(node_id)
             if value is None:
-                value = self.scene.set_value(ChannelRef(part, quantity))
+                value = self.scene.set_value(ChannelRef(node_id.part, node_id.quantity))
             found = Result(f"value {value!r}", np.array([value]))
         return found
 
     def knows(self, node_id: NodeId) -> bool:
         """Whether ``result`` tells what a node comes to, be it a group that nothing moves."""
+        return node_id in self.results or self._still_group(node_id) is not None
+
+    def _still_group(self, node_id: NodeId) -> Vector | None:
         part, quantity, stage = node_id
-        if node_id in self.results:
-            return True
-        return quantity in GROUPS and still_group(self.scene, part, quantity, stage) is not None
+        return still_group(self.scene, part, quantity, stage) if quantity in GROUPS else None
 
     def channel(self, ref: ChannelRef, tap: Tap) -> Array:
         """A channel's values at a tap, shape (F,) or (1,), in its unit."""

@@ -16,15 +16,18 @@ AXES = ("x", "y", "z")
 TRANSFORM_CHANNELS = tuple(f"{group}.{axis}" for group in GROUPS for axis in AXES)
 BUILT_IN_CHANNELS = (*TRANSFORM_CHANNELS, "visible")
 
-DEFAULTS = {
-    **dict.fromkeys(TRANSFORM_CHANNELS, 0.0),
-    **{f"scale.{axis}": 1.0 for axis in AXES},
-    "visible": 1.0,
-}
 GROUP_DEFAULTS = {
     "translation": (0.0, 0.0, 0.0),
     "rotation": (0.0, 0.0, 0.0),
     "scale": (1.0, 1.0, 1.0),
+}
+DEFAULTS = {
+    **{
+        f"{group}.{axis}": value
+        for group, vector in GROUP_DEFAULTS.items()
+        for axis, value in zip(AXES, vector, strict=True)
+    },
+    "visible": 1.0,
 }
 UNITS = {
     **{f"translation.{axis}": "m" for axis in AXES},
