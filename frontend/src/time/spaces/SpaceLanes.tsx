@@ -64,6 +64,8 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
         const [first, last] = stretch(strip, drag);
         const [left, right] = [inside(x(first - (n ? 0 : 0.5))), inside(x(last + 1))];
         if (right - left < 1) return null;
+        // Steps are short and many, and their pattern says which they are: half a word would only be in the way.
+        const fits = lane.kind !== "gait" || right - left > 12 + 6.5 * strip.name.length;
         return (
           <Popup key={strip.first} label="What follows" content={(close) => <StripMenu lane={lane} choice={strip.choice} onDone={close} />}>
             <button
@@ -73,7 +75,7 @@ function Lane({ lane, x, width }: { lane: LaneView; x: ScaleLinear<number, numbe
               aria-label={`${strip.name} from ${String(strip.first)} to ${String(strip.last)}`}
               style={{ position: "absolute", left, width: right - left, top: 2, height: laneHeight - 4, background: (weaves[lane.kind] ?? ink.strips)[strip.choice % ink.strips.length], border: `1px solid ${ink.line}`, boxSizing: "border-box", borderRadius: 3, fontSize: 11, lineHeight: `${String(laneHeight - 6)}px`, paddingInline: right - left > 30 ? "8px 2px" : 2, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", cursor: "pointer" }}
             >
-              {strip.name}
+              {fits ? strip.name : ""}
             </button>
           </Popup>
         );
