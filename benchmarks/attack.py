@@ -24,21 +24,22 @@ from pydantic import TypeAdapter, ValidationError
 from tests.browser.alone import server_alone
 from tests.conftest import ROOT
 from tests.core.seeds import SEEDS, seeded
+from tests.evaluated import Evaluated
 
 from bindu.core.edits import AnyEdit, applied
-from bindu.core.evaluation import Evaluation, answering, evaluate, evaluate_after
+from bindu.core.evaluation import answering
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.scene.schemas import OneEdit
-from bindu.web.server import openapi
 
 FRESH_AFTER = 60
 """Edits on one scene before it is brought anew: after many, little of it may be left."""
 READ_AFTER = 10
 """After how many edits a scene is read from the server again."""
-TRIES = 40
+TRIES = 15
 """How many edits of a kind are drawn for one that can be done."""
+DOCUMENT = ROOT / "docs" / "openapi.json"
 EDITS: TypeAdapter[AnyEdit] = TypeAdapter(OneEdit)
 ODD = (None, True, -1, 0, 1e308, 0.5, "", "\x00", "x" * 400, [], {}, [[]], "p1", "own", 2**70)
 
@@ -72,7 +73,7 @@ class Attack:
         self.told = Told()
         self._url, self._seed = url, number
         self._random = np.random.default_rng(number)
-        self._known: Evaluation | None = None
+        self._evaluated = Evaluated()
 
     def edits(self, count: int) -> None:
         """Edits of every kind in turn, on scenes that hold all kinds of things."""
@@ -100,13 +101,6 @@ class Attack:
         with answering(self._evaluated):
             return applied(scene, [EDITS.validate_json(json.dumps(done))])
 
-    def _evaluated(self, scene: Scene) -> Evaluation:
-        """A scene's evaluation, from the one that was asked for last."""
-        known = self._known
-        if known is None or known.scene is not scene:
-            self._known = known = evaluate_after(known, scene) if known else evaluate(scene)
-        return known
-
     def _wanted(self, scene: Scene, kind: type) -> dict[str, Any]:
         """An edit of a kind; half of the time one that should be done, and until one was."""
         never = self.told.accepted[vars(kind)["do"]] == 0
@@ -120,7 +114,7 @@ class Attack:
 
     def drawn(self, count: int) -> None:
         """Requests that are drawn from the OpenAPI document, most of them on a scene that is."""
-        schema = schemathesis.openapi.from_dict(json.loads(openapi()))
+        schema = schemathesis.openapi.from_dict(json.loads(DOCUMENT.read_text()))
         operations = [one.ok() for one in schema.get_all_operations()]
         for operation in operations:
             self._drawn(operation, max(count // len(operations), 1))

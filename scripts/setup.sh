@@ -1,6 +1,10 @@
 # Brings what a fresh machine lacks. Sourced by start, test and bindu, from the project's root.
 # Each function does nothing where its work is done already.
 
+# Compiled Python is kept whatever the caller's habit: without it each process that is started
+# compiles all sources again, which takes a second or more.
+unset PYTHONDONTWRITEBYTECODE
+
 say() { printf 'bindu: %s\n' "$*" >&2; }
 
 # A Debian package whose program is missing, installed when we may.

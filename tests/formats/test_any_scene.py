@@ -20,7 +20,7 @@ from bindu.core.edits.leads import PutLead
 from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts
 from bindu.core.edits.spaces import PickAndCarry
 from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
-from bindu.core.evaluation import evaluate
+from bindu.core.evaluation import answering, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (
@@ -38,6 +38,7 @@ from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.web.scene.schemas import OneEdit
 from tests.core import seeds
 from tests.core.test_kept_scenes import random_edit
+from tests.evaluated import Evaluated
 
 EDITS: TypeAdapter[AnyEdit] = TypeAdapter(OneEdit)
 
@@ -182,7 +183,7 @@ def test_every_kind_of_edit_leaves_what_can_be_written_and_read() -> None:
     """All kinds in turn, nonsense among them; many of what one removes is named elsewhere."""
     random = np.random.default_rng(11)
     done: Counter[str] = Counter()
-    scene = Scene()
+    scene, evaluated = Scene(), Evaluated()
     for n in range(10 * len(KINDS)):
         if n % 30 == 0:
             # Three seeds in each, so that every kind is tried on most of them.
@@ -191,7 +192,8 @@ def test_every_kind_of_edit_leaves_what_can_be_written_and_read() -> None:
             scene = seeds.seeded(random, *kinds)
         wanted = edit(random, scene, KINDS[n % len(KINDS)])
         try:
-            scene = applied(scene, [EDITS.validate_json(json.dumps(wanted))])
+            with answering(evaluated):
+                scene = applied(scene, [EDITS.validate_json(json.dumps(wanted))])
         except (Refusal, ValidationError):
             continue
         done[wanted["do"]] += 1

@@ -45,6 +45,7 @@ it("takes what an edit changed and keeps the rest as the same objects", () => {
   expect(after.parts["b"]?.name).toBe("three");
   expect(after.parts["b"]?.rest).toBe(before.parts["b"]?.rest);
   expect(after.order).toBe(before.order);
+  expect(after.header.layers).toBe(before.header.layers);
 });
 
 it("forgets parts that are gone", () => {

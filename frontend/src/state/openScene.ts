@@ -37,7 +37,8 @@ export function takeView(sceneId: number, view: SceneView) {
   const sameOrder =
     before.order.length === view.order.length && before.order.every((id, n) => id === view.order[n]);
   const order = sameOrder ? before.order : view.order;
-  useOpenScene.setState({ sceneId, header: view.header, order, parts });
+  const header = before.sceneId === sceneId ? replaceEqualDeep(before.header, view.header) : view.header;
+  useOpenScene.setState({ sceneId, header, order, parts });
 }
 
 /** Forgets the scene that was open. */

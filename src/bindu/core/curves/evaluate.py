@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from itertools import compress
 
 import numpy as np
 
@@ -30,23 +29,14 @@ def curve_values(curve: Curve, frames: Array) -> Array:
     Returns:
         Values in the channel's unit, shape (F,).
     """
-    keys = curve.keys
-    if len(keys) == 1:
-        return np.full_like(frames, keys[0].value)
-    first, last = keys[0].frame, keys[-1].frame
-    inside = np.clip(frames, first, last)
-    offset = np.zeros_like(frames)
-    for outside, mode in ((frames < first, curve.before), (frames > last, curve.after)):
-        if np.any(outside):
-            with np.errstate(over="ignore", invalid="ignore"):
-                inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
-    place = np.searchsorted(curve.frames, inside, side="right") - 1
-    return segment_values(segments([curve]), place, inside, curve.kinds) + offset
+    if len(curve.keys) == 1:
+        return np.full_like(frames, curve.keys[0].value)
+    inside, offset = _shown(curve, frames)
+    return segment_values(segments([curve]), _place(curve, inside), inside, curve.kinds) + offset
 
 
 def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
-    """The values of B curves; the same as of each by itself, in one go for those that hold
-    outside their keys.
+    """The values of B curves in one go; the same as of each by itself.
 
     Args:
         curves: each at least one key.
@@ -55,26 +45,38 @@ def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
     Returns:
         Values in the channels' units, shape (B, F).
     """
-    holding = np.array([curve.holds_outside for curve in curves])
-    if holding.all():
-        return _holding(curves, frames)
-    values = np.empty((len(curves), len(frames)))
-    if holding.any():
-        values[holding] = _holding(list(compress(curves, holding)), frames)
-    for row in np.flatnonzero(~holding):
-        values[row] = curve_values(curves[int(row)], frames)
-    return values
-
-
-def _holding(curves: Sequence[Curve], frames: Array) -> Array:
-    """The values of curves that all hold outside their keys; see ``values_of_many``."""
     parts = segments(curves)
     counts = np.diff(parts.ends, prepend=-1)
+    begins = parts.ends - counts + 1
     kinds = frozenset().union(*(curve.kinds for curve in curves))
-    inside = np.clip(
-        frames, parts.start[parts.ends - counts + 1, None], parts.start[parts.ends, None]
-    )
-    return segment_values(parts, _places(parts, counts, frames), inside, kinds)
+    inside = np.clip(frames, parts.start[begins, None], parts.start[parts.ends, None])
+    place = _places(parts, counts, frames)
+    # What goes on outside its keys in some other way is brought inside them one by one.
+    moving = [row for row, curve in enumerate(curves) if not curve.holds_outside]
+    if not moving:
+        return segment_values(parts, place, inside, kinds)
+    offset = np.zeros(inside.shape)
+    for row in moving:
+        inside[row], offset[row] = _shown(curves[row], frames)
+        place[row] = begins[row] + _place(curves[row], inside[row])
+    return segment_values(parts, place, inside, kinds) + offset
+
+
+def _shown(curve: Curve, frames: Array) -> tuple[Array, Array]:
+    """The frame inside its keys that a curve shows on each frame, and what is added, (F,) each."""
+    first, last = curve.keys[0].frame, curve.keys[-1].frame
+    inside = np.clip(frames, first, last)
+    offset = np.zeros_like(frames)
+    for outside, mode in ((frames < first, curve.before), (frames > last, curve.after)):
+        if np.any(outside):
+            with np.errstate(over="ignore", invalid="ignore"):
+                inside[outside], offset[outside] = _brought_inside(curve, frames[outside], mode)
+    return inside, offset
+
+
+def _place(curve: Curve, inside: Array) -> Places:
+    """The segment of a curve that each frame is on; a key belongs to the one to its right."""
+    return np.searchsorted(curve.frames, inside, side="right") - 1
 
 
 def _places(parts: Segments, counts: Places, frames: Array) -> Places:

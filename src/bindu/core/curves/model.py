@@ -104,7 +104,7 @@ class Curve:
     @property
     def holds_outside(self) -> bool:
         """Whether it stands still before its first and after its last key."""
-        return self.before == self.after == "hold"
+        return len(self.keys) == 1 or self.before == self.after == "hold"
 
     @cached_property
     def digest(self) -> str:

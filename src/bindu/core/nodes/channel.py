@@ -45,8 +45,8 @@ class OwnCurve(InBatches):
 
     @property
     def alike(self) -> Hashable:
-        """See ``InBatches``: curves that go on beyond their keys are computed one by one, and those
-        of the same kinds of segments are quickest together."""
+        """See ``InBatches``: curves of the same kinds of segments are quickest together, and those
+        that hold outside their keys without those that go on."""
         return self.curve.holds_outside, self.curve.kinds
 
     @property
