@@ -38,16 +38,7 @@ export function ScenePage() {
   const last = useOpenScene((scene) => scene.header.last);
   const fps = useOpenScene((scene) => scene.header.fps);
   const units = useOpenScene(({ header }) => `${header.units.length ?? ""} ${header.units.angle ?? ""}`);
-
-  const gone = useFollow(sceneId, ready);
-  const navigate = useNavigate();
   const { message } = App.useApp();
-  useEffect(() => {
-    if (!gone) return;
-    const { name } = useOpenScene.getState().header;
-    void message.warning(`“${name}” was deleted elsewhere.`, 8);
-    void navigate("/");
-  }, [gone, message, navigate]);
   useEffect(() => {
     feed.open(sceneId);
     const silent = followPlayer();
@@ -97,6 +88,7 @@ export function ScenePage() {
   if (!ready) return <Spin style={{ margin: 40 }} />;
   return (
     <div style={{ display: "flex", flexDirection: "column", height: "100%" }}>
+      <Follow sceneId={sceneId} />
       <TopBar view={view} />
       {/* Other units are another text everywhere. */}
       <Fetched key={`${view} ${units}`}>
@@ -105,4 +97,19 @@ export function ScenePage() {
       <FirstSteps />
     </div>
   );
+}
+
+/** Follows what others do with the scene. It draws nothing: what it hears draws nothing again that did not
+ * change. */
+function Follow({ sceneId }: { sceneId: number }) {
+  const gone = useFollow(sceneId);
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (!gone) return;
+    const { name } = useOpenScene.getState().header;
+    void message.warning(`“${name}” was deleted elsewhere.`, 8);
+    void navigate("/");
+  }, [gone, message, navigate]);
+  return null;
 }

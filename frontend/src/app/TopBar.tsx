@@ -24,10 +24,9 @@ import { ShortcutList } from "../commands/ShortcutList";
 /** Name, state, views, undo and redo. */
 export function TopBar({ view }: { view: View }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
-  const header = useOpenScene((scene) => scene.header);
+  const name = useOpenScene((scene) => scene.header.name);
   const { message } = App.useApp();
-  const keys = useKeys();
-  const go = (way: "undo" | "redo") => {
+  const go = (way: Way) => {
     retrace(sceneId, way).then(
       (label) => void message.info(label, 2),
       (error: unknown) => void message.error(reason(error), 6),
@@ -59,26 +58,36 @@ export function TopBar({ view }: { view: View }) {
       }}
     >
       <Brand />
-      <h1 title={header.name} style={{ margin: 0, fontSize: "inherit", flex: "0 1 auto", minWidth: 40, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{header.name}</h1>
-      <Saved revision={header.revision} />
+      <h1 title={name} style={{ margin: 0, fontSize: "inherit", flex: "0 1 auto", minWidth: 40, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}</h1>
+      <Saved />
       <span style={{ flex: 1 }} />
       <ViewLinks view={view} />
       <Space>
         <Palette />
         <ShortcutList />
-        <Tooltip title={header.undo ? `Undo: ${header.undo} (${keys.undo})` : "Nothing to undo"}>
-          <Button data-undo disabled={!header.undo} onClick={() => { go("undo"); }}>Undo</Button>
-        </Tooltip>
-        <Tooltip title={header.redo ? `Redo: ${header.redo} (${keys.redo})` : "Nothing to redo"}>
-          <Button disabled={!header.redo} onClick={() => { go("redo"); }}>Redo</Button>
-        </Tooltip>
+        <Retrace way="undo" word="Undo" go={go} />
+        <Retrace way="redo" word="Redo" go={go} />
       </Space>
     </header>
   );
 }
 
+type Way = "undo" | "redo";
+
+/** One way through what was done; its hint says what it would bring. */
+function Retrace({ way, word, go }: { way: Way; word: string; go: (way: Way) => void }) {
+  const keys = useKeys((all) => all[way]);
+  const what = useOpenScene((scene) => scene.header[way]);
+  return (
+    <Tooltip title={what ? `${word}: ${what} (${keys})` : `Nothing to ${way}`}>
+      <Button {...(way === "undo" ? { "data-undo": true } : {})} disabled={!what} onClick={() => { go(way); }}>{word}</Button>
+    </Tooltip>
+  );
+}
+
 /** Whether all is saved, and what is in the way. */
-function Saved({ revision }: { revision: number }) {
+function Saved() {
+  const revision = useOpenScene((scene) => scene.header.revision);
   const problem = useSamples((samples) => samples.problem);
   const waiting = useWaiting(({ edits }) => edits);
   useEffect(() => {

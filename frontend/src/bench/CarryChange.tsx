@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Segmented, Spin } from "antd";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 
 import type { ChangedView, OneEdit } from "../api/client";
 import { get, reason } from "../api/client";
@@ -19,13 +19,13 @@ import { keepTryOuts } from "./commands";
 type How = "as an offset" | "in the world";
 
 /** What was changed on this frame, carried to more frames. */
-export function CarryChange() {
+export const CarryChange = memo(function CarryChange() {
   return (
     <Popup placement="top" title="Carry this frame’s change" content={(close) => <Carrying onDone={close} />}>
       <Button size="small" title="What you changed on this frame, carried to a span or to all frames, faded at its ends" onClick={stop}>carry…</Button>
     </Popup>
   );
-}
+});
 
 function Carrying({ onDone }: { onDone: () => void }) {
   const edit = useEdit();

@@ -1,4 +1,5 @@
 import { Button, Select, Space, Tooltip } from "antd";
+import { useShallow } from "zustand/react/shallow";
 
 import { useEdit } from "../state/useEdit";
 import { useKeys } from "../commands/shortcuts";
@@ -27,7 +28,7 @@ const automatic: { value: AutoKey; label: string }[] = [
 /** Which channels a key command writes, what a change by hand does, and the chosen layer. */
 export function KeyState() {
   const edit = useEdit();
-  const { scope, autoKey, layer } = useKeyState();
+  const [scope, autoKey, layer] = useKeyState(useShallow((keying) => [keying.scope, keying.autoKey, keying.layer] as const));
   const keys = useKeys((all) => all.key);
   const sets = useOpenScene((scene) => scene.header.sets);
   const layers = useOpenScene((scene) => scene.header.layers);

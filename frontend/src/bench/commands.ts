@@ -6,7 +6,7 @@ import type { Command } from "../commands/commandList";
 import { useShortcuts } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
 import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState } from "../state/keying";
-import { useOpenScene } from "../state/openScene";
+import { chosenNow, useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
 import type { HandleTool } from "../state/showing";
@@ -147,10 +147,8 @@ export function keyScope(edit: Edit) {
 }
 
 function driveChosen(edit: Edit) {
-  const { part: id, channel: wanted } = useSelection.getState();
-  const part = id ? useOpenScene.getState().parts[id] : undefined;
-  const channel = part?.channels.find((one) => one.id === wanted);
-  if (part && channel) void addFormula(edit, part, channel);
+  const chosen = chosenNow();
+  if (chosen) void addFormula(edit, chosen.part, chosen.channel);
 }
 
 function handleTool(tool: HandleTool) {

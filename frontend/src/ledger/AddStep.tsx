@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { memo } from "react";
 
 import type { ChannelView, OneEdit, PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
@@ -6,21 +7,23 @@ import { beginEditing } from "../state/editing";
 import { chooseStep } from "../state/selection";
 import { AddShaper } from "./shapers/AddShaper";
 import { AddBinding } from "./binding/AddBinding";
-import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
+import { chosenNow, useChosenChannel, useOpenScene } from "../state/openScene";
 import type { Tap } from "../shared/taps";
 
 /** Adds a step where it has a meaning: shapers in Keyed and Late, formulas in Driven and Late, limits in
  * Final. */
-export function AddStep({ zone }: { zone: Tap }) {
+export const AddStep = memo(function AddStep({ zone }: { zone: Tap }) {
   const edit = useEdit();
-  const part = useChosenPart();
-  const channel = useChosenChannel();
+  const channel = useChosenChannel()?.name;
   const kind = zone === "final" ? "limit" : zone === "driven" || zone === "late" ? "formula" : null;
-  if (!part || !channel) return null;
-  if (zone === "keyed") return <AddShaper part={part} channel={channel} zone="keyed" />;
+  if (channel === undefined) return null;
+  if (zone === "keyed") return <AddShaper channel={channel} zone="keyed" />;
   if (zone === "bound") return <AddBinding zone="bound" />;
   if (!kind) return null;
   const add = () => {
+    const chosen = chosenNow();
+    if (!chosen) return;
+    const { part, channel } = chosen;
     if (kind === "limit") void edit(limitOn(part, channel));
     else void addFormula(edit, part, channel, zone);
   };
@@ -29,8 +32,8 @@ export function AddStep({ zone }: { zone: Tap }) {
       + {kind}
     </Button>
   );
-  return zone === "late" ? <>{own}<AddShaper part={part} channel={channel} zone="late" /><AddBinding zone="late" /></> : own;
-}
+  return zone === "late" ? <>{own}<AddShaper channel={channel} zone="late" /><AddBinding zone="late" /></> : own;
+});
 
 /** The edit that drives a channel by a formula, which adds 0 at first. */
 function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {

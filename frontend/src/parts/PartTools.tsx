@@ -6,7 +6,7 @@ import { reason } from "../api/client";
 import { sendEdits } from "../state/scene";
 import { useKeys } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
-import { useChosenPart, useOpenScene } from "../state/openScene";
+import { useChosenName, useOpenScene } from "../state/openScene";
 import { choosePart, chooseParts, useSelection } from "../state/selection";
 import { Confirm } from "../shared/Confirm";
 import { Popup } from "../shared/Popup";
@@ -15,7 +15,7 @@ import { useKeepPlace } from "./keepPlace";
 
 /** Adds, renames, duplicates and deletes parts. */
 export function PartTools({ onRename }: { onRename: (part: string) => void }) {
-  const part = useChosenPart();
+  const name = useChosenName();
   const add = useAddPart(onRename);
   const edit = useEdit();
   const keepPlace = useKeepPlace((state) => state.keepPlace);
@@ -26,11 +26,11 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
     const copies = Object.keys(useOpenScene.getState().parts).filter((id) => !before.has(id));
     chooseParts(topmost(copies));
   };
-  const where = part ? `below ${part.name}` : "at the top";
+  const where = name === undefined ? "at the top" : `below ${name}`;
   return (
     <Space size={0}>
       <Tooltip title={`Add a part ${where}`}>
-        <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(part?.id ?? null)} />
+        <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(name === undefined ? null : useSelection.getState().part)} />
       </Tooltip>
       <Tooltip title={keepPlace ? "A part that gets another parent stays where it is in the world, on every frame" : "A part that gets another parent keeps its numbers, and moves"}>
         <Button
@@ -44,7 +44,7 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
       </Tooltip>
       <Rename onRename={onRename} />
       <Tooltip title="Duplicate the chosen parts with all below them">
-        <Button type="text" size="small" aria-label="Duplicate the part" disabled={!part} icon={<CopyOutlined />} onClick={() => void duplicate()} />
+        <Button type="text" size="small" aria-label="Duplicate the part" disabled={name === undefined} icon={<CopyOutlined />} onClick={() => void duplicate()} />
       </Tooltip>
       <DeleteParts />
     </Space>
@@ -54,7 +54,7 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
 /** Renames the chosen part in the tree, or several by a pattern. */
 function Rename({ onRename }: { onRename: (part: string) => void }) {
   const keys = useKeys((all) => all.rename);
-  const part = useChosenPart();
+  const name = useChosenName();
   const several = useSelection(({ parts }) => parts.length > 1);
   if (several) {
     return (
@@ -65,24 +65,25 @@ function Rename({ onRename }: { onRename: (part: string) => void }) {
   }
   return (
     <Tooltip title={`Rename the chosen part (${keys})`}>
-      <Button type="text" size="small" aria-label="Rename the part" disabled={!part} icon={<EditOutlined />} onClick={() => { if (part) onRename(part.id); }} />
+      <Button type="text" size="small" aria-label="Rename the part" disabled={name === undefined} icon={<EditOutlined />} onClick={() => { onRename(useSelection.getState().part ?? ""); }} />
     </Tooltip>
   );
 }
 
 /** Deletes the chosen parts; asks first, and again where other steps read them. */
 function DeleteParts() {
-  const part = useChosenPart();
+  const name = useChosenName();
   const chosen = useSelection((selection) => selection.parts);
   const [readers, setReaders] = useState<string | null>(null);
   const { message } = App.useApp();
-  const what = chosen.length > 1 ? `${String(chosen.length)} parts` : (part?.name ?? "");
+  const what = chosen.length > 1 ? `${String(chosen.length)} parts` : (name ?? "");
   const remove = async () => {
-    const { sceneId } = useOpenScene.getState();
+    const { sceneId, parts } = useOpenScene.getState();
+    const above = parts[useSelection.getState().part ?? ""]?.parent ?? null;
     try {
       await sendEdits(sceneId, [{ do: "remove parts", parts: chosen, readers: readers !== null }]);
       setReaders(null);
-      choosePart(part?.parent ?? null);
+      choosePart(above);
     } catch (error) {
       const found = /it (?:is read by |is the |is in the )(.*); change or delete/.exec(reason(error));
       if (found?.[1] && readers === null) setReaders(found[1]);
@@ -100,7 +101,7 @@ function DeleteParts() {
       onYes={remove}
       onNo={() => { setReaders(null); }}
     >
-      <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen parts with all below them" disabled={!part} icon={<DeleteOutlined />} />
+      <Button type="text" size="small" aria-label="Delete the part" title="Delete the chosen parts with all below them" disabled={name === undefined} icon={<DeleteOutlined />} />
     </Confirm>
   );
 }

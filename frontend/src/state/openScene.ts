@@ -74,6 +74,20 @@ export function useChosenPart(): PartView | undefined {
   return usePart(useSelection((selection) => selection.part));
 }
 
+/** The name of the chosen part, if it is there: for what need not follow its channels. */
+export function useChosenName(): string | undefined {
+  const id = useSelection((selection) => selection.part);
+  return useOpenScene((scene) => (id ? scene.parts[id]?.name : undefined));
+}
+
+/** The chosen part and channel as they are now, if they are there. */
+export function chosenNow(): { part: PartView; channel: ChannelView } | undefined {
+  const { part: id, channel: wanted } = useSelection.getState();
+  const part = id ? useOpenScene.getState().parts[id] : undefined;
+  const channel = part?.channels.find((one) => one.id === wanted);
+  return part && channel && { part, channel };
+}
+
 /** The chosen channel of the chosen part, if it is there. */
 export function useChosenChannel(): ChannelView | undefined {
   const part = useChosenPart();

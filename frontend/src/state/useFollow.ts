@@ -12,11 +12,10 @@ const old = "The server does not answer; what is shown may be old.";
 
 /** Follows what is changed in other tabs and by others; says so when it cannot. Gives back whether the
  * scene is there no more. */
-export function useFollow(sceneId: number, ready: boolean): boolean {
+export function useFollow(sceneId: number): boolean {
   const { data, error } = useQuery({
     queryKey: ["revision", sceneId],
     queryFn: () => get<{ revision: number }>(`/api/scenes/${String(sceneId)}/revision`),
-    enabled: ready,
     refetchInterval: period,
     refetchIntervalInBackground: true,
     retry: false,
@@ -36,5 +35,5 @@ export function useFollow(sceneId: number, ready: boolean): boolean {
     else if (useSamples.getState().problem === told.current) useSamples.setState({ problem: null });
     told.current = problem;
   }, [error]);
-  return ready && error instanceof Refused && error.status === 404;
+  return error instanceof Refused && error.status === 404;
 }

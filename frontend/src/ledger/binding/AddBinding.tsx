@@ -1,5 +1,5 @@
 import { Button, Checkbox, Select } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import { useEdit } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
@@ -12,13 +12,13 @@ import type { BindingKind } from "./settings";
 import { bindEdit, bindingHints, bindingKinds } from "./settings";
 
 /** Binds the chosen part to others: those that are chosen with it, or any. */
-export function AddBinding({ zone }: { zone: "bound" | "late" }) {
+export const AddBinding = memo(function AddBinding({ zone }: { zone: "bound" | "late" }) {
   return (
     <Popup label="Bind" placement="leftTop" content={(close) => <BindForm zone={zone} onDone={close} />}>
       <Button type="text" size="small" title="Bind this part to others: constraints, aim, path, spaces" style={{ fontSize: 11.5 }}>+ bind</Button>
     </Popup>
   );
-}
+});
 
 /** Kind and targets of a new binding. */
 function BindForm({ zone, onDone }: { zone: "bound" | "late"; onDone: () => void }) {

@@ -1,5 +1,5 @@
 import { Button, Space, Tooltip } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { ChannelView, PartView } from "../../api/client";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
@@ -26,7 +26,7 @@ export function Channels() {
   }
   return (
     <>
-      <Head part={part} open={open} onOpen={setOpen} />
+      <Head name={part.name} order={part.rotation_order} open={open} onOpen={setOpen} />
       <div className="scroll" style={{ flex: 1 }} role="group" aria-label="Channels" data-fields>
         {open && <PartSettings part={part} />}
         <Rows part={part} channels={part.channels.filter((one) => !weighs(one))} />
@@ -42,14 +42,14 @@ export function Channels() {
 }
 
 /** Whose channels they are, and what belongs to the part as a whole. */
-function Head({ part, open, onOpen }: { part: PartView; open: boolean; onOpen: (open: boolean) => void }) {
+const Head = memo(function Head({ name, order, open, onOpen }: { name: string; order: string; open: boolean; onOpen: (open: boolean) => void }) {
   const count = useSelection(({ parts }) => parts.length);
-  const [first, then, last] = part.rotation_order;
+  const [first, then, last] = order;
   return (
     <div style={{ padding: "10px 12px 6px" }}>
       <div style={{ display: "flex", gap: 6, alignItems: "baseline" }}>
-        <span className="caps" title={part.name} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {part.name}
+        <span className="caps" title={name} style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {name}
         </span>
         <Button
           type="text"
@@ -63,13 +63,13 @@ function Head({ part, open, onOpen }: { part: PartView; open: boolean; onOpen: (
         </Button>
         <PoseMenu />
         <Tooltip title={`Rotations are applied first about ${first ?? ""}, then ${then ?? ""}, then ${last ?? ""}`}>
-          <span style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}>{part.rotation_order.split("").join(" ")}</span>
+          <span style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}>{order.split("").join(" ")}</span>
         </Tooltip>
       </div>
       {count > 1 && <div role="status" style={{ fontSize: 11.5, color: ink.quiet }}>{count} parts chosen: a value goes to all of them</div>}
     </div>
   );
-}
+});
 
 /** The rows of some channels, each group under its head. */
 function Rows({ part, channels }: { part: PartView; channels: ChannelView[] }) {

@@ -1,6 +1,6 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Select, Space } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { ChannelView, OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
@@ -28,13 +28,13 @@ const shows: Shows[] = ["nothing", "red", "green", "blue", "brightness", "opacit
 const empty: Draft = { name: "", kind: "number", default: "0", low: "", high: "", unit: "", options: "", shows: "nothing" };
 
 /** The form that gives a part a channel of its own. */
-export function AddChannel({ partId }: { partId: string }) {
+export const AddChannel = memo(function AddChannel({ partId }: { partId: string }) {
   return (
     <Popup label="New channel" placement="rightBottom" content={(close) => <ChannelForm start={empty} partId={partId} onDone={close} />}>
       <Button size="small" title="Give the part a channel of its own">Add…</Button>
     </Popup>
   );
-}
+});
 
 /** Changes, locks and deletes the chosen channel, where that can be done. */
 export function ChannelTools({ partId, channel }: { partId: string; channel: ChannelView }) {

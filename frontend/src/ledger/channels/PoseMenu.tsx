@@ -1,4 +1,5 @@
 import { App, Button, Dropdown } from "antd";
+import { memo } from "react";
 
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
@@ -7,12 +8,12 @@ import { poseCommands } from "./poses";
 import { asMenu } from "../../shared/menus";
 
 /** What can be done with the pose of the chosen parts: reset, default, copy, paste, rest. */
-export function PoseMenu() {
+export const PoseMenu = memo(function PoseMenu() {
   const edit = useEdit();
   const { message } = App.useApp();
   const commands = poseCommands(edit, (text) => void message.info(text, 3));
-  const count = useSelection(({ parts }) => parts.length);
-  const posed = useOpenScene(({ parts }) => useSelection.getState().parts.some((id) => parts[id]?.posed));
+  const chosen = useSelection(({ parts }) => parts);
+  const posed = useOpenScene(({ parts }) => chosen.some((id) => parts[id]?.posed));
   const item = ({ id, name, hint }: (typeof commands)[number]) => ({
     key: id,
     label: <span title={hint}>{name}</span>,
@@ -41,9 +42,9 @@ export function PoseMenu() {
         },
       }}
     >
-      <Button type="text" size="small" title={`Reset, copy, paste the pose of ${String(count)} chosen part(s)`} style={{ height: 18, fontSize: 11.5 }}>
+      <Button type="text" size="small" title={`Reset, copy, paste the pose of ${String(chosen.length)} chosen part(s)`} style={{ height: 18, fontSize: 11.5 }}>
         pose…
       </Button>
     </Dropdown>
   );
-}
+});

@@ -1,8 +1,9 @@
 import { Button } from "antd";
+import { memo } from "react";
 
-import type { ChannelView, OneEdit, PartView } from "../../api/client";
+import type { OneEdit } from "../../api/client";
 import { chooseStep } from "../../state/selection";
-import { useOpenScene } from "../../state/openScene";
+import { chosenNow, useOpenScene } from "../../state/openScene";
 import { useEdit } from "../../state/useEdit";
 import { Popup } from "../../shared/Popup";
 import { ink } from "../../shared/theme";
@@ -10,10 +11,13 @@ import { freeStepName } from "../binding/settings";
 import type { ShaperKind } from "./kinds";
 import { shaperHints, shaperKinds } from "./kinds";
 
-/** Adds a step that shapes the channel's curve: behind its keys and layers, or late. */
-export function AddShaper({ part, channel, zone }: { part: PartView; channel: ChannelView; zone: "keyed" | "late" }) {
+/** Adds a step that shapes the chosen channel's curve: behind its keys and layers, or late. */
+export const AddShaper = memo(function AddShaper({ channel: called, zone }: { channel: string; zone: "keyed" | "late" }) {
   const edit = useEdit();
   const add = async (kind: ShaperKind, close: () => void) => {
+    const chosen = chosenNow();
+    if (!chosen) return;
+    const { part, channel } = chosen;
     const name = freeStepName(part, kind);
     const made: OneEdit = { do: "add step", part: part.id, name, zone, settings: { kind, channel: channel.id } };
     if (!(await edit(made))) return;
@@ -30,8 +34,8 @@ export function AddShaper({ part, channel, zone }: { part: PartView; channel: Ch
     </div>
   );
   return (
-    <Popup placement="leftTop" title={`Shape ${channel.name}`} content={content}>
+    <Popup placement="leftTop" title={`Shape ${called}`} content={content}>
       <Button type="text" size="small" title="Wave, noise, smooth, on nths, shift, strength" style={{ fontSize: 11.5 }}>+ shape</Button>
     </Popup>
   );
-}
+});

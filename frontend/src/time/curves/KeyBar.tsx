@@ -57,7 +57,7 @@ export function KeyBar({ part, channel, id, curve }: Props) {
       ) : count > 1 ? (
         <SeveralKeys picks={keys} count={count} />
       ) : (
-        curve && <Outside part={part.id} channel={id} curve={curve} />
+        curve && <Outside part={part.id} channel={id} before={curve.before ?? "hold"} after={curve.after ?? "hold"} />
       )}
       {count > 0 ? <Kinds picks={keys} /> : <AddKey part={part} channel={channel} curve={curve} />}
       <KeyTools />

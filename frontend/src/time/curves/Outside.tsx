@@ -1,13 +1,22 @@
 import { Select, Space } from "antd";
+import { memo } from "react";
 
 import type { Curve } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { ink } from "../../shared/theme";
 
-const ways = ["hold", "straight on", "repeat", "repeat with offset", "mirror"] as const;
+type Way = NonNullable<Curve["before"]>;
+const ways: Way[] = ["hold", "straight on", "repeat", "repeat with offset", "mirror"];
+
+interface Props {
+  part: string;
+  channel: string;
+  before: Way;
+  after: Way;
+}
 
 /** What a curve does before its first and after its last key. */
-export function Outside({ part, channel, curve }: { part: string; channel: string; curve: Curve }) {
+export const Outside = memo(function Outside({ part, channel, before, after }: Props) {
   const edit = useEdit();
   const options = ways.map((value) => ({ value, label: value }));
   return (
@@ -20,7 +29,7 @@ export function Outside({ part, channel, curve }: { part: string; channel: strin
             aria-label={`${end} the keys`}
             style={{ width: 104 }}
             popupMatchSelectWidth={false}
-            value={curve[end] ?? "hold"}
+            value={end === "before" ? before : after}
             options={options}
             onChange={(value) =>
               void edit({
@@ -35,4 +44,4 @@ export function Outside({ part, channel, curve }: { part: string; channel: strin
       ))}
     </Space>
   );
-}
+});

@@ -1,5 +1,5 @@
 import { Button, Dropdown, Input, Select, Space, Tooltip } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import { useCommand, useEdit } from "../../state/useEdit";
 import { useKeyState } from "../../state/keying";
@@ -13,7 +13,7 @@ import { Degrees } from "./Degrees";
 import { chosenPicks, keyCommands, pickedWords, valueForKeys } from "./keyCommands";
 
 /** Commands on the chosen keys: tangents and shape, time, values. */
-export function KeyTools() {
+export const KeyTools = memo(function KeyTools() {
   const edit = useEdit();
   const commands = keyCommands(edit);
   const items = (section: string) =>
@@ -40,7 +40,7 @@ export function KeyTools() {
       </Popup>
     </Space>
   );
-}
+});
 
 /** What a menu is for, and which keys it works on. */
 export function Heading({ what }: { what: string }) {

@@ -1,26 +1,21 @@
-import { Button, Input, Segmented, Tooltip } from "antd";
+import { Input, Segmented, Tooltip } from "antd";
 import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 
-import { showInKit } from "../../state/kit";
 import { useOpenScene } from "../../state/openScene";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { useShortcuts } from "../../commands/shortcuts";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
-import { Popup } from "../../shared/Popup";
 import { useTimeWindow } from "../../state/timeWindow";
-import { Heading } from "../keys/KeyTools";
-import { Tints } from "../keys/Tints";
-import { LimbSwitches } from "../spaces/LimbSwitches";
-import { PickAndCarry } from "../spaces/PickAndCarry";
 import { PlantLanes } from "../spaces/PlantLanes";
 import { plantsOf } from "../spaces/plantSpans";
 import { SoundLanes } from "../spaces/SoundLanes";
 import { laneOf, SpaceLanes, useLanes } from "../spaces/SpaceLanes";
 import { LaneKeys } from "./LaneKeys";
-import { MarkerForm, Markers } from "./Markers";
+import { LaneTools } from "./LaneTools";
+import { Markers } from "./Markers";
 import { OutsideRange } from "./OutsideRange";
 import { allPicks, isHead, linesOf } from "./rows";
 import { useLaneHeight } from "./useLaneHeight";
@@ -79,15 +74,7 @@ export const Lanes = memo(function Lanes() {
         </Tooltip>
         <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />
-        <Popup placement="topRight" title={<Heading what="Tint" />} content={(close) => <Tints onDone={close} />}>
-          <Button size="small" type="text" style={{ paddingInline: 5 }} title="Tints keys with a word and a colour, and finds them again by it">tint</Button>
-        </Popup>
-        <PickAndCarry />
-        <LimbSwitches />
-        <Button size="small" type="text" title="Groups of parts of which any one can carry the others; who leads is keyed. Opens them in the kit" onClick={() => { showInKit("lead groups"); }}>leads</Button>
-        <Popup placement="topRight" title="Marker" content={(close) => <MarkerForm onDone={close} />}>
-          <Button size="small" type="text" title="Puts a labelled marker on the playhead's frame">+ marker</Button>
-        </Popup>
+        <LaneTools />
       </div>
       <div className="scroll" style={{ maxHeight: height, overflowX: "hidden" }}>
         <Markers x={x} width={width} />

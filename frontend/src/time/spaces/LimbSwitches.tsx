@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { useShallow } from "zustand/react/shallow";
 
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
@@ -8,12 +9,12 @@ import { SwitchLimbs } from "../../ledger/limbs/SwitchLimbs";
 
 /** Switches and matches the limbs of the chosen parts at once, or all where none is chosen. */
 export function LimbSwitches() {
-  const limbs = useOpenScene((scene) => scene.header.limbs);
-  const parts = useOpenScene((scene) => scene.parts);
   const chosen = useSelection((selection) => selection.parts);
-  if (!limbs.length) return null;
-  const near = limbs.filter((limb) => isNear(limb, parts, chosen));
-  const meant = near.length ? near : limbs;
+  const meant = useOpenScene(useShallow(({ header: { limbs }, parts }) => {
+    const near = limbs.filter((limb) => isNear(limb, parts, chosen));
+    return near.length ? near : limbs;
+  }));
+  if (!meant.length) return null;
   const names = meant.map(({ name }) => name).join(", ");
   return (
     <Popup placement="topRight" title={names} content={(close) => <SwitchLimbs limbs={meant.map(({ id }) => id)} onDone={close} />}>
