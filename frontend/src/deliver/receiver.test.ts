@@ -1,7 +1,7 @@
-import { expect, it } from "vitest";
+import { expect, it, vi } from "vitest";
 
 import type { Played } from "./receiver";
-import { inputAt, inputsOf, wordsOn } from "./receiver";
+import { inputAt, inputsOf, showFrame, togglePlaying, useReceiver, wordsOn } from "./receiver";
 import { rows } from "./recorded";
 
 const played = {
@@ -27,6 +27,37 @@ it("finds all inputs that a setup speaks of", () => {
   const moves = [{ start: "a", to: "b", cause: "over" as const, input: "speed", value: 0, blend: 0 }, { start: "b", to: "a", cause: "button" as const, input: "go", value: 0, blend: 0 }];
   const overrides = [{ name: "look", kind: "look at" as const, place: "eye", by: "speed", parts: [], weight: 1, on: true, axis: [0, 0, 1] as [number, number, number], turn: [0, 0, 0] as [number, number, number] }];
   expect(inputsOf({ moves, overrides })).toEqual([{ name: "speed", kind: "number" }, { name: "go", kind: "button" }, { name: "eye", kind: "place" }]);
+});
+
+it("plays round at its own rate from the frame it stands on, one step at a time", () => {
+  const steps = new Map<number, (now: number) => void>();
+  let count = 0;
+  vi.stubGlobal("requestAnimationFrame", (work: (now: number) => void) => steps.set(++count, work) && count);
+  vi.stubGlobal("cancelAnimationFrame", (id: number) => steps.delete(id));
+  vi.spyOn(performance, "now").mockReturnValue(1000);
+  const draw = (at: number) => {
+    const asked = [...steps.values()];
+    steps.clear();
+    for (const one of asked) one(at);
+    return useReceiver.getState().frame;
+  };
+  useReceiver.setState({ played: { ...played, rate: 60, frames: 100 }, frame: 0 });
+  togglePlaying();
+  expect([999, 1000, 1500, 1500 + 5000 / 3].map(draw)).toEqual([0, 0, 30, 30]);
+  togglePlaying();
+  togglePlaying();
+  expect(steps.size).toBe(1);
+  // Standing on a frame stops it; and so does having nothing to play.
+  showFrame(42.4);
+  expect([useReceiver.getState().playing, steps.size, draw(3000)]).toEqual([false, 0, 42]);
+  togglePlaying();
+  useReceiver.setState({ played: null });
+  draw(3100);
+  expect([useReceiver.getState().playing, steps.size]).toEqual([false, 0]);
+  showFrame(7);
+  expect(useReceiver.getState().frame).toBe(0);
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
 });
 
 it("records a value for each frame on which it changes", () => {

@@ -47,7 +47,9 @@ export const useReceiver = create<Receiver>(() => ({ ...fresh, sceneId: 0, secon
 
 /** Opens a scene's receiver. */
 export function openReceiver(sceneId: number) {
-  if (useReceiver.getState().sceneId !== sceneId) useReceiver.setState({ ...fresh, sceneId });
+  if (useReceiver.getState().sceneId === sceneId) return;
+  stopPlaying();
+  useReceiver.setState({ ...fresh, sceneId });
 }
 
 /** Gives the receiver a setup, and plays anew. */
@@ -113,29 +115,41 @@ function playedOf(buffer: ArrayBuffer): Played {
   return { ...header, frames: header.last + 1, blocks: unpacked(buffer).blocks };
 }
 
+/** The next step of what plays, to be taken back when it stops: one alone is under way. */
+let step = 0;
+
+function stopPlaying() {
+  cancelAnimationFrame(step);
+  useReceiver.setState({ playing: false });
+}
+
 /** Starts or stops; it plays at its own rate and goes round. */
 export function togglePlaying() {
-  const { playing } = useReceiver.getState();
-  useReceiver.setState({ playing: !playing });
-  if (playing) return;
-  const { frame: from } = useReceiver.getState();
+  const { playing, frame: from } = useReceiver.getState();
+  if (playing) {
+    stopPlaying();
+    return;
+  }
+  useReceiver.setState({ playing: true });
   const start = performance.now();
   const tick = (now: number) => {
-    const { playing: on, played, frame } = useReceiver.getState();
-    if (!on || !played) {
-      useReceiver.setState({ playing: false });
+    const { played, frame } = useReceiver.getState();
+    if (!played) {
+      stopPlaying();
       return;
     }
-    const next = (from + Math.floor(((now - start) / 1000) * played.rate)) % played.frames;
+    const passed = Math.max(Math.floor(((now - start) / 1000) * played.rate), 0);
+    const next = (from + passed) % played.frames;
     if (next !== frame) useReceiver.setState({ frame: next });
-    requestAnimationFrame(tick);
+    step = requestAnimationFrame(tick);
   };
-  requestAnimationFrame(tick);
+  step = requestAnimationFrame(tick);
 }
 
 export function showFrame(frame: number) {
   const { played } = useReceiver.getState();
-  useReceiver.setState({ playing: false, frame: Math.min(Math.max(Math.round(frame), 0), (played?.frames ?? 1) - 1) });
+  stopPlaying();
+  useReceiver.setState({ frame: Math.min(Math.max(Math.round(frame), 0), (played?.frames ?? 1) - 1) });
 }
 
 /** The writers of a part, the last one first, each with whether it has the last word on a frame. */

@@ -24,6 +24,8 @@ interface Range {
 
 let range: Range = { first: 0, last: 0, fps: 24 };
 let keyed: () => number[] = () => [];
+/** The next step of what plays, to be taken back when it stops: one alone is under way. */
+let step = 0;
 
 /** Says where playing only keys finds these, ascending. */
 export function setKeyedFrames(found: () => number[]) {
@@ -33,6 +35,7 @@ export function setKeyedFrames(found: () => number[]) {
 export function setRange(next: Range) {
   range = next;
   goTo(usePlayer.getState().frame);
+  playAgain();
 }
 
 /** Moves the playhead to a whole frame of the range. */
@@ -52,6 +55,7 @@ export function togglePlay() {
 }
 
 export function stop() {
+  cancelAnimationFrame(step);
   usePlayer.setState({ playing: false });
 }
 
@@ -67,14 +71,14 @@ function play() {
   let since = start;
   usePlayer.setState({ playing: true, rate: 0 });
   const tick = (now: number) => {
-    const { playing, frame, loop } = usePlayer.getState();
-    if (!playing) return;
-    const passed = Math.floor(((now - start) / 1000) * range.fps);
+    const { frame, loop } = usePlayer.getState();
+    // The time of a frame of the browser may lie before the moment at which playing was asked for.
+    const passed = Math.max(Math.floor(((now - start) / 1000) * range.fps), 0);
     if (!loop && from + passed >= count - 1) {
       usePlayer.setState({ frame: last, playing: false });
       return;
     }
-    const at = first + ((((from + passed) % count) + count) % count);
+    const at = first + ((from + passed) % count);
     const next = heldFrame(what.show, at, first, keys);
     if (next !== frame) {
       shown += 1;
@@ -85,15 +89,19 @@ function play() {
       shown = 0;
       since = now;
     }
-    requestAnimationFrame(tick);
+    step = requestAnimationFrame(tick);
   };
-  requestAnimationFrame(tick);
+  step = requestAnimationFrame(tick);
 }
 
 /** What playing shows from now on; what plays begins again with it. */
 export function playWhat(what: PlayWhat) {
   usePlayer.setState({ what });
+  playAgain();
+}
+
+function playAgain() {
   if (!usePlayer.getState().playing) return;
   stop();
-  requestAnimationFrame(play);
+  play();
 }

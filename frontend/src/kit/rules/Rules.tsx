@@ -8,7 +8,7 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { ink } from "../../shared/theme";
 import type { Rule } from "./rules";
-import { example, keepRules, useRules } from "./rules";
+import { example, keepRules, rulesIn, useRules } from "./rules";
 
 type View = components["schemas"]["RulesView"];
 
@@ -66,6 +66,15 @@ function AllRules({ rules }: { rules: Rule[] }) {
 /** A rule to begin with, one for a list of names, or those of a file. */
 export function MakeRule({ onMade }: { onMade: () => void }) {
   const { rules } = useRules();
+  const { message } = App.useApp();
+  const load = (file: string, text: string) => {
+    const found = rulesIn(text);
+    if (typeof found === "string") void message.error(`${file} cannot be loaded: ${found} The rules that are here stay.`, 6);
+    else {
+      keepRules(found);
+      onMade();
+    }
+  };
   const add = (more: Rule[]) => {
     keepRules([...rules, ...more]);
     onMade();
@@ -74,7 +83,7 @@ export function MakeRule({ onMade }: { onMade: () => void }) {
     <div style={{ display: "grid", gap: 8 }} onKeyDown={(event) => { if (event.key !== "Escape") event.stopPropagation(); }}>
       <Space size={4}>
         <Button size="small" type="primary" onClick={() => { add([{ ...example, name: `rule ${String(rules.length + 1)}` }]); }}>Add a rule</Button>
-        <Button size="small" title="Load rules from a JSON file, in the place of those that are here" onClick={() => { upload((found) => { keepRules(found); onMade(); }); }}>Load</Button>
+        <Button size="small" title="Load rules from a JSON file, in the place of those that are here" onClick={() => { upload(load); }}>Load</Button>
       </Space>
       <span style={{ fontSize: 12, color: ink.quiet }}>Or one for the names that a receiving program moves:</span>
       <NameList onAdd={(rule) => { add([rule]); }} />
@@ -139,19 +148,13 @@ function download(rules: Rule[]) {
   URL.revokeObjectURL(link.href);
 }
 
-function upload(take: (rules: Rule[]) => void) {
+function upload(take: (file: string, text: string) => void) {
   const field = document.createElement("input");
   field.type = "file";
   field.accept = ".json,application/json";
   field.onchange = () => {
-    void field.files?.[0]?.text().then((text) => {
-      try {
-        const found: unknown = JSON.parse(text);
-        if (Array.isArray(found)) take(found as Rule[]);
-      } catch {
-        // No rules in it; those that are there stay.
-      }
-    });
+    const file = field.files?.[0];
+    void file?.text().then((text) => { take(file.name, text); });
   };
   field.click();
 }

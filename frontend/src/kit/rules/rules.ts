@@ -18,5 +18,30 @@ export function keepRules(rules: Rule[]) {
 
 function keptRules(): Rule[] {
   const kept = remembered(localStorage, store);
-  return Array.isArray(kept) ? (kept as Rule[]) : [];
+  return Array.isArray(kept) && kept.every((one) => wrongIn(one) === null) ? (kept as Rule[]) : [];
+}
+
+/** The rules in a file's text, or what is wrong with it. */
+export function rulesIn(text: string): Rule[] | string {
+  let found: unknown;
+  try {
+    found = JSON.parse(text);
+  } catch {
+    return "it is not JSON.";
+  }
+  if (!Array.isArray(found)) return "it holds no list of rules.";
+  const at = found.findIndex((one) => wrongIn(one) !== null);
+  return at < 0 ? (found as Rule[]) : `rule ${String(at + 1)} ${wrongIn(found[at]) ?? ""}.`;
+}
+
+const texts = ["name", "pattern", "channel", "formula"] as const;
+const modes: unknown[] = ["add", "set", "scale", undefined];
+
+/** What is wrong with something that should be a rule; null where nothing is. */
+function wrongIn(one: unknown): string | null {
+  if (typeof one !== "object" || one === null) return "is none";
+  const rule = one as Record<string, unknown>;
+  const missing = texts.find((field) => typeof rule[field] !== "string");
+  if (missing) return `has no ${missing}`;
+  return modes.includes(rule["mode"]) ? null : "writes in a way that is not known: add, set or scale";
 }

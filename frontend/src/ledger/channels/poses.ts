@@ -2,6 +2,7 @@ import type { Clip, OneEdit } from "../../api/client";
 import { post, reason } from "../../api/client";
 import { channelsInScope, channelsOf, chosenLayer, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
+import { remembered } from "../../state/remembered";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
 
@@ -36,12 +37,11 @@ export function poseCommands(edit: Edit, tell: (text: string) => void): PoseComm
     hint: onto ? "Onto the chosen parts, in their order" : mirrored ? "Onto the opposites" : "Onto parts of the same names",
     section: "copy",
     run: () => {
-      const kept = localStorage.getItem(store);
-      if (!kept) {
+      const clip = remembered(localStorage, store) as Clip | null;
+      if (!clip) {
         tell("Nothing was copied yet.");
         return;
       }
-      const clip = JSON.parse(kept) as Clip;
       void edit({ do: "paste clip", clip, frame: frame(), mirrored, onto: onto ? parts() : [], layer: chosenLayer(), key: always() });
     },
   });
