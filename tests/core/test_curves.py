@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.optimize import brentq
 
 from bindu.core.curves.eases import EASES
-from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.evaluate import curve_values, values_of_many
 from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys, without_keys
-from bindu.core.curves.model import Curve, Interpolation, Key, Tangent
+from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
 from bindu.core.refusal import Refusal
 from tests.core.shape import assert_same_shape
 from tests.strategies import curves, outsides
@@ -216,3 +216,17 @@ def test_eases_begin_and_end_at_their_keys_with_their_slopes(name: Interpolation
 def test_eases_have_their_closed_forms(name: Interpolation, share: float, value: float) -> None:
     curve = with_keys(None, [Key(0.0, 0.0, name), Key(1.0, 1.0)])
     assert curve_values(curve, np.array([share]))[0] == pytest.approx(value, abs=1e-12)
+
+
+@settings(max_examples=60)
+@given(st.lists(st.tuples(curves(), outsides, outsides), min_size=1, max_size=6), st.data())
+def test_many_curves_at_once_are_what_each_is_by_itself(
+    drawn: list[tuple[tuple[Key, ...], Outside, Outside]], data: st.DataObject
+) -> None:
+    made = [Curve(with_keys(None, keys).keys, before, after) for keys, before, after in drawn]
+    # A single key, whatever it is said to do outside, stands beside curves that go on.
+    made.append(Curve(made[0].keys[:1], *data.draw(st.tuples(outsides, outsides))))
+    together = values_of_many(made, GRID)
+    assert together.shape == (len(made), len(GRID))
+    for values, curve in zip(together, made, strict=True):
+        np.testing.assert_array_equal(values, curve_values(curve, GRID))

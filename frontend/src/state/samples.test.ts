@@ -1,17 +1,7 @@
 import { afterEach, expect, it, vi } from "vitest";
 
+import { packed } from "./packed.testing";
 import { feed, headerOf, useSamples, valueAt } from "./samples";
-
-/** A binary answer as the server packs it. */
-function packed(header: object, numbers: number[]): ArrayBuffer {
-  let text = JSON.stringify(header);
-  text += " ".repeat((4 - (text.length % 4)) % 4);
-  const buffer = new ArrayBuffer(4 + text.length + numbers.length * 4);
-  new DataView(buffer).setUint32(0, text.length, true);
-  new Uint8Array(buffer, 4).set(new TextEncoder().encode(text));
-  new Float32Array(buffer, 4 + text.length).set(numbers);
-  return buffer;
-}
 
 const head = { revision: 3, first: 10, last: 12, missing: [] };
 

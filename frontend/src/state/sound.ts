@@ -9,6 +9,8 @@ const grain = 0.08;
 const known = new Map<string, Promise<AudioBuffer | null>>();
 let context: AudioContext | null = null;
 let playing: AudioBufferSourceNode[] = [];
+/** How often it was hushed: what is still being read then is not heard any more. */
+let hushed = 0;
 
 /** The samples of a sound; nothing where the browser cannot read it. Each is read once. */
 export function soundOf(medium: string): Promise<AudioBuffer | null> {
@@ -37,18 +39,19 @@ export function secondsIn({ first }: ReferenceView, frame: number, fps: number):
 }
 
 function hush() {
+  hushed += 1;
   for (const source of playing) source.stop();
   playing = [];
 }
 
 /** Lets one sound be heard from a frame on, for some seconds or to its end. */
 async function hear(one: ReferenceView, frame: number, long?: number) {
+  const begun = hushed;
   const samples = await soundOf(one.medium);
+  if (!samples || begun !== hushed) return;
+  // It may have played on while the sound was read for the first time.
   const { fps } = useOpenScene.getState().header;
-  const player = usePlayer.getState();
-  // It plays on, or went elsewhere, while it was read for the first time.
-  if (!samples || (long === undefined ? !player.playing : player.frame !== frame)) return;
-  const at = secondsIn(one, long === undefined ? player.frame : frame, fps);
+  const at = secondsIn(one, long === undefined ? usePlayer.getState().frame : frame, fps);
   if (at >= samples.duration) return;
   context ??= new AudioContext();
   void context.resume();
