@@ -476,6 +476,8 @@ def test_fingers_scrub_drag_and_zoom(context: BrowserContext, server: Server) ->
     x, y = middle(page.get_by_role("img", name="Curves of ferry.translation.x"))
     before = bench.drawn()[-1, 0] - bench.drawn()[0, 0]
     touch([(x - 50, y), (x + 50, y)], [(x - 100, y), (x + 50, y)], [(x - 100, y), (x + 100, y)])
+    # The last move is drawn with the next picture.
+    page.evaluate("new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
     assert bench.drawn()[-1, 0] - bench.drawn()[0, 0] == pytest.approx(2.0 * before, rel=0.05)
     bench.saved(3)
     own.close()

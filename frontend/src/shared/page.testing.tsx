@@ -1,0 +1,48 @@
+import { App } from "antd";
+import type { ReactNode } from "react";
+import { act } from "react";
+import { createRoot } from "react-dom/client";
+
+(globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
+
+/** A page in a document without a browser, for tests of what hands do in fields. */
+export function page() {
+  const place = document.body.appendChild(document.createElement("div"));
+  const root = createRoot(place);
+  const field = (label: string) => {
+    const found = place.querySelector<HTMLInputElement>(`input[aria-label="${label}"]`);
+    if (!found) throw new Error(`there is no field ${label}`);
+    return found;
+  };
+  return {
+    field,
+    /** Draws this in the page, in place of what was there. */
+    show: (what: ReactNode) => { act(() => { root.render(<App>{what}</App>); }); },
+    /** Puts the keyboard into a field. */
+    enter: (label: string) => { act(() => { field(label).focus(); }); },
+    /** Takes the keyboard out of whatever has it. */
+    leave: () => { act(() => { (document.activeElement as HTMLElement | null)?.blur(); }); },
+    /** Types in the place of what stands in a field that has the keyboard. */
+    type: (text: string) => {
+      const input = document.activeElement as HTMLInputElement;
+      act(() => {
+        Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(input, text);
+        input.dispatchEvent(new Event("input", { bubbles: true }));
+      });
+    },
+    /** Presses a key where the keyboard is. */
+    press: (key: string, held: KeyboardEventInit = {}) => {
+      act(() => { document.activeElement?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true, ...held })); });
+    },
+    /** The pointer goes down on a field, or on from there, or up. */
+    point: (label: string, what: "down" | "move" | "up", x: number, held: PointerEventInit = {}) => {
+      act(() => { field(label).dispatchEvent(new PointerEvent(`pointer${what}`, { clientX: x, button: 0, bubbles: true, cancelable: true, ...held })); });
+    },
+    /** All that the page says at the moment. */
+    said: () => document.body.textContent,
+    close: () => {
+      act(() => { root.unmount(); });
+      document.body.replaceChildren();
+    },
+  };
+}
