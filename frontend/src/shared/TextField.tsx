@@ -24,8 +24,16 @@ export function TextField({ label, value, width, mono, strong, placeholder, onCo
   const commit = () => {
     const text = now.current;
     now.current = null;
-    if (text === null || text === value) show(null);
-    else void onCommit(text).then((stored) => { if (stored) show(null); else now.current = text; });
+    if (text === null || text === value) {
+      show(null);
+      return;
+    }
+    void onCommit(text).then((stored) => {
+      // What was typed meanwhile is another text, and goes its own way.
+      if (now.current !== null) return;
+      if (stored) show(null);
+      else now.current = text;
+    });
   };
   return (
     <Input
