@@ -174,7 +174,15 @@ def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Serve
     page.get_by_role("button", name="place…").click()
     page.get_by_text("write out", exact=True).click()
     page.get_by_role("checkbox", name="as few keys as keep within").check()
-    page.get_by_role("button", name="Write post out as keys").click()
+    write, last = (
+        page.get_by_role("button", name="Write post out as keys"),
+        page.get_by_role("textbox", name="Last frame of the span"),
+    )
+    whole = last.input_value()
+    last.fill("the end")
+    expect(write).to_be_disabled()
+    last.fill(whole)
+    write.click()
     bench.saved(4)
     found = bench.evaluation()
     assert not found.scene.steps["s1"].on

@@ -141,6 +141,10 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     assert [key.value for key in curve(bench).keys] == [-9.5, -0.5, -0.5, 4.5]
     page.get_by_role("button", name="Time…").click()
     page.get_by_role("textbox", name="about frame").fill("20")
+    # What is no number does nothing in its place; what does not need it can be done.
+    page.get_by_role("textbox", name="scale by").fill("half")
+    expect(page.get_by_role("button", name="Scale", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Pause")).to_be_enabled()
     page.get_by_role("textbox", name="scale by").fill("0.5")
     page.get_by_role("button", name="Scale", exact=True).click()
     bench.saved(5)

@@ -134,9 +134,8 @@ def test_a_folder_may_be_called_anything(name: str) -> None:
         beside = base / "with"
         beside.mkdir()
         before = beside.stat()
-        with running(base / name / "mariadb") as database:
-            with engine_at(database.url).connect() as connection:
-                assert connection.execute(text("SELECT 1")).scalar() == 1
+        with running(base / name / "mariadb") as database, engine_at(database.url).connect() as one:
+            assert one.execute(text("SELECT 1")).scalar() == 1
         after = beside.stat()
         assert (before.st_uid, before.st_mode) == (after.st_uid, after.st_mode)
 

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Input, Segmented, Spin } from "antd";
+import { Button, Segmented, Spin } from "antd";
 import { memo, useEffect, useState } from "react";
 
 import type { ChangedView, OneEdit } from "../api/client";
@@ -10,6 +10,7 @@ import { useOpenScene, unitIn } from "../state/openScene";
 import { stop, usePlayer } from "../state/player";
 import { feed } from "../state/samples";
 import { useCommand, useEdit } from "../state/useEdit";
+import { Amount, Apply } from "../shared/Amount";
 import { typed } from "../shared/arithmetic";
 import { shown } from "../shared/format";
 import { Popup } from "../shared/Popup";
@@ -85,7 +86,7 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
   }, [asked, good]);
   const apply = () => { if (good) void command(() => { comeAgain(); onDone(); }, made); };
   const field = (name: keyof typeof draft, label: string) => (
-    <Input size="small" className="mono" aria-label={label} aria-invalid={read(name) === undefined} status={read(name) === undefined ? "error" : ""} style={{ width: 58 }} value={draft[name]} onChange={(event) => { setDraft({ ...draft, [name]: event.target.value }); }} onPressEnter={apply} />
+    <Amount label={label} width={58} value={draft[name]} onChange={(text) => { setDraft({ ...draft, [name]: text }); }} onEnter={apply} />
   );
   const quiet = { color: ink.quiet };
   return (
@@ -103,7 +104,7 @@ function Wish({ frame, channels, onDone }: { frame: number; channels: ChangedVie
         <span style={quiet}>over</span>{field("first", "first frame")}<span style={quiet}>to</span>{field("last", "last frame")}
         <Button size="small" style={{ justifySelf: "end" }} title="The whole range" onClick={() => { setDraft({ ...draft, first: String(first), last: String(last) }); }}>All</Button>
         <span style={quiet}>fade in</span>{field("fade_in", "frames of the fade in")}<span style={quiet}>out</span>{field("fade_out", "frames of the fade out")}
-        <Button size="small" type="primary" disabled={!good} title={good ? "As one edit" : "Each field takes a number of frames"} style={{ justifySelf: "end" }} onClick={apply}>Carry</Button>
+        <Apply type="primary" good={good} title="As one edit" style={{ justifySelf: "end" }} onClick={apply}>Carry</Apply>
       </div>
       <span style={{ ...quiet, fontSize: 12 }}>The curves show it before it is saved. At an end of the range nothing fades.</span>
     </div>

@@ -8,6 +8,11 @@ export function typed(text: string, present: number, relative = false): number |
   return computed(given, present);
 }
 
+/** Whether a text is a number or arithmetic that has a value. */
+export function isNumber(text: string): boolean {
+  return typed(text, 0) !== undefined;
+}
+
 function computed(text: string, present: number): number | undefined {
   const plain = text.replaceAll("−", "-").replaceAll(",", ".").replace(/[°\s]|[a-z]+$/gi, "");
   const change = /^([-+*/])=(.+)$/.exec(plain);

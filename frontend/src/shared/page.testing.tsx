@@ -32,7 +32,9 @@ export function page() {
     },
     /** Presses a key where the keyboard is. */
     press: (key: string, held: KeyboardEventInit = {}) => {
-      act(() => { document.activeElement?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true, ...held })); });
+      for (const way of ["keydown", "keyup"]) {
+        act(() => { document.activeElement?.dispatchEvent(new KeyboardEvent(way, { key, bubbles: true, cancelable: true, ...held })); });
+      }
     },
     /** The pointer goes down on a field, or on from there, or up. */
     point: (label: string, what: "down" | "move" | "up", x: number, held: PointerEventInit = {}) => {

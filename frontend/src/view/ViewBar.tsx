@@ -1,10 +1,11 @@
-import { Button, Checkbox, Input, Segmented, Space } from "antd";
+import { Button, Checkbox, Segmented, Space } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../state/useEdit";
 import { useSelection } from "../state/selection";
 import type { HandleAxes, HandleTool } from "../state/showing";
 import { hideParts, isolateParts, showAll, useShowing } from "../state/showing";
+import { Amount, Apply } from "../shared/Amount";
 import { typed } from "../shared/arithmetic";
 import { inUnits, lookOf, meant } from "../shared/units";
 import { Popup } from "../shared/Popup";
@@ -72,28 +73,29 @@ function Amounts({ tool, onDone }: { tool: Exclude<HandleTool, "none">; onDone: 
   const still = tool === "scale" ? "1" : "0";
   const [draft, setDraft] = useState([still, still, still]);
   const look = lookOf({ move: "m", turn: "°", scale: "×" }[tool]);
+  const read = (text: string) => typed(inUnits(text.trim() || still, look), 0);
+  const good = draft.every((text) => read(text) !== undefined);
   const apply = () => {
-    const [x = 0, y = 0, z = 0] = draft.map((text) => meant(typed(inUnits(text, look), 0) ?? Number(still), look));
+    const [x = 0, y = 0, z = 0] = draft.map((text) => meant(read(text) ?? 0, look));
     const field = { move: "move", turn: "turn", scale: "size" }[tool];
     void givePlace(edit, placeEdit({ [field]: [x, y, z] })).then(onDone);
   };
   return (
     <Space size={5}>
       {["x", "y", "z"].map((axis, n) => (
-        <Input
+        <Amount
           key={axis}
-          size="small"
-          className="mono"
-          aria-label={`${tool} along ${axis}`}
+          label={`${tool} along ${axis}`}
           prefix={axis}
           suffix={look.unit}
-          style={{ width: 84 }}
+          width={84}
           value={draft[n] ?? ""}
-          onChange={(event) => { setDraft(draft.map((old, m) => (m === n ? event.target.value : old))); }}
-          onPressEnter={apply}
+          good={read(draft[n] ?? "") !== undefined}
+          onChange={(text) => { setDraft(draft.map((old, m) => (m === n ? text : old))); }}
+          onEnter={() => { if (good) apply(); }}
         />
       ))}
-      <Button size="small" type="primary" onClick={apply}>Apply</Button>
+      <Apply type="primary" good={good} onClick={apply}>Apply</Apply>
     </Space>
   );
 }

@@ -6,7 +6,8 @@ import type { ChannelView, OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { usePart } from "../../state/openScene";
 import { chooseChannel } from "../../state/selection";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { Popup } from "../../shared/Popup";
 
 type Kind = ChannelView["kind"];
@@ -94,12 +95,20 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
   const edit = useEdit();
   const [draft, setDraft] = useState(start);
   const send = async () => {
+    if (!good) return;
     const made = editOf(draft, partId, channel?.id);
     if (await edit(made)) {
       onDone();
       if (channel) chooseChannel(partId, channel.id);
     }
   };
+  const numeric = draft.kind === "number" ? (["default", "low", "high"] as const) : (["default"] as const);
+  // Without a limit its field is empty; without a default it is 0.
+  const isGood = (field: (typeof numeric)[number]) => !draft[field].trim() || isNumber(draft[field]);
+  const good = numeric.every(isGood);
+  const number = (field: (typeof numeric)[number], label: string, width: number) => (
+    <Amount label={label} placeholder={label} width={width} value={draft[field]} good={isGood(field)} onChange={(text) => { setDraft({ ...draft, [field]: text }); }} onEnter={() => void send()} />
+  );
   const text = (field: keyof Draft, label: string, width: number) => (
     <Input
       size="small"
@@ -130,11 +139,11 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
         />
       </Space>
       <Space size={6}>
-        {text("default", "default", 64)}
+        {number("default", "default", 64)}
         {draft.kind === "number" && (
           <>
-            {text("low", "from", 56)}
-            {text("high", "to", 56)}
+            {number("low", "from", 56)}
+            {number("high", "to", 56)}
             {text("unit", "unit", 50)}
           </>
         )}
@@ -144,9 +153,9 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
         on the shape
         <Select<Shows> size="small" aria-label="What it shows on the shape" style={{ width: 120 }} value={draft.shows} options={shows.map((value) => ({ value, label: value }))} onChange={(value) => { setDraft({ ...draft, shows: value }); }} />
       </Space>
-      <Button size="small" type="primary" disabled={!draft.name.trim()} onClick={() => void send()}>
+      <Apply type="primary" good={good} disabled={!draft.name.trim()} onClick={() => void send()}>
         {channel ? "Change" : "Add"}
-      </Button>
+      </Apply>
     </Space>
   );
 }

@@ -1,11 +1,12 @@
-import { Button, Input, Select, Slider } from "antd";
+import { Button, Select, Slider } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import type { OneEdit } from "../../api/client";
 import { usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import { useCommand } from "../../state/useEdit";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { keptCurves } from "../compare/comparison";
 import { chosenPicks } from "./keyCommands";
@@ -43,6 +44,7 @@ export function Degrees({ onDone }: { onDone: () => void }) {
     const shared = { picks, degree: to / 100, frame: toward === "frame" ? (typed(frame, 0) ?? 0) : null };
     return inWorld && isPlace(toward) ? { do: "by degrees in world", toward, ...shared } : { do: "by degrees", toward, ...shared, kept: toward === "reference" ? (keptCurves(picks) ?? []) : [] };
   };
+  const good = toward !== "frame" || isNumber(frame);
   const isKept = keptCurves([]) !== null;
   const options = Object.entries(towards).map(([key, label]) => {
     const value = key as Toward;
@@ -52,7 +54,7 @@ export function Degrees({ onDone }: { onDone: () => void }) {
   // Closed in the middle, what was only tried is given up.
   useEffect(() => () => { feed.tryOut([]); }, []);
   const apply = (to: number) => {
-    if (to === 0) return;
+    if (to === 0 || !good) return;
     void command(() => undefined, made(to)).then(() => { setDegree(0); });
   };
   return (
@@ -62,7 +64,7 @@ export function Degrees({ onDone }: { onDone: () => void }) {
         <Select<Toward> size="small" aria-label="toward" style={{ flex: 1 }} value={toward} options={options} onChange={setToward} />
         <Select size="small" aria-label="by degrees in" title="Values of curves, or places in the world, whatever carries the parts" style={{ width: 114 }} value={inWorld} options={[{ value: false, label: "in curves" }, { value: true, label: "in the world" }]} onChange={(world: boolean) => { setInWorld(world); if (world && !isPlace(toward)) setToward("line"); }} />
         <span className="mono" data-degree={degree} style={{ width: 44, textAlign: "right" }}>{degree} %</span>
-        {toward === "frame" && <Input size="small" className="mono" aria-label="toward which frame" style={{ width: 56 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} />}
+        {toward === "frame" && <Amount label="toward which frame" width={56} value={frame} onChange={setFrame} />}
       </span>
       <div
         style={{ padding: "0 14px" }}
@@ -82,17 +84,17 @@ export function Degrees({ onDone }: { onDone: () => void }) {
           tooltip={{ open: false }}
           onChange={(to) => {
             setDegree(to);
-            feed.tryOut(to === 0 ? [] : [made(to)]);
+            feed.tryOut(to === 0 || !good ? [] : [made(to)]);
           }}
           onChangeComplete={(to) => { if (byHand.current) apply(to); }}
         />
       </div>
       <span style={{ display: "flex", alignItems: "center", gap: 6, borderTop: `1px solid ${ink.line}`, paddingTop: 8 }}>
         <span style={{ color: ink.quiet }}>within</span>
-        <Input size="small" className="mono" aria-label="tolerance" style={{ width: 70 }} value={tolerance} onChange={(event) => { setTolerance(event.target.value); }} />
-        <Button size="small" title="Takes keys away without which the curves stay within so much" onClick={() => void command(onDone, { do: "thin keys", picks: chosenPicks(), tolerance: typed(tolerance, 0) ?? 0 })}>Thin</Button>
+        <Amount label="tolerance" width={70} value={tolerance} onChange={setTolerance} />
+        <Apply good={isNumber(tolerance)} title="Takes keys away without which the curves stay within so much" onClick={() => void command(onDone, { do: "thin keys", picks: chosenPicks(), tolerance: typed(tolerance, 0) ?? 0 })}>Thin</Apply>
         <span style={{ flex: 1 }} />
-        <Button size="small" disabled={degree === 0} title={degree === 0 ? "Move the slider first" : "Or Enter on the slider"} onClick={() => { apply(degree); }}>Apply</Button>
+        <Apply good={good} disabled={degree === 0} title={degree === 0 ? "Move the slider first" : "Or Enter on the slider"} onClick={() => { apply(degree); }}>Apply</Apply>
         <Button size="small" title="No angle jumps by a turn or flips; the pose on every key stays" onClick={() => void command(onDone, { do: "continuous angles", parts: [...new Set(chosenPicks().map(({ part }) => part))] })}>Continuous</Button>
       </span>
     </div>

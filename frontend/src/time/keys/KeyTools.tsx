@@ -1,11 +1,12 @@
-import { Button, Dropdown, Input, Select, Space, Tooltip } from "antd";
+import { Button, Dropdown, Select, Space, Tooltip } from "antd";
 import { memo, useState } from "react";
 
 import { useCommand, useEdit } from "../../state/useEdit";
 import { useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { asMenu } from "../../shared/menus";
@@ -52,19 +53,10 @@ export function Heading({ what }: { what: string }) {
 const tight = { paddingInline: 6 } as const;
 const row = { display: "flex", alignItems: "center", gap: 6 } as const;
 
-function Field({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {
+function Field({ label, value, good, onChange }: { label: string; value: string; good?: boolean; onChange: (text: string) => void }) {
   return (
     <label style={{ color: ink.quiet }}>
-      {label}{" "}
-      <Input
-        size="small"
-        className="mono"
-        aria-label={label}
-        aria-invalid={typed(value, 0) === undefined}
-        style={{ width: 62 }}
-        value={value}
-        onChange={(event) => { onChange(event.target.value); }}
-      />
+      {label} <Amount label={label} value={value} {...(good === undefined ? {} : { good })} onChange={onChange} />
     </label>
   );
 }
@@ -75,33 +67,34 @@ function TimeForm({ onDone }: { onDone: () => void }) {
   const [draft, setDraft] = useState({ factor: "2", about: String(frame), at: String(frame), count: "4", first: String(frame), last: String(frame + 24) });
   const set = (name: keyof typeof draft) => (text: string) => { setDraft({ ...draft, [name]: text }); };
   const number = (name: keyof typeof draft) => typed(draft[name], 0) ?? 0;
-  const whole = (name: keyof typeof draft) => ({ at: number("at"), count: number(name) });
+  const span = { at: number("at"), count: number("count") };
+  const good = (...names: (keyof typeof draft)[]) => names.every((name) => isNumber(draft[name]));
   return (
     <div style={{ display: "grid", gap: 8 }}>
       <div style={row}>
         <Field label="scale by" value={draft.factor} onChange={set("factor")} />
         <Field label="about frame" value={draft.about} onChange={set("about")} />
-        <Button size="small" onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor") })}>Scale</Button>
-        <Button size="small" title="And put the keys on whole frames" onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor"), snap: true })}>Scale, snap</Button>
+        <Apply good={good("factor", "about")} onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor") })}>Scale</Apply>
+        <Apply good={good("factor", "about")} title="And put the keys on whole frames" onClick={() => void command(onDone, { do: "scale time", picks: chosenPicks(), about: number("about"), factor: number("factor"), snap: true })}>Scale, snap</Apply>
       </div>
       <div style={row}>
         <Field label="at frame" value={draft.at} onChange={set("at")} />
         <Field label="frames" value={draft.count} onChange={set("count")} />
         <Tooltip title="Holds the value for so long; both sides keep their shape">
-          <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count"), picks: chosenPicks(), pause: true })}>Pause</Button>
+          <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "insert frames", ...span, picks: chosenPicks(), pause: true })}>Pause</Apply>
         </Tooltip>
-        <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count"), picks: chosenPicks() })}>Insert</Button>
-        <Button size="small" onClick={() => void command(onDone, { do: "take out frames", first: number("at"), count: number("count"), picks: chosenPicks() })}>Take out</Button>
+        <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "insert frames", ...span, picks: chosenPicks() })}>Insert</Apply>
+        <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "take out frames", first: span.at, count: span.count, picks: chosenPicks() })}>Take out</Apply>
       </div>
       <div style={row}>
         <span style={{ color: ink.quiet, flex: 1 }}>The whole scene, markers and range too:</span>
-        <Button size="small" onClick={() => void command(onDone, { do: "insert frames", ...whole("count") })}>Insert frames</Button>
-        <Button size="small" onClick={() => void command(onDone, { do: "take out frames", first: number("at"), count: number("count") })}>Take out frames</Button>
+        <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "insert frames", ...span })}>Insert frames</Apply>
+        <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "take out frames", first: span.at, count: span.count })}>Take out frames</Apply>
       </div>
       <div style={row}>
         <Field label="from" value={draft.first} onChange={set("first")} />
         <Field label="to" value={draft.last} onChange={set("last")} />
-        <Button size="small" title="Keeps the keys between, and the shape" onClick={() => void command(onDone, { do: "crop keys", first: number("first"), last: number("last"), picks: chosenPicks() })}>Crop</Button>
+        <Apply good={good("first", "last")} title="Keeps the keys between, and the shape" onClick={() => void command(onDone, { do: "crop keys", first: number("first"), last: number("last"), picks: chosenPicks() })}>Crop</Apply>
       </div>
     </div>
   );
@@ -122,6 +115,7 @@ function ValueForm({ onDone }: { onDone: () => void }) {
   const [factor, setFactor] = useState("0.5");
   const [value, setValue] = useState("0");
   const [by, setBy] = useState("1");
+  const read = (text: string) => valueForKeys(text, chosenPicks());
   const scale = () => {
     const atFrame = about === "frame";
     void command(onDone, {
@@ -129,7 +123,7 @@ function ValueForm({ onDone }: { onDone: () => void }) {
       picks: chosenPicks(),
       factor: typed(factor, 1) ?? 1,
       about: atFrame ? "value" : about,
-      value: valueForKeys(value, chosenPicks()),
+      value: read(value) ?? 0,
       frame: atFrame ? usePlayer.getState().frame : null,
     });
   };
@@ -139,12 +133,12 @@ function ValueForm({ onDone }: { onDone: () => void }) {
         <Field label="scale by" value={factor} onChange={setFactor} />
         <span style={{ color: ink.quiet }}>about</span>
         <Select size="small" aria-label="about" style={{ width: 172 }} value={about} onChange={setAbout} options={Object.entries(abouts).map(([key, label]) => ({ value: key as keyof typeof abouts, label }))} />
-        {about === "value" && <Field label="value" value={value} onChange={setValue} />}
-        <Button size="small" onClick={scale}>Scale</Button>
+        {about === "value" && <Field label="value" value={value} good={read(value) !== undefined} onChange={setValue} />}
+        <Apply good={isNumber(factor) && (about !== "value" || read(value) !== undefined)} onClick={scale}>Scale</Apply>
       </div>
       <div style={row}>
-        <Field label="add" value={by} onChange={setBy} />
-        <Button size="small" onClick={() => void command(onDone, { do: "move keys", picks: chosenPicks(), value: valueForKeys(by, chosenPicks()) })}>Add to values</Button>
+        <Field label="add" value={by} good={read(by) !== undefined} onChange={setBy} />
+        <Apply good={read(by) !== undefined} onClick={() => void command(onDone, { do: "move keys", picks: chosenPicks(), value: read(by) ?? 0 })}>Add to values</Apply>
       </div>
     </div>
   );

@@ -37,9 +37,10 @@ export function pickedLook(picks: { part: string; channel: string }[]) {
 }
 
 /** A value that was typed for keys; 0 where it is none. */
-export function valueForKeys(text: string, picks: { part: string; channel: string }[]): number {
+export function valueForKeys(text: string, picks: { part: string; channel: string }[]): number | undefined {
   const look = pickedLook(picks);
-  return meant(typed(inUnits(text, look), 0) ?? 0, look);
+  const number = typed(inUnits(text, look), 0);
+  return number === undefined ? undefined : meant(number, look);
 }
 
 /** What the commands work on, in words: the chosen keys, or those of the key scope. */

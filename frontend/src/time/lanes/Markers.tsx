@@ -6,7 +6,8 @@ import type { Marker } from "../../api/client";
 import { useCommand } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { goTo, usePlayer } from "../../state/player";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 
@@ -38,12 +39,14 @@ export function MarkerForm({ marker, onDone }: { marker?: Marker; onDone: () => 
   const command = useCommand();
   const [text, setText] = useState(marker?.label ?? "");
   const [frame, setFrame] = useState(() => String(marker?.frame ?? usePlayer.getState().frame));
-  const put = () => void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
+  const put = () => {
+    if (isNumber(frame)) void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
+  };
   return (
     <Space size={6}>
       <Input size="small" aria-label="Label of the marker" placeholder="label" style={{ width: 150 }} value={text} onChange={(event) => { setText(event.target.value); }} onPressEnter={put} />
-      <Input size="small" className="mono" aria-label="Frame of the marker" style={{ width: 60 }} value={frame} onChange={(event) => { setFrame(event.target.value); }} onPressEnter={put} />
-      <Button size="small" type="primary" disabled={!text.trim()} onClick={put}>{marker ? "Change" : "Add"}</Button>
+      <Amount label="Frame of the marker" width={60} value={frame} onChange={setFrame} onEnter={put} />
+      <Apply type="primary" good={isNumber(frame)} disabled={!text.trim()} onClick={put}>{marker ? "Change" : "Add"}</Apply>
       {marker && <Button size="small" onClick={() => void command(onDone, { do: "remove marker", id: marker.id })}>Delete</Button>}
     </Space>
   );

@@ -1,11 +1,12 @@
-import { Button, Input } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 
 import { useCommand } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { PartSelect } from "../../ledger/binding/fields";
@@ -29,21 +30,23 @@ function Form({ onDone }: { onDone: () => void }) {
   const [to, setTo] = useState("");
   const [then, setThen] = useState("(back)");
   if (!part) return <span style={{ color: ink.quiet }}>Choose the part that is to be carried first.</span>;
+  const good = isNumber(from) && (!to.trim() || isNumber(to));
   const carry = () => {
+    if (!good) return;
     const first = Math.round(typed(from, 0) ?? 0);
     const end = to.trim() ? Math.round(typed(to, last) ?? last) : null;
     const space = then === "(back)" ? null : then === "(parent)" ? "" : then === "(world)" ? "0" : then;
     void command(onDone, { do: "pick and carry", part: part.id, by, first, last: end, then: space });
   };
   const field = (label: string, value: string, set: (text: string) => void, hint: string) => (
-    <Input size="small" className="mono" aria-label={label} placeholder={hint} style={{ width: 74 }} value={value} onChange={(event) => { set(event.target.value); }} onPressEnter={carry} />
+    <Amount label={label} placeholder={hint} width={74} value={value} good={isNumber(value) || (hint === "never" && !value.trim())} onChange={set} onEnter={carry} />
   );
   return (
     <div style={{ display: "grid", gap: 7, width: 300 }}>
       <span><strong>{part.name}</strong> joins <PartSelect label="What carries it" value={by} none={by ? [] : [{ value: "", label: "choose …" }]} without={part.id} width={130} onChange={setBy} /></span>
       <span>from {field("Joins at frame", from, setFrom, "frame")} and leaves at {field("Leaves at frame", to, setTo, "never")}</span>
       <span>then moves in <PartSelect label="Moves then in" value={then} none={[{ value: "(back)", label: "what it came from" }, { value: "(parent)", label: "its parent" }, { value: "(world)", label: "the world" }]} without={part.id} width={150} onChange={setThen} /></span>
-      <Button size="small" type="primary" disabled={!by} onClick={carry} style={{ justifySelf: "start" }}>Carry</Button>
+      <Apply type="primary" good={good} disabled={!by} onClick={carry} style={{ justifySelf: "start" }}>Carry</Apply>
     </div>
   );
 }

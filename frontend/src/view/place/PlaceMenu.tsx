@@ -10,7 +10,8 @@ import { usePlayer } from "../../state/player";
 import { useSamples } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import { byName } from "../../shared/byName";
-import { typed } from "../../shared/arithmetic";
+import { Amount, Apply } from "../../shared/Amount";
+import { isNumber, typed } from "../../shared/arithmetic";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { PartSelect } from "../../ledger/binding/fields";
@@ -62,6 +63,7 @@ function PutWhere({ part, name, onDone }: Props) {
   const [groups, setGroups] = useState(["position", "rotation"]);
   const copied = useCopied();
   const span = useSpan();
+  const good = when === "here" || span.good;
   const put = (relation: Relation) => {
     const frame = usePlayer.getState().frame;
     const [first, last] = when === "here" ? [frame, null] : span.value();
@@ -83,9 +85,9 @@ function PutWhere({ part, name, onDone }: Props) {
       <When when={when} onChange={setWhen} span={span} />
       <Checkbox.Group value={groups} options={["position", "rotation"]} onChange={setGroups} />
       <Space size={6} wrap>
-        <Button size="small" type="primary" disabled={!where || !groups.length} onClick={() => { put({}); }}>Put it there</Button>
+        <Apply type="primary" good={good} disabled={!where || !groups.length} onClick={() => { put({}); }}>Put it there</Apply>
         <Button size="small" disabled={!where} title="How the part stands to the other one on this frame" onClick={() => void copy()}>Copy relationship</Button>
-        <Button size="small" disabled={!where || !copied.relation} onClick={() => { if (copied.relation) put(copied.relation); }}>Paste</Button>
+        <Apply good={good} disabled={!where || !copied.relation} onClick={() => { if (copied.relation) put(copied.relation); }}>Paste</Apply>
       </Space>
       {copied.relation && <span style={{ color: ink.quiet, fontSize: 12 }}>copied: {copied.words}</span>}
     </>
@@ -138,7 +140,7 @@ function Children({ part, name, onDone }: Props) {
     <>
       <span>move {name} by <Input size="small" className="mono" aria-label="Move by" style={{ width: 110 }} value={move} onChange={(event) => { setMove(event.target.value); }} /> m</span>
       <SpanFields span={span} />
-      <Button size="small" type="primary" disabled={!way} title={way ? "" : threeNumbers} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
+      <Button size="small" type="primary" disabled={!way || !span.good} title={way ? "" : threeNumbers} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
       <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" showSearch={byName} value={given} options={options} onChange={setGiven} />
       <Button size="small" disabled={!options.length} onClick={() => void command(onDone, { do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
@@ -152,6 +154,7 @@ function WriteOut({ part, name, onDone }: Props) {
   const span = useSpan();
   const [few, setFew] = useState(false);
   const [tolerance, setTolerance] = useState("0.01");
+  const good = span.good && (!few || isNumber(tolerance));
   const write = () => {
     const [first, last] = span.value();
     void command(onDone, { do: "write out", part, first, last, tolerance: few ? (typed(tolerance, 0.01) ?? 0.01) : null });
@@ -160,9 +163,9 @@ function WriteOut({ part, name, onDone }: Props) {
     <>
       <SpanFields span={span} />
       <Checkbox checked={few} onChange={() => { setFew(!few); }}>
-        as few keys as keep within <Input size="small" className="mono" aria-label="Tolerance" disabled={!few} style={{ width: 62 }} value={tolerance} onChange={(event) => { setTolerance(event.target.value); }} /> m and °
+        as few keys as keep within <Amount label="Tolerance" disabled={!few} value={tolerance} onChange={setTolerance} /> m and °
       </Checkbox>
-      <Button size="small" type="primary" onClick={write} style={{ justifySelf: "start" }}>Write {name} out as keys</Button>
+      <Apply type="primary" good={good} onClick={write} style={{ justifySelf: "start" }}>Write {name} out as keys</Apply>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Over the whole range the steps that bind it are muted; over less, their weights are 0 there.</span>
     </>
   );
@@ -181,14 +184,15 @@ interface Span {
   first: string;
   last: string;
   set: (first: string, last: string) => void;
+  /** Whether both ends can be read. */
+  good: boolean;
   value: () => [number, number];
 }
 
 /** A span of frames; at first the whole range. */
 function useSpan(): Span {
-  const whole = useOpenScene(({ header }) => header);
-  const [first, setFirst] = useState(String(whole.first));
-  const [last, setLast] = useState(String(whole.last));
+  const [first, setFirst] = useState(() => String(useOpenScene.getState().header.first));
+  const [last, setLast] = useState(() => String(useOpenScene.getState().header.last));
   return {
     first,
     last,
@@ -196,15 +200,16 @@ function useSpan(): Span {
       setFirst(from);
       setLast(to);
     },
-    value: () => [Math.round(typed(first, 0) ?? whole.first), Math.round(typed(last, 0) ?? whole.last)],
+    good: isNumber(first) && isNumber(last),
+    value: () => [Math.round(typed(first, 0) ?? 0), Math.round(typed(last, 0) ?? 0)],
   };
 }
 
 function SpanFields({ span }: { span: Span }) {
   return (
     <span>
-      from <Input size="small" className="mono" aria-label="First frame of the span" style={{ width: 62 }} value={span.first} onChange={(event) => { span.set(event.target.value, span.last); }} /> to{" "}
-      <Input size="small" className="mono" aria-label="Last frame of the span" style={{ width: 62 }} value={span.last} onChange={(event) => { span.set(span.first, event.target.value); }} />
+      from <Amount label="First frame of the span" value={span.first} onChange={(first) => { span.set(first, span.last); }} /> to{" "}
+      <Amount label="Last frame of the span" value={span.last} onChange={(last) => { span.set(span.first, last); }} />
     </span>
   );
 }
