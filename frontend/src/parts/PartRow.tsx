@@ -85,9 +85,14 @@ function NameField({ part }: { part: PartView }) {
   useEffect(() => {
     field.current?.focus({ cursor: "all" });
   }, []);
-  // A refused name stays in the field, to be mended.
+  const sending = useRef(false);
+  // A refused name stays in the field, to be mended. Whoever leaves the field meanwhile sends it no second time.
   const commit = async (again: boolean) => {
-    if (name === part.name || (await edit({ do: "rename part", part: part.id, name })) || !again) endRename();
+    if (sending.current) return;
+    sending.current = true;
+    const taken = name === part.name || (await edit({ do: "rename part", part: part.id, name }));
+    sending.current = false;
+    if (taken || !again) endRename();
     else field.current?.focus();
   };
   return (
@@ -96,7 +101,6 @@ function NameField({ part }: { part: PartView }) {
       ref={field}
       aria-label={`Name of ${part.name}`}
       value={name}
-     
       style={{ flex: 1, height: 22 }}
       onChange={(event) => {
         setName(event.target.value);

@@ -1,5 +1,5 @@
 import { Button, InputNumber, Segmented, Space } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import type { HandoverView, LaneView } from "../../state/order";
 import { useOpenScene } from "../../state/openScene";
@@ -130,10 +130,14 @@ function PlaceMenu({ lane, change, onDone }: ChangeProps) {
     else void edit({ do: "delete keys", picks: [{ part: lane.part, channel: lane.channel, frames: [change.frame] }] }).then(done);
   };
   const [blend, setBlend] = useState(change.blend);
+  // Enter and leaving the field mean it once.
+  const sent = useRef(change.blend);
   const blendOver = () => {
     const strip = lane.strips.find(({ first, last }) => first <= change.frame && change.frame <= last);
     const space = strip && lane.keys[strip.choice];
-    if (space !== undefined && blend !== change.blend) void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend });
+    if (space === undefined || blend === sent.current) return;
+    sent.current = blend;
+    void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend }).then((stored) => { if (!stored) sent.current = change.blend; });
   };
   const jumping = lane.handovers.filter(({ jumps }) => jumps);
   const behind = lane.handovers.filter(({ frame }) => frame > change.frame);

@@ -1,0 +1,77 @@
+// @vitest-environment happy-dom
+import { act } from "react";
+import { afterEach, beforeEach, expect, it } from "vitest";
+
+import { openPopup, usePopup } from "../state/popup";
+import { page } from "./page.testing";
+import { Popup } from "./Popup";
+
+let hand: ReturnType<typeof page>;
+
+function Two() {
+  return (
+    <>
+      <Popup title="Values" content={(close) => <><input aria-label="first" /><button id="do" onClick={close}>do</button><input aria-label="last" /></>}>
+        <button id="values">Values…</button>
+      </Popup>
+      <Popup label="Time" id="time" content={() => <span>no field here</span>}>
+        <button id="times">Time…</button>
+      </Popup>
+    </>
+  );
+}
+
+/** Lets a picture go by, in which the keyboard comes into what has opened. */
+const settle = () => act(async () => { for (let n = 0; n < 3; n += 1) await new Promise((done) => { requestAnimationFrame(() => { done(null); }); }); });
+const on = (id: string) => document.getElementById(id);
+const keyboard = () => document.activeElement?.getAttribute("aria-label") ?? document.activeElement?.id;
+const dialogs = () => [...document.querySelectorAll("[role=dialog]")].filter((one) => !one.closest(".ant-popover-hidden, [style*='display: none']"));
+
+async function click(id: string) {
+  act(() => {
+    on(id)?.focus();
+    on(id)?.click();
+  });
+  await settle();
+}
+
+beforeEach(() => {
+  hand = page();
+  hand.show(<Two />);
+});
+afterEach(() => {
+  hand.close();
+  usePopup.setState({ open: null });
+});
+
+it("takes the keyboard while it is open, and gives it back when Esc closes it", async () => {
+  await click("values");
+  expect([keyboard(), dialogs().length, hand.said()]).toEqual(["first", 1, expect.stringContaining("Values")]);
+  act(() => { window.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", cancelable: true })); });
+  await settle();
+  expect([usePopup.getState().open, keyboard()]).toEqual([null, "values"]);
+});
+
+it("keeps the keyboard inside, round its ends", async () => {
+  await click("values");
+  hand.press("Tab", { shiftKey: true });
+  expect(keyboard()).toBe("last");
+  hand.press("Tab");
+  expect(keyboard()).toBe("first");
+});
+
+it("closes when its work is done", async () => {
+  await click("values");
+  await click("do");
+  expect([usePopup.getState().open, keyboard()]).toEqual([null, "values"]);
+});
+
+it("is open alone: another one that opens closes it, and what else may open it does", async () => {
+  await click("values");
+  act(() => { openPopup("time"); });
+  await settle();
+  expect(usePopup.getState().open).toBe("time");
+  expect(hand.said()).toContain("no field here");
+  // Without a field it has the keyboard itself.
+  expect(keyboard()).toBe("Time");
+});
