@@ -10,7 +10,7 @@ export function page() {
   const place = document.body.appendChild(document.createElement("div"));
   const root = createRoot(place);
   const field = (label: string) => {
-    const found = place.querySelector<HTMLInputElement>(`input[aria-label="${label}"]`);
+    const found = place.querySelector<HTMLInputElement>(`:is(input, textarea)[aria-label="${label}"]`);
     if (!found) throw new Error(`there is no field ${label}`);
     return found;
   };
@@ -24,9 +24,10 @@ export function page() {
     leave: () => { act(() => { (document.activeElement as HTMLElement | null)?.blur(); }); },
     /** Types in the place of what stands in a field that has the keyboard. */
     type: (text: string) => {
-      const input = document.activeElement as HTMLInputElement;
+      const input = document.activeElement as HTMLInputElement | HTMLTextAreaElement;
       act(() => {
-        Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(input, text);
+        const kind = input instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
+        Object.getOwnPropertyDescriptor(kind.prototype, "value")?.set?.call(input, text);
         input.dispatchEvent(new Event("input", { bubbles: true }));
       });
     },

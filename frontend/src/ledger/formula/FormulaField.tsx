@@ -119,10 +119,12 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
   });
   useLive(draft, edited(draft), setProblem);
 
+  const latest = useLatest(draft);
   const send = async (...edits: OneEdit[]) => {
     try {
       await sendEdits(useOpenScene.getState().sceneId, edits);
-      onDone();
+      // What was typed meanwhile stays, to be sent as well.
+      if (latest.current === draft) onDone();
     } catch (error) {
       setProblem(error instanceof Refused ? error.problem : { error: reason(error) });
     }

@@ -140,7 +140,7 @@ function Children({ part, name, onDone }: Props) {
     <>
       <span>move {name} by <Input size="small" className="mono" aria-label="Move by" style={{ width: 110 }} value={move} onChange={(event) => { setMove(event.target.value); }} /> m</span>
       <SpanFields span={span} />
-      <Button size="small" type="primary" disabled={!way || !span.good} title={way ? "" : threeNumbers} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Button>
+      <Apply type="primary" good={span.good} disabled={!way} title={way ? "" : threeNumbers} onClick={moved} style={{ justifySelf: "start" }}>Move it, children stay</Apply>
       <span style={{ color: ink.quiet, fontSize: 12 }}>Its children keep their places in the world over these frames, by keys.</span>
       <Select size="small" mode="multiple" allowClear aria-label="Children that take its motion" placeholder="all its children" showSearch={byName} value={given} options={options} onChange={setGiven} />
       <Button size="small" disabled={!options.length} onClick={() => void command(onDone, { do: "give motion", part, children: given })} style={{ justifySelf: "start" }}>Give its motion to {given.length ? "these" : "its children"}</Button>
