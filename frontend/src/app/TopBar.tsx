@@ -80,7 +80,7 @@ function Retrace({ way, word, go }: { way: Way; word: string; go: (way: Way) => 
   const what = useOpenScene((scene) => scene.header[way]);
   return (
     <Tooltip title={what ? `${word}: ${what} (${keys})` : `Nothing to ${way}`}>
-      <Button {...(way === "undo" ? { "data-undo": true } : {})} disabled={!what} onClick={() => { go(way); }}>{word}</Button>
+      <Button data-undo={way === "undo" || undefined} disabled={!what} onClick={() => { go(way); }}>{word}</Button>
     </Tooltip>
   );
 }
