@@ -8,8 +8,8 @@ import { undoUnseen, useLoadedScene } from "../state/scene";
 import { Bench } from "../bench/Bench";
 import { closeScene, useOpenScene } from "../state/openScene";
 import { keyedFrames } from "../state/keying";
-import { playWhat, setKeyedFrames, setRange, stop } from "../state/player";
-import { forgetParts } from "../state/showing";
+import { setKeyedFrames, setRange, stop } from "../state/player";
+import { enterScene } from "../state/perScene";
 import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
 import { followPlayer } from "../state/sound";
@@ -40,13 +40,12 @@ export function ScenePage() {
   const units = useOpenScene(({ header }) => `${header.units.length ?? ""} ${header.units.angle ?? ""}`);
   const { message } = App.useApp();
   useEffect(() => {
+    enterScene(sceneId);
     feed.open(sceneId);
     const silent = followPlayer();
     return () => {
       silent();
       stop();
-      playWhat({ show: "every frame", section: null });
-      forgetParts();
       closeScene();
     };
   }, [sceneId]);

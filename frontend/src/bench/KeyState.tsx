@@ -4,7 +4,7 @@ import { useShallow } from "zustand/react/shallow";
 import { useEdit } from "../state/useEdit";
 import { useKeys } from "../commands/shortcuts";
 import type { AutoKey, Scope } from "../state/keying";
-import { dropTryOuts, useKeyState } from "../state/keying";
+import { dropTryOuts, useChosenLayer, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
 import { ink } from "../shared/theme";
 import { CarryChange } from "./CarryChange";
@@ -28,7 +28,8 @@ const automatic: { value: AutoKey; label: string }[] = [
 /** Which channels a key command writes, what a change by hand does, and the chosen layer. */
 export function KeyState() {
   const edit = useEdit();
-  const [scope, autoKey, layer] = useKeyState(useShallow((keying) => [keying.scope, keying.autoKey, keying.layer] as const));
+  const [scope, autoKey] = useKeyState(useShallow((keying) => [keying.scope, keying.autoKey] as const));
+  const layer = useChosenLayer();
   const keys = useKeys((all) => all.key);
   const sets = useOpenScene((scene) => scene.header.sets);
   const layers = useOpenScene((scene) => scene.header.layers);
@@ -54,7 +55,7 @@ export function KeyState() {
         onChange={(value) => { useKeyState.setState({ autoKey: value }); }}
       />
       {layers.length > 0 && (
-        <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layers.some(({ id }) => id === layer) ? layer : ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeyState.setState({ layer: value || null }); }} />
+        <Select size="small" aria-label="Layer that keys go to" title="Keys go to this layer" style={{ width: 80 }} popupMatchSelectWidth={false} value={layer ?? ""} options={[{ value: "", label: "base" }, ...layers.map(({ id, name }) => ({ value: id, label: name }))]} onChange={(value) => { useKeyState.setState({ layer: value || null }); }} />
       )}
     </Space>
   );

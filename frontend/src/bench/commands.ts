@@ -1,11 +1,11 @@
 import { App } from "antd";
 
-import type { OneEdit, PartView } from "../api/client";
+import type { OneEdit } from "../api/client";
 import { useCommands } from "../commands/commandList";
 import type { Command } from "../commands/commandList";
 import { useShortcuts } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
-import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState } from "../state/keying";
+import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState, wholeFrames } from "../state/keying";
 import { chosenNow, useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
@@ -172,15 +172,11 @@ function toKey(way: 1 | -1) {
   const { part, channel } = useSelection.getState();
   const found = part ? useOpenScene.getState().parts[part] : undefined;
   const chosen = found?.channels.find(({ id }) => id === channel);
-  const frames = framesOf(chosen ? [chosen] : (found?.channels ?? []));
+  const layer = chosenLayer();
+  const channels = chosen ? [chosen] : (found?.channels ?? []);
+  const frames = wholeFrames(channels.flatMap((one) => keyedCurve(one, layer) ?? []));
   const { frame } = usePlayer.getState();
   const next = way > 0 ? frames.find((f) => f > frame) : frames.findLast((f) => f < frame);
   stop();
   if (next !== undefined) goTo(next);
-}
-
-function framesOf(channels: PartView["channels"]): number[] {
-  const { layer } = useKeyState.getState();
-  const frames = channels.flatMap((one) => keyedCurve(one, layer)?.keys.map((key) => key.frame) ?? []);
-  return [...new Set(frames)].sort((a, b) => a - b);
 }

@@ -34,9 +34,13 @@ function Panel({ onClose }: { onClose: () => void }) {
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
   const field = useRef<InputRef>(null);
+  const list = useRef<HTMLUListElement>(null);
   useEffect(() => {
     field.current?.focus();
   }, []);
+  useEffect(() => {
+    list.current?.children[at]?.scrollIntoView({ block: "nearest" });
+  }, [at]);
   const keys = useKeys();
   const found = findings(search);
   const choose = (one: Found | undefined) => {
@@ -50,7 +54,7 @@ function Panel({ onClose }: { onClose: () => void }) {
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
       const way = event.key === "ArrowDown" ? 1 : -1;
-      setAt((now) => Math.min(Math.max(now + way, 0), found.length - 1));
+      setAt((now) => Math.max(Math.min(now + way, found.length - 1), 0));
     }
   };
   return (
@@ -61,6 +65,10 @@ function Panel({ onClose }: { onClose: () => void }) {
     >
       <Input
         ref={field}
+        role="combobox"
+        aria-expanded
+        aria-controls="palette-found"
+        aria-activedescendant={found.length ? `palette-${String(at)}` : undefined}
         aria-label="Name of a part, channel or command"
         placeholder="part, part.channel or command"
         value={search}
@@ -71,10 +79,11 @@ function Panel({ onClose }: { onClose: () => void }) {
         onKeyDown={onKeyDown}
         onBlur={() => { window.setTimeout(onClose, 150); }}
       />
-      <ul role="listbox" aria-label="Found" className="scroll" style={{ listStyle: "none", margin: "6px 0 0", padding: 0, maxHeight: 320 }}>
+      <ul ref={list} id="palette-found" role="listbox" aria-label="Found" className="scroll" style={{ listStyle: "none", margin: "6px 0 0", padding: 0, maxHeight: 320 }}>
         {found.map((one, n) => (
           <li
             key={`${one.kind} ${one.name}`}
+            id={`palette-${String(n)}`}
             role="option"
             aria-selected={n === at}
             onMouseDown={(event) => { event.preventDefault(); }}

@@ -10,12 +10,25 @@ export function page() {
   const place = document.body.appendChild(document.createElement("div"));
   const root = createRoot(place);
   const field = (label: string) => {
-    const found = place.querySelector<HTMLInputElement>(`:is(input, textarea)[aria-label="${label}"]`);
+    const found = document.querySelector<HTMLInputElement>(`:is(input, textarea)[aria-label="${label}"]`);
     if (!found) throw new Error(`there is no field ${label}`);
+    return found;
+  };
+  const labelled = (label: string) => {
+    const found = document.querySelector(`[aria-label="${label}"]`);
+    if (!found) throw new Error(`there is nothing called ${label}`);
     return found;
   };
   return {
     field,
+    labelled,
+    /** Whether there is something of this name. */
+    has: (label: string) => document.querySelector(`[aria-label="${label}"]`) !== null,
+    /** Clicks on what has this name, or says this. */
+    click: (name: string) => {
+      const said = [...document.querySelectorAll("button")].find(({ textContent, ariaLabel }) => textContent === name && !ariaLabel);
+      act(() => { ((said ?? labelled(name)) as HTMLElement).click(); });
+    },
     /** Draws this in the page, in place of what was there. */
     show: (what: ReactNode) => { act(() => { root.render(<App>{what}</App>); }); },
     /** Puts the keyboard into a field. */
@@ -37,9 +50,9 @@ export function page() {
         act(() => { document.activeElement?.dispatchEvent(new KeyboardEvent(way, { key, bubbles: true, cancelable: true, ...held })); });
       }
     },
-    /** The pointer goes down on a field, or on from there, or up. */
-    point: (label: string, what: "down" | "move" | "up", x: number, held: PointerEventInit = {}) => {
-      act(() => { field(label).dispatchEvent(new PointerEvent(`pointer${what}`, { clientX: x, button: 0, bubbles: true, cancelable: true, ...held })); });
+    /** The pointer goes down on what has this name, or on from there, or up. */
+    point: (label: string, what: "down" | "move" | "up" | "cancel", x: number, held: PointerEventInit = {}) => {
+      act(() => { labelled(label).dispatchEvent(new PointerEvent(`pointer${what}`, { clientX: x, button: 0, bubbles: true, cancelable: true, ...held })); });
     },
     /** All that the page says at the moment. */
     said: () => document.body.textContent,

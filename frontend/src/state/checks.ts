@@ -6,6 +6,7 @@ import type { OneEdit } from "../api/client";
 import { get, post } from "../api/client";
 import type { components } from "../api/schema";
 import { useOpenScene } from "./openScene";
+import { perScene } from "./perScene";
 
 type Schemas = components["schemas"];
 export type ChecksView = Schemas["ChecksView"];
@@ -30,6 +31,8 @@ interface Looking {
 
 /** What is looked at in the Checks view. */
 export const useLooking = create<Looking>(() => ({ finding: null, offer: null, check: null, mine: false }));
+
+perScene(() => { useLooking.setState({ finding: null, offer: null, check: null }); });
 
 export function chooseFinding(finding: string | null) {
   if (useLooking.getState().finding !== finding) useLooking.setState({ finding, offer: null });

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import type { PartView } from "../api/client";
 import { channelsInScope } from "./keying";
 import { useOpenScene } from "./openScene";
+import { perScene } from "./perScene";
 import { useSelection } from "./selection";
 
 /** Whose curves stand beside the chosen one. */
@@ -17,6 +18,8 @@ interface CurveSet {
 }
 
 export const useCurveSet = create<CurveSet>(() => ({ beside: "its group", scale: "own scales", hidden: [] }));
+
+perScene(() => { useCurveSet.setState({ hidden: [] }); });
 
 export function toggleCurve(name: string) {
   useCurveSet.setState(({ hidden }) => ({ hidden: hidden.includes(name) ? hidden.filter((one) => one !== name) : [...hidden, name] }));

@@ -18,7 +18,7 @@ beforeEach(() => {
     order: ["p1", "p2"],
     parts: {
       p1: part("p1", channel("translation.x", { curve: curve(3, 9) }), channel("rotation.z", { on_layers: { l1: curve(5) } }), channel("s1.weight"), channel("s1.speed")),
-      p2: part("p2", channel("translation.x", { locked: true }), channel("rotation.z", { curve: curve(9, 20) })),
+      p2: part("p2", channel("translation.x", { locked: true }), channel("rotation.z", { curve: curve(9.2, 20) })),
     },
   });
   chooseParts(["p2", "p1"]);
@@ -75,7 +75,7 @@ it("keeps one try-out for a channel, and makes values or keys of them", () => {
   expect(tryOutEdits(false)[0]).toMatchObject({ do: "set channels", frame: 6, values: [["p1", "rotation.z", 2]] });
 });
 
-it("finds the frames with keys of the chosen parts on any layer, and of all where none is chosen", () => {
+it("finds the whole frames nearest to the keys of the chosen parts on any layer, and of all where none is chosen", () => {
   expect(keyedFrames()).toEqual([3, 5, 9, 20]);
   chooseParts(["p2"]);
   expect(keyedFrames()).toEqual([9, 20]);

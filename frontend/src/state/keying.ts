@@ -1,7 +1,8 @@
 import { create } from "zustand";
 
-import type { ChannelView, OneEdit } from "../api/client";
+import type { ChannelView, Curve, OneEdit, SceneHeader } from "../api/client";
 import { useOpenScene } from "./openScene";
+import { perScene } from "./perScene";
 import { feed } from "./samples";
 import { useSelection } from "./selection";
 
@@ -37,10 +38,24 @@ export const useKeyState = create<Keying>(() => ({
   tryOuts: [],
 }));
 
+perScene(() => {
+  dropTryOuts();
+  useKeyState.setState(({ scope }) => ({ layer: null, scope: scope.startsWith("set:") ? "channel" : scope }));
+});
+
 /** The chosen layer, if it is still there. */
 export function chosenLayer(): string | null {
-  const { layer } = useKeyState.getState();
-  return useOpenScene.getState().header.layers.some(({ id }) => id === layer) ? layer : null;
+  return layerIn(useOpenScene.getState().header, useKeyState.getState().layer);
+}
+
+/** See ``chosenLayer``. */
+export function useChosenLayer(): string | null {
+  const layer = useKeyState((keying) => keying.layer);
+  return useOpenScene(({ header }) => layerIn(header, layer));
+}
+
+function layerIn({ layers }: SceneHeader, layer: string | null): string | null {
+  return layers.some(({ id }) => id === layer) ? layer : null;
 }
 
 /** The edit that gives channels values by hand on a frame, after the state of keying. */
@@ -146,11 +161,16 @@ export function keyedId(channel: ChannelView, layer: string | null) {
   return layer === null ? channel.id : `${layer}:${channel.id}`;
 }
 
-/** The frames with keys of the chosen parts, on any layer, ascending; where no part is chosen, of all. */
+/** The whole frames on which the keys of some curves stand, or to which they are nearest, ascending: a
+ * playhead never stands between frames. */
+export function wholeFrames(curves: Curve[]): number[] {
+  return [...new Set(curves.flatMap(({ keys }) => keys.map(({ frame }) => Math.round(frame))))].sort((a, b) => a - b);
+}
+
+/** The whole frames with keys of the chosen parts, on any layer; where no part is chosen, of all. */
 export function keyedFrames(): number[] {
   const { parts } = useOpenScene.getState();
   const chosen = useSelection.getState().parts;
   const of = chosen.length ? chosen : Object.keys(parts);
-  const curves = of.flatMap((id) => parts[id]?.channels ?? []).flatMap(({ curve, on_layers }) => [...(curve ? [curve] : []), ...Object.values(on_layers)]);
-  return [...new Set(curves.flatMap(({ keys }) => keys.map(({ frame }) => frame)))].sort((a, b) => a - b);
+  return wholeFrames(of.flatMap((id) => parts[id]?.channels ?? []).flatMap(({ curve, on_layers }) => [...(curve ? [curve] : []), ...Object.values(on_layers)]));
 }

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
-import { useOpenScene } from "./openScene";
 import { showPanel } from "./panels";
+import { perScene } from "./perScene";
 
 export const kitNames = ["sets", "layers", "limbs", "lead groups", "gaits", "plants", "surfaces", "slip probes", "rules"] as const;
 /** The kinds of things of a rig, by the word that heads them. */
@@ -23,10 +23,7 @@ const nothing: Kit = { tab: "parts", open: null, find: "", folded: [] };
 /** What of the kit is looked at. It belongs to the browser, not to the scene. */
 export const useKit = create<Kit>(() => nothing);
 
-// The forms of one scene mean nothing in another.
-useOpenScene.subscribe((now, before) => {
-  if (now.sceneId !== before.sceneId) useKit.setState({ open: null, find: "" });
-});
+perScene(() => { useKit.setState({ open: null, find: "" }); });
 
 export function openForm(kind: KitName, id: string | null) {
   useKit.setState({ open: { kind, id } });

@@ -2,9 +2,12 @@ import { create } from "zustand";
 
 import type { OneEdit } from "../api/client";
 import { useOpenScene } from "./openScene";
+import { perScene } from "./perScene";
 
 /** The lead groups whose lead is taken from what is moved by hand. */
 export const useLeading = create<{ on: string[] }>(() => ({ on: [] }));
+
+perScene(() => { useLeading.setState({ on: [] }); });
 
 export function toggleLeading(group: string) {
   const { on } = useLeading.getState();

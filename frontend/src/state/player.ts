@@ -1,5 +1,6 @@
 import { create } from "zustand";
 
+import { perScene } from "./perScene";
 import type { PlayWhat } from "./playWhat";
 import { heldFrame, playedRange } from "./playWhat";
 
@@ -15,6 +16,8 @@ interface Player {
 
 /** The playhead. It plays from arrays that the browser holds and asks nobody. */
 export const usePlayer = create<Player>(() => ({ frame: 0, playing: false, rate: 0, loop: true, what: { show: "every frame", section: null } }));
+
+perScene(() => { usePlayer.setState({ frame: 0, what: { show: "every frame", section: null } }); });
 
 interface Range {
   first: number;

@@ -2,6 +2,7 @@ import { create } from "zustand";
 
 import type { DrivenView, OneEdit } from "../api/client";
 import { useOpenScene } from "./openScene";
+import { perScene } from "./perScene";
 import { usePlayer } from "./player";
 import { feed } from "./samples";
 
@@ -21,6 +22,8 @@ interface Posing {
 
 /** Trying a driver and posing its stops. Nothing here is saved until it is captured. */
 export const usePosing = create<Posing>(() => ({ driven: null, at: null, stop: null, drafts: {} }));
+
+perScene(() => { change({ driven: null, at: null, stop: null, drafts: {} }); });
 
 export function draftName(driven: string, stop: number): string {
   return `${driven}@${String(stop)}`;

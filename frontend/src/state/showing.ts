@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { PartView } from "../api/client";
+import { perScene } from "./perScene";
 
 type Role = PartView["role"];
 export type HandleTool = "none" | "move" | "turn" | "scale";
@@ -47,17 +48,16 @@ export const useShowing = create<Showing>(() => ({
   snap: false,
 }));
 
+perScene(() => {
+  useShowing.setState(({ pathsIn }) => ({ hidden: [], isolated: null, pathsIn: { ...pathsIn, space: null } }));
+});
+
 export function hideParts(parts: string[]) {
   useShowing.setState(({ hidden }) => ({ hidden: [...new Set([...hidden, ...parts])] }));
 }
 
 export function showAll() {
   useShowing.setState({ hidden: [], isolated: null });
-}
-
-/** Another scene has other parts: what was chosen among these is forgotten. */
-export function forgetParts() {
-  useShowing.setState(({ pathsIn }) => ({ hidden: [], isolated: null, pathsIn: { ...pathsIn, space: null } }));
 }
 
 export function isolateParts(parts: string[]) {

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 
+import { perScene } from "./perScene";
 import { useSelection } from "./selection";
 
 interface Looked {
@@ -17,6 +18,8 @@ const nothing: Looked = { surface: null, step: null, point: null, other: null };
 
 /** What of a surface is looked at. It belongs to the browser, not to the scene. */
 export const useLooked = create<Looked>(() => nothing);
+
+perScene(leaveSurface);
 
 // Whatever else is chosen has its account shown.
 useSelection.subscribe((now, before) => {

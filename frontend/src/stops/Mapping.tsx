@@ -35,9 +35,11 @@ export function Mapping({ set, row, part, at }: Props) {
   const keys = settings?.mapping.keys ?? [];
   const found = [...values.filter((one) => one !== null), ...keys.map(({ value }) => value)];
   const reach = Math.max(...found) - Math.min(...found) || 1;
-  const y: [number, number] = [Math.min(...found) - 0.12 * reach, Math.max(...found) + 0.12 * reach];
-  const scales = scalesOf({ x: [inputs[0] ?? set.low, inputs.at(-1) ?? set.high], y }, width, height);
-  const { drag, ...hands } = useRowDrag(row, scales, setChosen);
+  const fitting: [number, number] = [Math.min(...found) - 0.12 * reach, Math.max(...found) + 0.12 * reach];
+  // It stands still under a drag, so that the stop stays under the hand.
+  const [still, setStill] = useState<[number, number] | null>(null);
+  const scales = scalesOf({ x: [inputs[0] ?? set.low, inputs.at(-1) ?? set.high], y: still ?? fitting }, width, height);
+  const { drag, ...hands } = useRowDrag(row, scales, setChosen, (busy) => { setStill(busy ? fitting : null); });
   if (!owner || !settings) return null;
   const unit = owner.channels.find(({ id }) => id === settings.channel)?.unit ?? "";
   const points = inputs.flatMap((input, n) => (values[n] == null ? [] : [`${String(scales.x(input))},${String(scales.y(values[n]))}`]));

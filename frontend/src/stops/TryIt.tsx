@@ -54,6 +54,7 @@ export function TryIt({ set, at, tried }: Props) {
           tabIndex={0}
           style={{ display: "block", touchAction: "none", userSelect: "none", cursor: "ew-resize" }}
           onPointerDown={(event) => {
+            if (event.button !== 0) return;
             event.currentTarget.setPointerCapture(event.pointerId);
             move(event);
           }}
@@ -69,7 +70,7 @@ export function TryIt({ set, at, tried }: Props) {
         >
           <line x1={x(low)} x2={x(high)} y1="20" y2="20" stroke={ink.rail} strokeWidth="3" />
           {set.stops.map((one) => (
-            <g key={one} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); poseStop(one); }}>
+            <g key={one} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); if (event.button === 0) poseStop(one); }}>
               <circle cx={x(one)} cy="20" r="6.5" fill={one === stop ? tapColour.driven : ink.field} stroke={tapColour.driven} strokeWidth="1.8">
                 <title>{`Pose the stop ${String(one)}`}</title>
               </circle>

@@ -10,14 +10,16 @@ import { tangentTo } from "../time/curves/useKeyDrag";
 
 /** Stops of a row, and their handles, that are dragged: tried while they move, stored where they are
  * let go. A stop moves up and down only. */
-export function useRowDrag(row: string, scales: Scales, choose: (stop: number) => void): Hands & { drag: Drag | null } {
+export function useRowDrag(row: string, scales: Scales, choose: (stop: number) => void, onDragging: (busy: boolean) => void): Hands & { drag: Drag | null } {
   const edit = useEdit();
   const escape = useEscape();
   const [drag, setDrag] = useState<Drag | null>(null);
   const begin = (what: Drag["what"], key: Key, event: React.PointerEvent) => {
+    if (event.button !== 0) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     choose(key.frame);
+    onDragging(true);
     setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
     escape.watch(giveUp);
   };
@@ -30,15 +32,18 @@ export function useRowDrag(row: string, scales: Scales, choose: (stop: number) =
     setDrag(moved);
     feed.tryOut([editOf(moved, row)]);
   };
-  const giveUp = () => {
+  const letGo = () => {
     escape.stop();
     setDrag(null);
+    onDragging(false);
+  };
+  const giveUp = () => {
+    letGo();
     feed.tryOut([]);
   };
   const end = () => {
-    escape.stop();
+    letGo();
     if (drag?.moved) void edit(editOf(drag, row));
-    setDrag(null);
   };
   return { drag, begin, move, end, giveUp };
 }

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { WireView } from "../state/order";
+import { perScene } from "../state/perScene";
 import type { Reach } from "./filter";
 
 export type Tab = "order" | "ledger" | "what if";
@@ -14,8 +15,12 @@ interface Wiring {
   tab: Tab;
 }
 
+const nothing: Wiring = { reach: null, steps: null, folded: [], wire: null, tab: "order" };
+
 /** What the Wiring view shows. */
-export const useWiring = create<Wiring>(() => ({ reach: null, steps: null, folded: [], wire: null, tab: "order" }));
+export const useWiring = create<Wiring>(() => nothing);
+
+perScene(() => { useWiring.setState(nothing); });
 
 export function toggleFold(part: string) {
   const { folded } = useWiring.getState();

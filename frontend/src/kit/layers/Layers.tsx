@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Layer } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { useKeyState } from "../../state/keying";
+import { useChosenLayer, useKeyState } from "../../state/keying";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useBlock, useSamples, valueAt } from "../../state/samples";
@@ -14,7 +14,7 @@ import { ink } from "../../shared/theme";
 /** A layer of curves, and to which layer keys go. */
 export function LayerForm({ id }: { id: string }) {
   const layers = useOpenScene((scene) => scene.header.layers);
-  const chosen = useKeyState(({ layer }) => layer);
+  const chosen = useChosenLayer();
   const place = layers.findIndex((one) => one.id === id);
   const layer = layers[place];
   if (!layer) return null;

@@ -1,6 +1,6 @@
 import type { ChannelView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { alikeChannels, keyedCurve, useKeyState } from "../../state/keying";
+import { alikeChannels, keyedCurve, useChosenLayer } from "../../state/keying";
 import { goTo, stop, usePlayer } from "../../state/player";
 import { NearKeys } from "../../shared/NearKeys";
 import { nearKeys } from "../../shared/near";
@@ -17,7 +17,7 @@ interface Props {
  * of the same name of all parts that are chosen with it. */
 export function ChannelKeys({ part, label, channels }: Props) {
   const edit = useEdit();
-  const layer = useKeyState((keying) => keying.layer);
+  const layer = useChosenLayer();
   const now = usePlayer((player) => player.frame);
   const free = channels.filter((channel) => !channel.locked);
   const shown = free.length ? free : channels;

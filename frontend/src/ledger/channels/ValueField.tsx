@@ -4,7 +4,7 @@ import { useShallow } from "zustand/react/shallow";
 
 import type { ChannelView, StepView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { alikeChannels, useKeyState } from "../../state/keying";
+import { alikeChannels, useChosenLayer, useKeyState } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { feed, useBlock, useSamples, useWants, valueAt } from "../../state/samples";
 import { useSelection } from "../../state/selection";
@@ -69,7 +69,7 @@ export function ValueField(props: Props) {
  * chosen parts differ. */
 function useValues(partId: string, channel: ChannelView) {
   const path = `${partId}/${channel.id}`;
-  const layer = useKeyState((keying) => keying.layer);
+  const layer = useChosenLayer();
   const onLayer = layer !== null && channel.on_layers[layer];
   const stage = onLayer ? `step ${layer}.${partId}.${channel.id}` : layer === null ? "own" : "keyed";
   const keyed = useBlock(channel.curve || layer !== null ? `${path}/${stage}` : null);

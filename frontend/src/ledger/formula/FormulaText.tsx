@@ -45,6 +45,7 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
   const edit = useEdit();
   const [now, setNow] = useState<number | null>(null);
   const drag = useRef<{ x: number; value: number; moved: boolean } | null>(null);
+  const pressed = useRef<number | null>(null);
   const escape = useEscape();
   const giveUp = () => {
     escape.stop();
@@ -54,6 +55,17 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
   };
   const many = step.alike > 1;
   const change = (next: number, alike = false): OneEdit => ({ do: "change number", step: step.id, place, value: next, alike });
+  /** The keyboard goes on from where it is, though what it did before is still under way. */
+  const goBy = (far: number) => {
+    const next = Number(((pressed.current ?? value) + far).toPrecision(8));
+    pressed.current = next;
+    setNow(next);
+    void edit(change(next)).then(() => {
+      if (pressed.current !== next) return;
+      pressed.current = null;
+      setNow(null);
+    });
+  };
   const popup = `number ${step.id} ${String(place)}`;
   const label = `number ${String(place + 1)} of ${step.name}`;
   return (
@@ -66,6 +78,7 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
         title={`Drag to change it (Shift: ten times as far, Alt: a tenth${many ? `; Ctrl: in all ${String(step.alike)} alike` : ""}); click to type it or lift it out`}
         style={{ cursor: "ew-resize", color: ink.ink, fontWeight: 600, borderBottom: `1px dotted ${ink.quiet}`, touchAction: "none", userSelect: "none" }}
         onPointerDown={(event) => {
+          if (event.button !== 0) return;
           event.stopPropagation();
           event.currentTarget.setPointerCapture(event.pointerId);
           drag.current = { x: event.clientX, value, moved: false };
@@ -89,7 +102,11 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
             openPopup(popup);
             return;
           }
-          void edit(change(held.value, event.ctrlKey)).then(() => { setNow(null); });
+          if (held.value === value) {
+            giveUp();
+            return;
+          }
+          void edit(change(held.value, event.ctrlKey)).then(() => { if (!drag.current) setNow(null); });
         }}
         onPointerCancel={giveUp}
         onClick={(event) => { event.stopPropagation(); }}
@@ -99,7 +116,7 @@ function Factor({ step, place, value, word }: { step: StepView; place: number; v
           if (!way) return;
           event.preventDefault();
           event.stopPropagation();
-          void edit(change(Number((value + way * dragStep(value) * (event.shiftKey ? 100 : 10)).toPrecision(8))));
+          goBy(way * dragStep(value) * (event.shiftKey ? 100 : 10));
         }}
       >
         {now ?? word}

@@ -5,6 +5,7 @@ import { create } from "zustand";
 import type { CompareView, CompareWish, Curve, PartView } from "../../api/client";
 import { post } from "../../api/client";
 import { curveIn, useOpenScene } from "../../state/openScene";
+import { perScene } from "../../state/perScene";
 import type { Block } from "../../state/samples";
 
 /** All curves as they were at a revision. */
@@ -34,6 +35,8 @@ export const useComparing = create<Comparing>(() => ({
   fit: false,
   slope: false,
 }));
+
+perScene(() => { useComparing.setState({ what: "nothing", other: null }); });
 
 /** Keeps all curves as they are now as the reference. */
 export function keepReference() {

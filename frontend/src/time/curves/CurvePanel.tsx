@@ -1,4 +1,4 @@
-import { keyedCurve, keyedId, useKeyState } from "../../state/keying";
+import { keyedCurve, keyedId, useChosenLayer } from "../../state/keying";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import { ink } from "../../shared/theme";
 import { Lanes } from "../lanes/Lanes";
@@ -10,7 +10,7 @@ import { Plane } from "./Plane";
 export function CurvePanel() {
   const part = useChosenPart();
   const channel = useChosenChannel();
-  const layer = useKeyState((keying) => keying.layer);
+  const layer = useChosenLayer();
   if (part && !channel) {
     return (
       <>

@@ -47,7 +47,7 @@ export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales
       {lines.map(({ curve, d }, n) => {
         const colour = colourOf(curve.channel);
         return (
-          <g key={curve.key} data-thin={curve.name} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); chooseChannel(curve.part, curve.channel); }}>
+          <g key={curve.key} data-thin={curve.name} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); if (event.button === 0) chooseChannel(curve.part, curve.channel); }}>
             <title>{`${curve.name}: click to choose it`}</title>
             <g clipPath="url(#thin-plane)" fill="none">
               <path d={d} stroke={colour} strokeOpacity="0.65" strokeWidth="1" />

@@ -13,6 +13,7 @@ export function useScrub({ x }: Scales) {
   };
   return {
     onPointerDown: (event: React.PointerEvent<SVGElement>) => {
+      if (event.button !== 0) return;
       stop();
       event.currentTarget.setPointerCapture(event.pointerId);
       to(event);

@@ -18,6 +18,10 @@ interface Box {
 export function useBox(part: string, channel: string, curve: Curve | null, { x, y }: Scales) {
   const [box, setBox] = useState<Box | null>(null);
   const escape = useEscape();
+  const giveUp = () => {
+    escape.stop();
+    setBox(null);
+  };
   const placeOf = (event: React.PointerEvent<SVGSVGElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return [event.clientX - frame.left, event.clientY - frame.top] as const;
@@ -27,19 +31,20 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
       if (event.button !== 0 || event.target !== event.currentTarget) return;
       if (!event.isPrimary) {
         // A second finger: the plane is zoomed.
-        setBox(null);
+        giveUp();
         return;
       }
       const [px, py] = placeOf(event);
       event.currentTarget.setPointerCapture(event.pointerId);
       setBox({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
-      escape.watch(() => { setBox(null); });
+      escape.watch(giveUp);
     },
     onPointerMove: (event: React.PointerEvent<SVGSVGElement>) => {
       if (!box) return;
       const [px, py] = placeOf(event);
       setBox({ ...box, x1: px, y1: py });
     },
+    onPointerCancel: giveUp,
     onPointerUp: () => {
       escape.stop();
       if (!box) return;

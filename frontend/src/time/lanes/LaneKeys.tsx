@@ -1,7 +1,7 @@
 import type { ScaleLinear } from "d3-scale";
 import { memo, useEffect, useRef, useState } from "react";
 
-import { useKeyState } from "../../state/keying";
+import { useChosenLayer } from "../../state/keying";
 import { usePlayer } from "../../state/player";
 import { choosePart, framesOf, useSelection } from "../../state/selection";
 import { ink } from "../../shared/theme";
@@ -99,7 +99,7 @@ function Name({ line, top }: { line: LaneLine; top: number }) {
 
 /** Whether a lane is the chosen channel's, on the layer that keys go to. */
 function useIsChosen(line: LaneLine): boolean {
-  const layer = useKeyState((keying) => keying.layer);
+  const layer = useChosenLayer();
   return useSelection(({ part, channel }) => {
     if (isHead(line) || part !== line.part) return false;
     return line.channel === (layer === null ? channel : `${layer}:${channel ?? ""}`);

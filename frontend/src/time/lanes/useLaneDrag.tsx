@@ -21,7 +21,7 @@ export const nameWidth = margin.left - 14;
 
 type X = ScaleLinear<number, number>;
 type Drag =
-  | { what: "keys"; from: number; by: number; copy: boolean }
+  | { what: "keys"; hit: KeyPick; from: number; by: number; moved: boolean; copy: boolean }
   | { what: "box"; x0: number; y0: number; x1: number; y1: number; add: boolean };
 
 /** What the pointer does on the lanes: click or box to choose keys, drag to move, Ctrl to copy. */
@@ -52,12 +52,8 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
       return;
     }
     const frame = hit.frames[0] ?? 0;
-    if (!framesOf(useSelection.getState().keys, hit.part, hit.channel).includes(frame)) {
-      chooseLane(hit.part, hit.channel);
-      chooseKeys([hit]);
-      goTo(frame);
-    }
-    begin({ what: "keys", from: frame, by: 0, copy: event.ctrlKey });
+    if (!framesOf(useSelection.getState().keys, hit.part, hit.channel).includes(frame)) choose(hit);
+    begin({ what: "keys", hit, from: frame, by: 0, moved: false, copy: event.ctrlKey });
   };
   const onPointerMove = (event: React.PointerEvent<SVGSVGElement>) => {
     if (!drag) return;
@@ -68,8 +64,8 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     }
     const frames = Math.round(x.invert(px) - drag.from);
     if (frames === drag.by) return;
-    setDrag({ ...drag, by: frames, copy: event.ctrlKey });
-    feed.tryOut([{ do: "move keys", picks: useSelection.getState().keys, frames, copy: event.ctrlKey }]);
+    setDrag({ ...drag, by: frames, moved: true, copy: event.ctrlKey });
+    feed.tryOut(frames ? [{ do: "move keys", picks: useSelection.getState().keys, frames, copy: event.ctrlKey }] : []);
   };
   const onPointerUp = () => {
     escape.stop();
@@ -79,7 +75,9 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
       if (drag.add) addKeys(picks);
       else chooseKeys(picks);
     }
-    if (drag?.what !== "keys" || !drag.by) return;
+    if (drag?.what !== "keys") return;
+    if (!drag.moved) choose(drag.hit);
+    if (!drag.by) return;
     const before = useSelection.getState().keys;
     chooseKeys(movedPicks(before, drag.by));
     void edit({ do: "move keys", picks: before, frames: drag.by, copy: drag.copy }).then((stored) => {
@@ -91,6 +89,13 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     drawn: drag?.what === "box" ? <Box {...drag} /> : null,
     handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel: giveUp },
   };
+}
+
+/** Chooses one key, and goes to its frame. */
+function choose(hit: KeyPick) {
+  chooseLane(hit.part, hit.channel);
+  chooseKeys([hit]);
+  goTo(hit.frames[0] ?? 0);
 }
 
 interface BoxProps {

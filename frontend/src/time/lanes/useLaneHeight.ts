@@ -22,6 +22,7 @@ export function useLaneHeight() {
     "aria-valuenow": height,
     title: "Drag to give the lanes more room; double click for the usual height",
     onPointerDown: (event: React.PointerEvent) => {
+      if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       drag.current = { y: event.clientY, height };
     },

@@ -31,6 +31,7 @@ export function useFrameDrag({ frameOf, onDrag, edit, onClick }: FrameDrag) {
   };
   return {
     onPointerDown: (event: React.PointerEvent) => {
+      if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       setTaken({ px: event.clientX, by: 0 });
       onDrag(0);

@@ -16,7 +16,7 @@ import { useWiring } from "../state";
 import { useWhatIf } from "../useWhatIf";
 import { ChooseSide } from "./ChooseSide";
 import type { Side, SideChoice } from "./sides";
-import { compareIn, sideName, sideOf, stepOf, useSides, useWish, variantOf } from "./sides";
+import { sideName, sideOf, stepOf, useSides, useWish, variantOf } from "./sides";
 import { usePose } from "./usePose";
 
 const nowhere: Pose = { blocks: {}, first: 0 };
@@ -26,9 +26,7 @@ const here = "two sides chosen here";
  * both poses in the view. Keep one, or discard both. */
 export function WhatIf() {
   const saved = useOpenScene((scene) => scene.header.what_ifs);
-  const sceneId = useOpenScene((scene) => scene.sceneId);
   const state = useSides();
-  useEffect(() => { compareIn(sceneId); }, [sceneId]);
   const id = saved.find((one) => one.id === state.saved)?.id ?? (state.touched ? null : saved[0]?.id) ?? null;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 8, alignContent: "start" }} onKeyDown={(event) => { event.stopPropagation(); }}>

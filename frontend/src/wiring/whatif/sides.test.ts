@@ -2,7 +2,7 @@ import { beforeEach, expect, test } from "vitest";
 
 import type { PartView } from "../../api/client";
 import { useOpenScene } from "../../state/openScene";
-import { compareIn, sideName, sideOf, useSides, variantOf } from "./sides";
+import { sideName, sideOf, variantOf } from "./sides";
 
 const boat = {
   id: "p1",
@@ -53,13 +53,4 @@ test("the present state of a step is saved beside its other one; what is no orde
   expect([variantOf({ kind: "now" }, early), variantOf(early, { kind: "now" })]).toEqual([{ step: "s1", zone: "late" }, { step: "s1", zone: "driven" }]);
   expect(variantOf({ kind: "revision", revision: 3 }, muted)).toBeNull();
   expect(variantOf({ kind: "now" }, { kind: "now" })).toBeNull();
-});
-
-test("another scene has sides of its own", () => {
-  compareIn(4);
-  useSides.setState({ touched: true, one: { kind: "revision", revision: 2 } });
-  compareIn(4);
-  expect(useSides.getState().one).toEqual({ kind: "revision", revision: 2 });
-  compareIn(5);
-  expect(useSides.getState()).toMatchObject({ scene: 5, touched: false, one: { kind: "now" }, other: { kind: "now" } });
 });

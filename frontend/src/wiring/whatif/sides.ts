@@ -3,6 +3,7 @@ import { create } from "zustand";
 import type { OneEdit, PartView, StepView } from "../../api/client";
 import type { WhatIfWish } from "../../state/order";
 import { useOpenScene } from "../../state/openScene";
+import { perScene } from "../../state/perScene";
 import type { Tap } from "../../shared/taps";
 
 export type Side = WhatIfWish["one"];
@@ -18,8 +19,6 @@ export type SideChoice =
   | { kind: "number"; part: string; channel: string; value: number };
 
 interface Sides {
-  /** The scene that they are of. */
-  scene: number;
   /** A saved What if, or null where both sides are chosen here. */
   saved: string | null;
   /** Whether anything was chosen here since the page was opened. */
@@ -30,23 +29,18 @@ interface Sides {
   channels: string[];
 }
 
-/** The two sides that are compared. */
-export const useSides = create<Sides>(() => none(0));
+const nothing: Sides = { saved: null, touched: false, one: { kind: "now" }, other: { kind: "now" }, channels: [] };
 
-function none(scene: number): Sides {
-  return { scene, saved: null, touched: false, one: { kind: "now" }, other: { kind: "now" }, channels: [] };
-}
+/** The two sides that are compared. */
+export const useSides = create<Sides>(() => nothing);
+
+perScene(() => { useSides.setState(nothing); });
 
 /** The wish for two sides, with the channels that were chosen. */
 export function useWish(one: Side | null, other: Side | null): WhatIfWish | null {
   const channels = useSides((sides) => sides.channels);
   if (!one || !other) return null;
   return { one, other, channels: channels.map((key) => key.split("/") as [string, string]) };
-}
-
-/** Forgets what was compared in another scene. */
-export function compareIn(scene: number) {
-  if (useSides.getState().scene !== scene) useSides.setState(none(scene));
 }
 
 export const zones: readonly Zone[] = ["driven", "bound", "late", "final"];
