@@ -115,7 +115,7 @@ def test_commands_get_other_keys_which_stay(bench: Bench) -> None:
     expect(bench.field("ferry.translation.x")).to_be_visible()
     page.keyboard.press("k")
     page.keyboard.press("/")
-    search = page.get_by_role("textbox", name="Name of a part, channel or command")
+    search = page.get_by_role("combobox", name="Name of a part, channel or command")
     search.fill("choose the key on")
     expect(page.get_by_role("option", name="Choose the key on this frame")).to_contain_text(
         "Shift + J"

@@ -271,7 +271,7 @@ def test_the_palette_finds_parts_channels_and_commands(bench: Bench) -> None:
     page = bench.page
     page.get_by_role("heading").or_(page.get_by_text("Ferry crossing")).first.click()
     page.keyboard.press("/")
-    field = page.get_by_role("textbox", name="Name of a part, channel or command")
+    field = page.get_by_role("combobox", name="Name of a part, channel or command")
     field.fill("lantern rot z")
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("part=p6&channel=rotation.z"))

@@ -88,7 +88,7 @@ def test_the_paper_is_chosen_and_stays(bench: Bench) -> None:
 
     day = ground()
     page.keyboard.press("/")
-    page.get_by_role("textbox", name="Name of a part, channel or command").fill("paper: eve")
+    page.get_by_role("combobox", name="Name of a part, channel or command").fill("paper: eve")
     page.keyboard.press("Enter")
     page.wait_for_function(f"getComputedStyle(document.body).backgroundColor !== '{day}'")
     expect(page.get_by_text("saved · edit 0")).to_be_visible()

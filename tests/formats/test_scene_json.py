@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
-from bindu.demo import demo_scenes
+from bindu.demo import demo_scenes, scene_file
 from bindu.demo.ferry import ferry_crossing
 from bindu.formats.scene.scene_json import read_scene, schema_text, write_scene
 from tests.strategies import histories
@@ -42,8 +42,8 @@ def test_a_round_trip_is_exact(history: list[Scene]) -> None:
 
 def test_the_published_schema_and_examples_are_those_of_the_code() -> None:
     assert SCHEMA.read_text() == schema_text()
-    written = {write_scene(scene) for scene in demo_scenes()}
-    assert {path.read_text() for path in EXAMPLES} == written
+    written = {scene_file(scene.name): write_scene(scene) for scene in demo_scenes()}
+    assert {path: path.read_text() for path in EXAMPLES} == written
 
 
 def test_a_file_by_hand_needs_no_identities() -> None:

@@ -17,6 +17,8 @@ from bindu.demo.pinned import MEDIA
 from bindu.demo.two_ferries import two_ferries
 from bindu.demo.walking import the_heron_walks
 
+EXAMPLES = Path(__file__).parents[3] / "examples"
+
 DEMO: Mapping[str, Callable[[], Scene]] = {
     "Ferry crossing": ferry_crossing,
     "Heron at the shallows": heron_at_the_shallows,
@@ -31,9 +33,18 @@ DEMO: Mapping[str, Callable[[], Scene]] = {
 """What makes each scene of the demo, in the order of the home page."""
 
 
+def scene_file(name: str) -> Path:
+    """Where a scene of the demo is kept as a file: read in a part of the time of building it."""
+    return EXAMPLES / f"{_slug(name)}.bindu.json"
+
+
 def portrait_file(name: str) -> Path:
     """Where the picture of a scene of the demo is, for the home page."""
-    return MEDIA / f"{name.lower().replace(' ', '-')}.webp"
+    return MEDIA / f"{_slug(name)}.webp"
+
+
+def _slug(name: str) -> str:
+    return name.lower().replace(" ", "-")
 
 
 def demo_scenes() -> tuple[Scene, ...]:

@@ -12,8 +12,9 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
-from bindu.demo import DEMO, portrait_file
+from bindu.demo import DEMO, portrait_file, scene_file
 from bindu.demo.starts import STARTS
+from bindu.formats.scene.scene_json import read_scene
 from bindu.web.desk import Desk, as_json
 from bindu.web.problems import REFUSALS
 from bindu.web.scene.schemas import ExampleList, ExampleName, SceneEntry, SceneList, ScenePath, Tags
@@ -61,7 +62,8 @@ def shelf_routes(desk: Desk) -> APIBlueprint:
             near = nearest_names(body.name, DEMO)
             text = f"there is no example {body.name!r}."
             raise Refusal(text, code="unknown", place="name", nearest=near)
-        return desk.added(DEMO[body.name](), picture=portrait_file(body.name).read_bytes())
+        scene = read_scene(scene_file(body.name).read_bytes())
+        return desk.added(scene, picture=portrait_file(body.name).read_bytes())
 
     return api
 
