@@ -121,6 +121,7 @@ function Accept({ finding }: { finding: FindingView }) {
   const [why, setWhy] = useState("");
   const span = finding.spans[0] ? [finding.spans[0][0], finding.spans.at(-1)?.[1] ?? finding.spans[0][1]] : null;
   const accept = (close: () => void) => {
+    if (!why.trim()) return;
     const { check, part, what, cause, amount } = finding;
     void edit({ do: "accept finding", check, part, what, cause, reason: why, amount, span } as OneEdit).then((stored) => { if (stored) close(); });
   };

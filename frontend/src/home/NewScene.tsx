@@ -7,7 +7,7 @@ const empty = "empty";
 export function NewScene({ starts, busy, onAdd }: { starts: string[]; busy: boolean; onAdd: (name: string, start: string | null) => void }) {
   const [name, setName] = useState("");
   const [start, setStart] = useState(empty);
-  const add = () => { if (name.trim()) onAdd(name, start === empty ? null : start); };
+  const add = () => { if (name.trim() && !busy) onAdd(name, start === empty ? null : start); };
   return (
     <Space.Compact>
       <Input aria-label="Name of a new scene" placeholder="Name of a new scene" value={name} style={{ width: 170 }} onChange={(event) => { setName(event.target.value); }} onPressEnter={add} />

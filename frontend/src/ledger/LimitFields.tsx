@@ -28,6 +28,7 @@ export function LimitFields(props: { step: StepView; settings: Settings; unit: s
             text={settings[end] == null ? "open" : inField(settings[end], unit)}
             unit={unit}
             width={86}
+            meant={settings[end] == null}
             onTry={(value) => {
               feed.tryOut([changed(end, value)]);
             }}

@@ -82,6 +82,20 @@ it("applies what is typed on the way to another field, by Tab within the group a
   expect(saved).toEqual([3, 4]);
 });
 
+it("applies the present number on the way out too, where it was typed and is meant", () => {
+  show(2, { meant: true });
+  hand.enter("x");
+  hand.leave();
+  expect(saved).toEqual([]);
+  hand.enter("x");
+  hand.type("2");
+  hand.press("Tab");
+  hand.enter("x");
+  hand.type("2");
+  hand.leave();
+  expect(saved).toEqual([2, 2]);
+});
+
 it("marks what is no number, keeps the keyboard, and puts the number back with a word on leaving", () => {
   show(2);
   hand.enter("x");

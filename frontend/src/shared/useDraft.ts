@@ -1,4 +1,4 @@
-import type { ChangeEvent, FocusEvent, KeyboardEvent } from "react";
+import type { ChangeEvent, FocusEvent, InputEvent, KeyboardEvent } from "react";
 import { useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 
@@ -77,7 +77,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     const number = typed(read(held.text), value, relative);
     if (number === undefined) tell(`“${held.text}” is no number; ${exact(value)} was put back.`);
     else if (changedElsewhere(held)) tell(`It was changed elsewhere to ${exact(value)} meanwhile; your ${held.text} was not written.`);
-    else if (number !== value) onCommit(number);
+    else if (meant || number !== value) onCommit(number);
   };
   const begun = (): Draft => ({ text: exact(value), touched: false, value, stamp, sent: null, warned: false });
   const onStep = (event: KeyboardEvent<HTMLInputElement>) => {
@@ -114,10 +114,12 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     flushSync(() => { set(begun()); });
     input.select();
   };
-  const onChange = (event: ChangeEvent<HTMLInputElement>) => {
+  // React tells of no change where the same is typed over what is marked, though it was typed: so it is
+  // taken from the input itself too.
+  const onChange = (event: ChangeEvent<HTMLInputElement> | InputEvent<HTMLInputElement>) => {
     // What changed before anything was typed has been seen: only later changes are asked about.
     const held = now.current?.touched ? now.current : begun();
-    set({ ...held, text: event.target.value, touched: true, warned: false });
+    set({ ...held, text: event.currentTarget.value, touched: true, warned: false });
   };
   const elsewhere = draft !== null && changedElsewhere(draft);
   // Until something is typed the field follows the value, so that undo shows in it too.
@@ -126,5 +128,5 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   useLayoutEffect(() => {
     if (now.current && !now.current.touched) field.current?.select();
   }, [text]);
-  return { text, touched: draft?.touched ?? false, wrong, elsewhere, typing: { onFocus, onBlur: onLeave, onChange, onKeyDown } };
+  return { text, touched: draft?.touched ?? false, wrong, elsewhere, typing: { onFocus, onBlur: onLeave, onChange, onInput: onChange, onKeyDown } };
 }

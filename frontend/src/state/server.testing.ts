@@ -5,6 +5,7 @@ import type { OneEdit } from "../api/client";
 import { packed } from "./packed.testing";
 
 interface Asked {
+  method: string;
   path: string;
   body: { edits?: OneEdit[]; trying?: OneEdit[] } & Record<string, unknown>;
 }
@@ -16,8 +17,8 @@ export function standIn() {
   const answers: Record<string, object> = {};
   let refusal: string | null = null;
   const binary = (path: string) => /\/(edits|samples|undo|redo|restore)$/.test(path);
-  vi.stubGlobal("fetch", (path: string, { body = "{}" }: { body?: string } = {}) => {
-    asked.push({ path, body: JSON.parse(body) as Asked["body"] });
+  vi.stubGlobal("fetch", (path: string, { method = "GET", body = "{}" }: { method?: string; body?: string | Blob } = {}) => {
+    asked.push({ method, path, body: typeof body === "string" ? (JSON.parse(body) as Asked["body"]) : {} });
     const last = path.split("?")[0]?.split("/").at(-1) ?? "";
     const refused = refusal !== null && last === "edits";
     const answer = refused ? { error: refusal } : (answers[last] ?? {});

@@ -45,9 +45,10 @@ function NewSet({ onDone }: { onDone: () => void }) {
   const channel = useChosenChannel();
   const [name, setName] = useState("");
   const [driver, setDriver] = useState(part && channel ? `{${part.name}.${channel.name}}` : "");
-  const low = channel?.low ?? 0;
-  const high = channel?.high ?? 1;
+  const low = channel?.low ?? Math.min(0, (channel?.high ?? 1) - 1);
+  const high = channel?.high ?? Math.max(1, low + 1);
   const add = async () => {
+    if (!name.trim()) return;
     const stops = [low, high];
     if (!(await edit({ do: "add driven keys", name: name.trim(), driver: driver.trim() || "0", low, high, stops }))) return;
     chooseDriven(useOpenScene.getState().header.driven.find((set) => set.name === name.trim())?.id ?? null);

@@ -44,6 +44,7 @@ export function MakeLeadGroup({ onMade }: { onMade: () => void }) {
   const home = chosen.at(-1);
   if (chosen.length < 2 || !home) return <span style={{ color: ink.quiet }}>Choose two parts or more (Ctrl-click) to make a group of them.</span>;
   const add = () => {
+    if (!name.trim()) return;
     void edit({ do: "put lead group", name: name.trim(), part: home, members: chosen }).then((stored) => { if (stored) onMade(); });
   };
   return (

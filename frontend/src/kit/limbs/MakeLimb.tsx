@@ -40,6 +40,7 @@ export function MakeLimb({ onMade }: { onMade: () => void }) {
   const part = parts[home] ? home : (above ?? chain[0] ?? "");
   const names = chain.map((id) => parts[id]?.name ?? id).join(" › ");
   const make = () => {
+    if (!name.trim()) return;
     const done = () => {
       onMade();
       const limb = useOpenScene.getState().header.limbs.find((one) => one.name === name);

@@ -95,7 +95,7 @@ function ChannelForm({ start, partId, channel, onDone }: FormProps) {
   const edit = useEdit();
   const [draft, setDraft] = useState(start);
   const send = async () => {
-    if (!good) return;
+    if (!good || !draft.name.trim()) return;
     const made = editOf(draft, partId, channel?.id);
     if (await edit(made)) {
       onDone();

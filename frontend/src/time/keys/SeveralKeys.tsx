@@ -57,7 +57,9 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
   const [typing, setTyping] = useState(false);
   const [, mark = "", rest = ""] = /^\s*([-+*/]=|[+*/])?(.*)$/.exec(text) ?? [];
   const sign = mark.charAt(0);
-  const number = read(rest, sign);
+  const found = read(rest, sign);
+  // By nothing, nothing can be divided.
+  const number = sign === "/" && found === 0 ? undefined : found;
   const wrong = text.trim() !== "" && number === undefined;
   return (
     <>

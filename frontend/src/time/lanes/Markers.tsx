@@ -40,7 +40,7 @@ export function MarkerForm({ marker, onDone }: { marker?: Marker; onDone: () => 
   const [text, setText] = useState(marker?.label ?? "");
   const [frame, setFrame] = useState(() => String(marker?.frame ?? usePlayer.getState().frame));
   const put = () => {
-    if (isNumber(frame)) void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
+    if (text.trim() && isNumber(frame)) void command(onDone, { do: "put marker", text, frame: typed(frame, 0) ?? 0, id: marker?.id ?? null });
   };
   return (
     <Space size={6}>

@@ -1,0 +1,98 @@
+// @vitest-environment happy-dom
+import { QueryClientProvider } from "@tanstack/react-query";
+import { act } from "react";
+import { MemoryRouter, Route, Routes } from "react-router";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+
+import type { SceneEntry } from "../api/client";
+import { queryClient } from "../api/queryClient";
+import { page } from "../shared/page.testing";
+import { usePopup } from "../state/popup";
+import { standIn } from "../state/server.testing";
+import { Home } from "./Home";
+import { NewScene } from "./NewScene";
+
+let hand: ReturnType<typeof page>;
+let server: ReturnType<typeof standIn>;
+const entry = (id: number, name: string, more: object = {}) => ({ id, name, parts: 3, first: 0, last: 60, fps: 24, revision: 2, findings: null, pictured: null, tags: [], changed: "2026-05-01T10:00:00", ...more }) as unknown as SceneEntry;
+const rows = () => [...document.querySelectorAll("tbody a[href$='/bench']")].map(({ textContent }) => textContent);
+const sent = (end: string) => server.asked.filter(({ path }) => path.endsWith(end)).map(({ method, path }) => `${method} ${path}`);
+
+beforeEach(async () => {
+  server = standIn();
+  server.answer("scenes", { id: 9, scenes: [entry(1, "Ferry", { findings: 4, tags: ["water"] }), entry(2, "Heron", { findings: 0 }), entry(3, "The brood")] });
+  server.answer("bin", { scenes: [entry(5, "An old one")] });
+  server.answer("examples", { id: 9, names: ["Ferry crossing"], starts: ["a water wheel"] });
+  server.answer("duplicate", { id: 10 });
+  hand = page();
+  hand.show(
+    <QueryClientProvider client={queryClient}>
+      <MemoryRouter>
+        <Routes>
+          <Route path="/" element={<Home />} />
+          <Route path="/scenes/:id/bench" element={<p>a bench</p>} />
+        </Routes>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  );
+  await server.settled();
+});
+afterEach(() => {
+  act(() => { usePopup.setState({ open: null }); });
+  hand.close();
+  queryClient.clear();
+  vi.unstubAllGlobals();
+});
+
+it("lists scenes with what was found in them, and finds by name and tag", () => {
+  expect(rows()).toEqual(["Ferry", "Heron", "The brood"]);
+  expect(document.querySelector("[title='What checks found in Ferry']")?.textContent).toBe("4");
+  hand.enter("Find a scene");
+  hand.type("WATER");
+  expect(rows()).toEqual(["Ferry"]);
+  hand.type("zeppelin");
+  expect(hand.said()).toContain("No scene is called “zeppelin”.");
+});
+
+it("makes a scene of a name and opens it, and waits while one is made", async () => {
+  hand.enter("Name of a new scene");
+  hand.press("Enter");
+  hand.type("Mill");
+  hand.press("Enter");
+  await server.settled();
+  const made = server.asked.filter(({ method, path }) => method === "POST" && path === "/api/scenes");
+  expect(made.map(({ body }) => body)).toEqual([{ name: "Mill", start: null }]);
+  expect(hand.said()).toContain("a bench");
+  const again = vi.fn();
+  hand.show(<NewScene starts={[]} busy onAdd={again} />);
+  hand.enter("Name of a new scene");
+  hand.type("Mill");
+  hand.press("Enter");
+  expect(again).not.toHaveBeenCalled();
+});
+
+it("copies, deletes after a question, brings back, and deletes for good after another", async () => {
+  hand.click("Duplicate");
+  hand.click("Delete");
+  await server.settled();
+  expect(hand.said()).toContain("Delete “Ferry”?");
+  expect(sent("/scenes/1")).toEqual([]);
+  act(() => { document.querySelector<HTMLElement>("[data-popup] .ant-btn-primary, [data-popup] .ant-btn-dangerous")?.click(); });
+  await server.settled();
+  expect([sent("/duplicate"), sent("/scenes/1")]).toEqual([["POST /api/scenes/1/duplicate"], ["DELETE /api/scenes/1"]]);
+  hand.click("Bring An old one back");
+  await server.settled();
+  expect(sent("/back")).toEqual(["POST /api/bin/5/back"]);
+});
+
+it("takes several dropped files, each by what it is, and says which was refused", async () => {
+  const files = [new File(["{}"], "mill.json"), new File(["x"], "mill.glb")];
+  const drop = new Event("drop", { bubbles: true, cancelable: true });
+  Object.assign(drop, { dataTransfer: { files } });
+  server.answer("take-in", { report: { otherwise: ["rates were rounded"], lost: ["a light"] } });
+  act(() => { document.querySelector("main")?.dispatchEvent(drop); });
+  await server.settled();
+  expect(drop.defaultPrevented).toBe(true);
+  expect(server.asked.map(({ path }) => path).filter((path) => /import|take-in/.test(path))).toEqual(["/api/scenes/import", "/api/scenes/take-in?file=mill.glb"]);
+  expect(hand.said()).toContain("Imported mill.glb. · rates were rounded · not held: a light");
+});
