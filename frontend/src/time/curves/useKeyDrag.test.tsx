@@ -19,9 +19,10 @@ const where = { part: "p1", channel: "size" };
 const held = vi.fn<(busy: boolean) => void>();
 
 function Plane() {
-  const { hands } = useKeyDrag(where, scales, held);
+  const { drag, hands } = useKeyDrag(where, scales, held);
   return (
     <svg>
+      <text aria-label="drawn">{drag?.frame}</text>
       {keys.map((key) => (
         <g key={key.frame}>
           <circle aria-label={`key ${String(key.frame)}`} onPointerDown={(event) => { hands.begin("key", key, event); }} onPointerMove={hands.move} onPointerUp={hands.end} onPointerCancel={hands.giveUp} />
@@ -72,6 +73,26 @@ it("moves all chosen keys with the one that is dragged, and chooses them as befo
   await server.settled();
   expect(server.edits()).toMatchObject([{ do: "move keys", frames: -3, value: 0 }]);
   expect([frames(), feed.allTried()]).toEqual([[10, 20, 5], []]);
+});
+
+it("draws where it is with the next numbers that come, and by itself where none come", async () => {
+  const drawn = () => hand.labelled("drawn").textContent;
+  hand.point("key 10", "down", 224);
+  hand.point("key 10", "move", 234);
+  await server.settled();
+  expect(drawn()).toBe("11");
+  hand.point("key 10", "move", 244);
+  expect(drawn()).toBe("11");
+  act(() => { useSamples.setState({ blocks: {} }); });
+  expect(drawn()).toBe("12");
+  vi.useFakeTimers();
+  hand.point("key 10", "move", 254);
+  hand.point("key 10", "move", 264);
+  act(() => { vi.advanceTimersByTime(60); });
+  vi.useRealTimers();
+  expect(drawn()).toBe("14");
+  hand.press("Escape");
+  expect(drawn()).toBe("");
 });
 
 it("chooses by a click, adds with Shift, and does nothing by another button", () => {

@@ -1,7 +1,7 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 
 import type { Key, OneEdit, Tangent } from "../../api/client";
-import { feed } from "../../state/samples";
+import { feed, useSamples } from "../../state/samples";
 import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
 import { useEscape } from "../../shared/useEscape";
@@ -42,13 +42,17 @@ export function useKeyDrag(
 ): KeyDrag {
   const edit = useEdit();
   const chosen = useChosenFrames(where.part, where.channel);
-  const [drag, setDrag] = useState<Drag | null>(null);
+  const [drag, drawn] = useDrawn<Drag>();
   const escape = useEscape();
-  const latest = useLatest({ where, scales, onDragging, edit, chosen, drag });
+  const latest = useLatest({ where, scales, onDragging, edit, chosen });
   const hands = useMemo((): Hands => {
+    let held: Drag | null = null;
+    // Where the plane lies, asked once: each asking lays the page out anew.
+    let plane: DOMRect | undefined;
     const letGo = () => {
       escape.stop();
-      setDrag(null);
+      held = null;
+      drawn.now(null);
       latest.current.onDragging(false);
     };
     const giveUp = () => {
@@ -67,23 +71,25 @@ export function useKeyDrag(
         }
         event.currentTarget.setPointerCapture(event.pointerId);
         if (!latest.current.chosen.includes(key.frame)) chooseKeys(only(key.frame));
-        setDrag({ what, key, frame: key.frame, value: key.value, moved: false });
+        held = { what, key, frame: key.frame, value: key.value, moved: false };
+        plane = (event.currentTarget as SVGElement).ownerSVGElement?.getBoundingClientRect();
+        drawn.now(held);
         latest.current.onDragging(true);
         escape.watch(giveUp);
       },
       move: (event) => {
-        const { drag: now, scales: by, where: here } = latest.current;
-        const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-        if (!now || !box) return;
-        const at = by.x.invert(event.clientX - box.left);
-        const value = by.y.invert(event.clientY - box.top);
-        const frame = now.what === "key" && !event.altKey ? Math.round(at) : at;
-        const moved = { ...now, frame, value: rounded(value, by), moved: true };
-        setDrag(moved);
-        feed.tryOut([editOf(moved, here)]);
+        const { scales: by, where: here } = latest.current;
+        if (!held || !plane) return;
+        const at = by.x.invert(event.clientX - plane.left);
+        const value = by.y.invert(event.clientY - plane.top);
+        const frame = held.what === "key" && !event.altKey ? Math.round(at) : at;
+        held = { ...held, frame, value: rounded(value, by), moved: true };
+        drawn.soon(held);
+        feed.tryOut([editOf(held, here)]);
       },
       end: () => {
-        const { drag: now, where: here, edit: store } = latest.current;
+        const { where: here, edit: store } = latest.current;
+        const now = held;
         if (!now) return;
         letGo();
         if (!now.moved) {
@@ -98,8 +104,40 @@ export function useKeyDrag(
         });
       },
     };
-  }, [latest, escape]);
+  }, [latest, escape, drawn]);
   return { drag, chosen, hands };
+}
+
+/** How long, in milliseconds, a place under the hand waits for the numbers that were asked for it. */
+const patience = 50;
+
+/** What is drawn of a drag: `soon` draws it together with the next numbers that come, so that each try is
+ * one picture of the browser and not two; by itself where these take long. */
+function useDrawn<T>() {
+  const [shown, show] = useState<T | null>(null);
+  const drawn = useMemo(() => {
+    let waiting: T | null = null;
+    let timer = 0;
+    const now = (what: T | null) => {
+      window.clearTimeout(timer);
+      [waiting, timer] = [null, 0];
+      show(what);
+    };
+    const come = () => { if (waiting) now(waiting); };
+    const soon = (what: T) => {
+      waiting = what;
+      timer ||= window.setTimeout(come, patience);
+    };
+    return { now, soon, come };
+  }, []);
+  useEffect(() => {
+    const end = useSamples.subscribe(drawn.come);
+    return () => {
+      end();
+      drawn.now(null);
+    };
+  }, [drawn]);
+  return [shown, drawn] as const;
 }
 
 /** The edit that a drag comes to so far: of all chosen keys, or of one handle. */
