@@ -9,6 +9,7 @@ import { useSelection } from "../state/selection";
 import { useCommand, useEdit } from "../state/useEdit";
 import { shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
+import { freeName } from "../shared/freeName";
 import { Popup } from "../shared/Popup";
 import { TextField } from "../shared/TextField";
 import { Chapter } from "../shared/Chapter";
@@ -25,9 +26,7 @@ export function Bakes({ onShow }: { onShow: Show }) {
   const header = useOpenScene((scene) => scene.header);
   const parts = useOpenScene((scene) => scene.parts);
   const add = () => {
-    const taken = data?.bakes.map((bake) => bake.name) ?? [];
-    let name = "out";
-    for (let n = 2; taken.includes(name); n += 1) name = `out ${String(n)}`;
+    const name = freeName("out", data?.bakes.map((bake) => bake.name) ?? []);
     // Where nothing is a joint, controls are what is drawn.
     const some = Object.values(parts).some(({ role }) => role === "joint");
     void command(() => undefined, { do: "put bake", name, first: header.first, last: header.last, by: some ? "joints and props" : "all parts" });

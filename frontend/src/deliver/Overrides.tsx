@@ -2,6 +2,7 @@ import { Select } from "antd";
 
 import type { Override } from "../api/client";
 import { useChosenPart } from "../state/openScene";
+import { freeName } from "../shared/freeName";
 import { moved } from "../shared/moved";
 import { OverrideRow, titles } from "./OverrideRow";
 import { useReceiver } from "./receiver";
@@ -29,7 +30,7 @@ export function Overrides() {
       "add clip": { clip: clips[0]?.name ?? null, parts: [] },
       author: { turn: [0, 30, 0] },
     };
-    void put([...overrides, { name: kind, kind, parts, ...own[kind] }]);
+    void put([...overrides, { name: freeName(kind, overrides.map(({ name }) => name)), kind, parts, ...own[kind] }]);
   };
   return (
     <section aria-label="Overrides" style={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>

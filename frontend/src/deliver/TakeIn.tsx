@@ -1,5 +1,5 @@
 import { App, Button, Select, Upload } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import type { TakeInView } from "../api/client";
@@ -18,23 +18,36 @@ export function TakeIn({ onShow }: { onShow: Show }) {
   const [file, setFile] = useState<File | null>(null);
   const [seen, setSeen] = useState<TakeInView | null>(null);
   const [clip, setClip] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  // The newest look counts, in whatever order the answers come.
+  const looks = useRef(0);
   const failed = (error: unknown) => { setSeen(null); void message.error(reason(error), 8); };
+  const once = (work: Promise<unknown>) => {
+    setBusy(true);
+    void work.catch(failed).finally(() => { setBusy(false); });
+  };
   const query = (of: File, wanted: string | null) => new URLSearchParams({ file: of.name, ...(wanted === null ? {} : { clip: wanted }) }).toString();
   const look = (of: File, wanted: string | null) => {
     setFile(of);
     setClip(wanted);
-    postFile<TakeInView>(`/api/scenes/${String(sceneId)}/take-in/look?${query(of, wanted)}`, of).then((view) => {
-      setSeen(view);
-      onShow({ what: "report", title: of.name, report: view.report });
-    }, failed);
+    looks.current += 1;
+    const look = looks.current;
+    postFile<TakeInView>(`/api/scenes/${String(sceneId)}/take-in/look?${query(of, wanted)}`, of).then(
+      (view) => {
+        if (look !== looks.current) return;
+        setSeen(view);
+        onShow({ what: "report", title: of.name, report: view.report });
+      },
+      (error: unknown) => { if (look === looks.current) failed(error); },
+    );
   };
   const onto = () => {
     if (!file) return;
-    takeIn(sceneId, file, clip).then(() => { void message.info(`took in ${file.name}`, 3); setSeen(null); }, failed);
+    once(takeIn(sceneId, file, clip).then(() => { void message.info(`took in ${file.name}`, 3); setSeen(null); }));
   };
   const anew = () => {
     if (!file) return;
-    postFile<TakeInView>(`/api/scenes/take-in?${query(file, clip)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }, failed);
+    once(postFile<TakeInView>(`/api/scenes/take-in?${query(file, clip)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }));
   };
   const found = seen?.matches.filter(({ part }) => part !== null).length ?? 0;
   const missing = seen?.matches.filter(({ part }) => part === null).map(({ name }) => name) ?? [];
@@ -51,8 +64,8 @@ export function TakeIn({ onShow }: { onShow: Show }) {
           <span>{found} of {seen.matches.length} parts have the name of a part here</span>
           {missing.length > 0 && <span style={{ color: ink.trouble, overflowWrap: "anywhere" }}>not here: {missing.slice(0, 6).join(", ")}{missing.length > 6 ? ` and ${String(missing.length - 6)} more` : ""}</span>}
           <div style={{ display: "flex", gap: 4 }}>
-            <Button size="small" type="primary" disabled={!found} title="Keys on these parts; one edit, which undo takes back" onClick={onto}>Onto these</Button>
-            <Button size="small" title="All of the file as a scene of its own" onClick={anew}>As a new scene</Button>
+            <Button size="small" type="primary" disabled={!found || busy} title="Keys on these parts; one edit, which undo takes back" onClick={onto}>Onto these</Button>
+            <Button size="small" disabled={busy} title="All of the file as a scene of its own" onClick={anew}>As a new scene</Button>
           </div>
         </div>
       )}

@@ -1,8 +1,9 @@
 import { expect, it, vi } from "vitest";
 
 import type { Played } from "./receiver";
-import { inputAt, inputsOf, showFrame, togglePlaying, useReceiver, wordsOn } from "./receiver";
+import { again, inputAt, inputsOf, openReceiver, showFrame, togglePlaying, useReceiver, wordsOn } from "./receiver";
 import { rows } from "./recorded";
+import { packed } from "../state/packed.testing";
 
 const played = {
   writers: [
@@ -57,6 +58,31 @@ it("plays round at its own rate from the frame it stands on, one step at a time"
   showFrame(7);
   expect(useReceiver.getState().frame).toBe(0);
   vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
+
+it("stands on a frame that there is, when it plays for less long", async () => {
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  const answer = (last: number) => new Response(packed({ revision: 0, first: 0, last, blocks: [], writers: [] }, []));
+  vi.stubGlobal("fetch", () => Promise.resolve(answer(120)));
+  openReceiver(4);
+  useReceiver.setState({ frame: 500 });
+  again();
+  await vi.waitFor(() => { expect(useReceiver.getState().played?.frames).toBe(121); });
+  expect(useReceiver.getState().frame).toBe(120);
+  vi.unstubAllGlobals();
+});
+
+it("says nothing of the scene before in another one", async () => {
+  const open: ((answer: Response) => void)[] = [];
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  vi.stubGlobal("fetch", () => new Promise<Response>((done) => { open.push(done); }));
+  openReceiver(5);
+  again();
+  openReceiver(6);
+  open[0]?.(new Response(JSON.stringify({ error: "there is no clip" }), { status: 422 }));
+  await new Promise((done) => { setTimeout(done); });
+  expect([useReceiver.getState().problem, useReceiver.getState().played]).toEqual([null, null]);
   vi.unstubAllGlobals();
 });
 

@@ -102,9 +102,11 @@ async function run() {
     const { sceneId, setup, said, seconds, rate } = useReceiver.getState();
     try {
       const buffer = await postForBinary(`/api/scenes/${String(sceneId)}/receive`, { setup, said, seconds, rate });
-      if (useReceiver.getState().sceneId === sceneId) useReceiver.setState({ played: playedOf(buffer), problem: null });
+      if (useReceiver.getState().sceneId !== sceneId) continue;
+      const played = playedOf(buffer);
+      useReceiver.setState(({ frame }) => ({ played, problem: null, frame: Math.min(frame, played.frames - 1) }));
     } catch (error) {
-      useReceiver.setState({ problem: reason(error), played: null });
+      if (useReceiver.getState().sceneId === sceneId) useReceiver.setState({ problem: reason(error), played: null });
     }
   }
   busy = false;

@@ -5,6 +5,7 @@ import type { ChannelView, OneEdit, PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { beginEditing } from "../state/editing";
 import { chooseStep } from "../state/selection";
+import { freeStepName } from "./binding/settings";
 import { AddShaper } from "./shapers/AddShaper";
 import { AddBinding } from "./binding/AddBinding";
 import { chosenNow, useChosenChannel, useOpenScene } from "../state/openScene";
@@ -38,7 +39,7 @@ export const AddStep = memo(function AddStep({ zone }: { zone: Tap }) {
 /** The edit that drives a channel by a formula, which adds 0 at first. */
 function formulaOn(part: PartView, channel: ChannelView, zone: Tap = "driven"): OneEdit {
   const settings = { kind: "formula" as const, channel: channel.id, text: "0", mode: "add" as const };
-  return { do: "add step", part: part.id, name: freeName(part, "formula"), zone, settings };
+  return { do: "add step", part: part.id, name: freeStepName(part, "formula"), zone, settings };
 }
 
 /** Drives a channel by a formula, and opens its editor. */
@@ -52,12 +53,5 @@ export async function addFormula(edit: (...edits: OneEdit[]) => Promise<boolean>
 
 function limitOn(part: PartView, channel: ChannelView): OneEdit {
   const settings = { kind: "limit" as const, channel: channel.id, low: channel.low ?? -1, high: channel.high ?? 1 };
-  return { do: "add step", part: part.id, name: freeName(part, "limit"), settings };
-}
-
-function freeName(part: PartView, kind: string): string {
-  const names = new Set(part.steps.map(({ name }) => name));
-  let name = kind;
-  for (let n = 2; names.has(name); n += 1) name = `${kind} ${String(n)}`;
-  return name;
+  return { do: "add step", part: part.id, name: freeStepName(part, "limit"), settings };
 }

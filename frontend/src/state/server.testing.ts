@@ -27,12 +27,12 @@ export function standIn() {
       ok: !refused,
       status: refused ? 422 : 200,
       json: () => Promise.resolve(answer),
-      arrayBuffer: () => Promise.resolve(packed({ revision: 1, first: 0, last: 0, blocks: [] }, [])),
+      arrayBuffer: () => Promise.resolve(packed({ revision: 1, first: 0, last: 0, blocks: [], ...answer }, [])),
     });
   });
   return {
     asked,
-    /** What questions that end in this word are answered. */
+    /** What questions that end in this word are answered; of binary answers, what their head says. */
     answer: (last: string, with_: object) => { answers[last] = with_; },
     /** The next edits are not stored, for this reason. */
     refuse: (reason: string) => { refusal = reason; },

@@ -9,6 +9,7 @@ import { useSamples, valueAt } from "../state/samples";
 import { usePlayer } from "../state/player";
 import { useSelection } from "../state/selection";
 import { Confirm } from "../shared/Confirm";
+import { freeName } from "../shared/freeName";
 import { NumberField } from "../shared/NumberField";
 import { TextField } from "../shared/TextField";
 import { ink } from "../shared/theme";
@@ -93,8 +94,6 @@ function seenNow(set: DrivenView): Record<string, number> {
 
 function mirroredName(name: string): string {
   const swapped = name.replace(/\b(left|right)\b/, (side) => (side === "left" ? "right" : "left"));
-  const taken = new Set(useOpenScene.getState().header.driven.map((one) => one.name));
-  let made = swapped === name ? `${name} other side` : swapped;
-  for (let n = 2; taken.has(made); n += 1) made = `${swapped} ${String(n)}`;
-  return made;
+  const taken = useOpenScene.getState().header.driven.map((one) => one.name);
+  return freeName(swapped === name ? `${name} other side` : swapped, taken);
 }

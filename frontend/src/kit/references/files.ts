@@ -1,3 +1,5 @@
+import { freeName } from "../../shared/freeName";
+
 /** The endings that a reference may have. */
 export const types = { ".png": "picture", ".jpg": "picture", ".jpeg": "picture", ".webp": "picture", ".wav": "sound", ".ogg": "sound" };
 const largest = 4 * 2 ** 20;
@@ -18,7 +20,5 @@ export async function read(file: File): Promise<{ data: string } | { problem: st
 /** A name for a reference, made of the name of its file, that none has. */
 export function freshName(file: string, taken: string[]): string {
   const plain = file.replace(/\.[^.]*$/, "").replace(/[^\p{L}\p{N}_ -]/gu, " ").replace(/\s+/g, " ").replace(/^[^\p{L}\p{N}]+/u, "").trim().slice(0, 60) || "reference";
-  let name = plain;
-  for (let n = 2; taken.includes(name); n++) name = `${plain} ${String(n)}`;
-  return name;
+  return freeName(plain, taken);
 }

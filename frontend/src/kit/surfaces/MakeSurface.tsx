@@ -5,6 +5,7 @@ import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { chooseSurface } from "../../state/surfaces";
 import { useCommand } from "../../state/useEdit";
 import { typed } from "../../shared/arithmetic";
+import { freeName } from "../../shared/freeName";
 import { ink } from "../../shared/theme";
 
 const solids = ["tube", "box", "ball", "sheet"] as const;
@@ -22,7 +23,7 @@ export function MakeSurface({ onMade }: { onMade: () => void }) {
   const usualSize = part.shape.kind === "none" || part.shape.kind === "axes" ? [1, 0.4, 0.4] : (part.shape.size ?? [1, 1, 1]);
   const size = wish.size ?? usualSize.join(" ");
   const divisions = wish.divisions ?? usual[wish.solid];
-  const name = wish.name ?? free("skin", taken);
+  const name = wish.name ?? freeName("skin", taken);
   const sizes = three(size);
   const faces = three(divisions);
   const good = sizes !== null && faces !== null && name.trim() !== "";
@@ -58,10 +59,4 @@ function three(text: string): [number, number, number] | null {
   const numbers = text.trim().split(/[\s,]+/).map((one) => typed(one, 0));
   const [x, y, z] = numbers;
   return numbers.length === 3 && x !== undefined && y !== undefined && z !== undefined ? [x, y, z] : null;
-}
-
-function free(name: string, taken: string[]): string {
-  let made = name;
-  for (let n = 2; taken.includes(made); n += 1) made = `${name} ${String(n)}`;
-  return made;
 }

@@ -1,4 +1,5 @@
 import type { OneEdit, PartView, StepView } from "../../api/client";
+import { freeName } from "../../shared/freeName";
 
 type Settings = StepView["settings"];
 export type Vector = [number, number, number];
@@ -40,11 +41,9 @@ export function isConstraint(settings: Settings): settings is ConstraintSettings
   return "read" in settings && "targets" in settings;
 }
 
+/** A name that no step of the part has. */
 export function freeStepName(part: PartView, wanted: string): string {
-  const names = new Set(part.steps.map(({ name }) => name));
-  let name = wanted;
-  for (let n = 2; names.has(name); n += 1) name = `${wanted} ${String(n)}`;
-  return name;
+  return freeName(wanted, part.steps.map(({ name }) => name));
 }
 
 /** The edit that binds a part to others. */
