@@ -78,7 +78,7 @@ function Amounts({ tool, onDone }: { tool: Exclude<HandleTool, "none">; onDone: 
   const apply = () => {
     const [x = 0, y = 0, z = 0] = draft.map((text) => meant(read(text) ?? 0, look));
     const field = { move: "move", turn: "turn", scale: "size" }[tool];
-    void givePlace(edit, placeEdit({ [field]: [x, y, z] })).then(onDone);
+    void givePlace(edit, placeEdit({ [field]: [x, y, z] })).then((taken) => { if (taken) onDone(); });
   };
   return (
     <Space size={5}>

@@ -25,23 +25,21 @@ export function placeEdit(what: { move?: Vector; turn?: Vector; size?: Vector })
 }
 
 /** Brings in a move by hand: held for the stop that is being posed, as try-outs while changes are
- * only tried, else saved. */
-export async function givePlace(edit: (...edits: OneEdit[]) => Promise<boolean>, made: Place): Promise<void> {
+ * only tried, else saved. Resolves to whether it was taken. */
+export async function givePlace(edit: (...edits: OneEdit[]) => Promise<boolean>, made: Place): Promise<boolean> {
   const rows = usePosing.getState().stop === null ? [] : (chosenSet()?.rows ?? []);
   const posed = rows.filter(({ part }) => made.parts.includes(part)).map(({ part, channel }): Ref => [part, channel]);
   if (posed.length) {
     for (const [part, channel, value] of await triedValues(made, posed, "driven")) holdForStop(part, channel, value);
-    return;
+    return true;
   }
-  if (!onlyTries()) {
-    await edit(...leadEdits(made.parts, made.frame), made);
-    return;
-  }
+  if (!onlyTries()) return edit(...leadEdits(made.parts, made.frame), made);
   const tried = made.parts.flatMap(placeChannels);
   const before = await triedValues(null, tried, "keyed");
   const after = await triedValues(made, tried, "keyed");
   const moved = after.filter(([, , value], n) => Math.abs(value - (before[n]?.[2] ?? value)) > 1e-6);
   addTryOuts(moved.map(([part, channel, value]) => ({ part, channel, frame: made.frame, value })));
+  return true;
 }
 
 type Ref = [string, string];

@@ -72,7 +72,9 @@ function shortChain(chain: string[]): string {
 
 function Loop({ loop }: { loop: LoopView }) {
   const edit = useEdit();
-  const [tried, setTried] = useState<RemedyView | null>(null);
+  const [chosen, choose] = useState<string | null>(null);
+  // As it is now: another edit may have changed what a remedy would be.
+  const tried = loop.remedies.find(({ text }) => text === chosen) ?? null;
   const [all, setAll] = useState(false);
   const parts = useOpenScene((scene) => scene.parts);
   const { data } = useWhatIf(tried && { one: {}, other: { edits: tried.edits }, channels: loop.channels.slice(0, 12) });
@@ -94,7 +96,7 @@ function Loop({ loop }: { loop: LoopView }) {
       <div role="list" aria-label="Remedies">
         {shownRemedies.map((remedy, n) => (
           <div key={remedy.text} role="listitem" style={{ display: "flex", gap: 6, alignItems: "center", borderTop: `1px solid ${ink.line}`, padding: "4px 0", background: remedy === tried ? ink.chosen : undefined }}>
-            <button type="button" title="See its curves before and after" aria-pressed={remedy === tried} onClick={() => { setTried(remedy === tried ? null : remedy); }} style={{ all: "unset", cursor: "pointer", flex: 1, minWidth: 0, overflowWrap: "anywhere", fontSize: 12.5 }}>
+            <button type="button" title="See its curves before and after" aria-pressed={remedy === tried} onClick={() => { choose(remedy === tried ? null : remedy.text); }} style={{ all: "unset", cursor: "pointer", flex: 1, minWidth: 0, overflowWrap: "anywhere", fontSize: 12.5 }}>
               {n + 1}. <Told remedy={remedy} />
             </button>
             <Button size="small" style={{ flex: "none" }} aria-label={`Apply: ${remedy.text}`} onClick={() => void edit(...remedy.edits)}>Apply</Button>

@@ -1,7 +1,7 @@
 import type { Connection, Edge, EdgeProps } from "@xyflow/react";
 import { Background, BackgroundVariant, BaseEdge, Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, useViewport } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 
 import type { WireView } from "../state/order";
 import { useEdit } from "../state/useEdit";
@@ -15,7 +15,7 @@ import { CardNode } from "./CardNode";
 import type { Picture as Shown } from "./filter";
 import type { Places } from "./layout";
 import { cardHeight, cardWidth, columnWidth, many, useLayout } from "./layout";
-import { connectEdit } from "./reads";
+import { connectEdit, idOf } from "./reads";
 import { useWiring } from "./state";
 
 const kinds = { card: CardNode };
@@ -50,8 +50,13 @@ function Flow({ shown }: { shown: Shown }) {
     const heights = new Map(shown.cards.map((card) => [card.id, cardHeight(card.ports.length)]));
     return shown.wires.map((wire) => edgeOf(wire, chosen, places ?? {}, heights));
   }, [shown, chosen, places]);
+  // An edit leaves the picture where it was put; other cards are all brought into sight.
+  const fitted = useRef<{ cards: string; of: Shown | null }>({ cards: "", of: null });
   useEffect(() => {
-    if (!places) return;
+    const cards = shown.cards.map(({ id }) => id).join();
+    if (!places || shown.cards.some(({ id }) => !places[id])) return;
+    if (fitted.current.cards === cards && fitted.current.of !== shown) return;
+    fitted.current = { cards, of: shown };
     if (shown.cards.length > many) {
       // All of a big picture would be too small to read: begin at the chosen part.
       const { part } = useSelection.getState();
@@ -86,10 +91,6 @@ function Flow({ shown }: { shown: Shown }) {
       <Controls showInteractive={false} position="top-left" style={{ marginTop: 44 }} />
     </ReactFlow>
   );
-}
-
-export function idOf(wire: WireView): string {
-  return `${wire.source} ${wire.target} ${wire.tap}${wire.back ? " back" : ""}`;
 }
 
 function edgeOf(wire: WireView, chosen: WireView | null, places: Places, heights: Map<string, number>): Edge {

@@ -5,14 +5,14 @@ import { useEdit } from "../state/useEdit";
 import type { Tap } from "../shared/taps";
 import { taps } from "../shared/taps";
 import { ink } from "../shared/theme";
-import { isOfSurface, isSolution, rereadEdit, stepOf } from "./reads";
+import { isFolded, isOfSurface, isSolution, rereadEdit, stepOf } from "./reads";
 import { useWiring } from "./state";
 
 /** Who reads what at which tap; the read can be changed, muted or taken away here. */
 export function WirePanel({ wire }: { wire: WireView }) {
   const edit = useEdit();
   const step = stepOf(wire.target);
-  const given = isSolution(wire) || isOfSurface(wire);
+  const given = isSolution(wire) || isOfSurface(wire) || isFolded(wire);
   const close = (stored: boolean) => { if (stored) useWiring.setState({ wire: null }); };
   return (
     <section aria-label="Chosen read" style={{ background: ink.field, border: `1px solid ${ink.ink}`, borderRadius: 8, padding: "8px 10px", margin: "8px 0", display: "grid", gap: 7 }}>

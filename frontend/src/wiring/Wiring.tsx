@@ -1,7 +1,7 @@
 import { InputNumber, Segmented } from "antd";
 import { useMemo } from "react";
 
-import type { WiringView } from "../state/order";
+import type { WireView, WiringView } from "../state/order";
 import { useAbout } from "../state/order";
 import { useBenchCommands } from "../bench/commands";
 import { Ledger } from "../ledger/Ledger";
@@ -14,6 +14,7 @@ import { filtered, folded } from "./filter";
 import { LoopsPanel } from "./LoopsPanel";
 import { OrderList } from "./OrderList";
 import { Picture } from "./Picture";
+import { wireNow } from "./reads";
 import type { Tab } from "./state";
 import { useWiring } from "./state";
 import { WhatIf } from "./whatif/WhatIf";
@@ -54,14 +55,15 @@ export function Wiring() {
         <div style={{ padding: "8px 12px 4px" }}>
           <Segmented<Tab> block size="small" aria-label="What stands beside the wiring" value={tab} options={["order", "ledger", "what if"]} onChange={(value) => { useWiring.setState({ tab: value }); }} />
         </div>
-        <Beside tab={tab} />
+        <Beside tab={tab} wires={picture.wires} />
       </aside>
     </div>
   );
 }
 
-function Beside({ tab }: { tab: Tab }) {
-  const wire = useWiring((state) => state.wire);
+function Beside({ tab, wires }: { tab: Tab; wires: WireView[] }) {
+  const chosen = useWiring((state) => state.wire);
+  const wire = wireNow(wires, chosen);
   if (tab === "ledger") return <Ledger />;
   if (tab === "what if") return <div className="scroll" style={{ flex: 1, padding: "6px 12px 12px" }}><WhatIf /></div>;
   return (

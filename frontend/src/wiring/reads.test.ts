@@ -3,7 +3,7 @@ import { beforeEach, expect, test } from "vitest";
 import type { PartView } from "../api/client";
 import type { WireView } from "../state/order";
 import { useOpenScene } from "../state/openScene";
-import { connectEdit, isOfSurface, isSolution, rereadEdit } from "./reads";
+import { connectEdit, isFolded, isOfSurface, isSolution, rereadEdit, wireNow } from "./reads";
 
 const part = (id: string, name: string, steps: object[] = []) =>
   ({ id, name, steps, channels: [{ id: "translation.x", name: "translation.x" }] }) as unknown as PartView;
@@ -50,4 +50,16 @@ test("what limbs solve and surfaces read is always read as it is", () => {
   expect(isSolution(wire("p1/solve@owner b1", "p2"))).toBe(true);
   expect(isOfSurface(wire("p1/world matrix@final", "surface f1"))).toBe(true);
   expect([isSolution, isOfSurface].map((is) => is(wire("p1/world matrix@final", "p2")))).toEqual([false, false]);
+});
+
+test("a chosen read is followed as it changes, until it is gone", () => {
+  const wire = (tap: string, back: boolean, looped = false) => ({ source: "p2/turn@final", target: "p1/s1", tap, back, looped }) as WireView;
+  const chosen = wire("final", false);
+  expect(wireNow([wire("final", true), wire("driven", false), wire("final", false, true)], chosen)?.looped).toBe(true);
+  expect([wireNow([wire("final", true)], chosen), wireNow([chosen], null)]).toEqual([undefined, undefined]);
+});
+
+test("reads of folded parts stand for several, and are not changed", () => {
+  const wire = (source: string, target: string) => ({ source, target }) as WireView;
+  expect([["p1/folded", "p2/s1"], ["p1/turn@final", "p2/folded"], ["p1/turn@final", "p2/s1"]].map(([a = "", b = ""]) => isFolded(wire(a, b)))).toEqual([true, true, false]);
 });

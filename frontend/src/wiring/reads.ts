@@ -48,6 +48,21 @@ export function isOfSurface(wire: WireView): boolean {
   return wire.target_card.startsWith("surface ");
 }
 
+/** What tells a read from others. */
+export function idOf(wire: WireView): string {
+  return `${wire.source} ${wire.target} ${wire.tap}${wire.back ? " back" : ""}`;
+}
+
+/** A read as it is among these, if it is still there. */
+export function wireNow(wires: WireView[], wire: WireView | null): WireView | undefined {
+  return wire ? wires.find((one) => idOf(one) === idOf(wire)) : undefined;
+}
+
+/** Whether a read stands for several, of parts that are folded. */
+export function isFolded({ source, target }: WireView): boolean {
+  return source.endsWith("/folded") || target.endsWith("/folded");
+}
+
 /** The edit that takes a read at another tap, or one frame back; the server does the rest. */
 export function rereadEdit(wire: WireView, tap: Tap, back: boolean): OneEdit {
   const [part = "", rest = ""] = wire.source.split("/");

@@ -74,7 +74,7 @@ function Form({ part, channel, comparison }: Props) {
             showSearch={byName}
             aria-label="Channel to lay over"
             placeholder="part.channel"
-            value={state.other ? `${state.other.part}/${state.other.channel}` : null}
+            value={options.find(({ value }) => value === `${state.other?.part ?? ""}/${state.other?.channel ?? ""}`)?.value ?? null}
             options={options}
             onChange={(value: string) => {
               const [one = "", two = ""] = value.split("/");
