@@ -14,7 +14,9 @@ from playwright.sync_api import Page, expect
 from bindu.cli import main
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
+from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
+from tests.demos import demo
 
 FERRY = ChannelRef("p1", "translation.x")
 
@@ -113,6 +115,26 @@ def test_a_change_is_only_tried_until_it_is_kept(bench: Bench) -> None:
     assert curve(bench).key_at(60.0) is not None
     assert before.key_at(60.0) is None
     assert bench.value("ferry.translation.x", 60) == 2.0
+
+
+def test_what_is_tried_in_one_scene_does_not_come_along_into_another(bench: Bench) -> None:
+    # Another scene has other parts of the same identities.
+    other = bench.server.bring(write_scene(demo("the-lamplighter")))
+    bench.open("p1", "translation.x", 40)
+    page = bench.page
+    choose(page, "What a change by hand does", "only try")
+    field = bench.field("ferry.translation.x")
+    field.fill("7")
+    field.press("Enter")
+    page.keyboard.press("h")
+    expect(page.get_by_text("1 tried")).to_be_visible()
+    expect(page.get_by_role("button", name="show… (not all)")).to_be_visible()
+    page.get_by_role("link", name="Bindu").click()
+    page.locator(f"a[href='/scenes/{other}/bench']").first.click()
+    expect(page.get_by_text("saved · edit")).to_be_visible()
+    expect(page.get_by_text("1 tried")).to_have_count(0)
+    expect(page.get_by_role("button", name="show…", exact=True)).to_be_visible()
+    expect(page.get_by_role("textbox", name="Frame", exact=True)).to_have_value("0")
 
 
 def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
