@@ -16,11 +16,12 @@ from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
-from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.evaluation import Evaluation
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import GivenSettings
+from tests.evaluated import known
 
 LAST = 6
 FRAMES = range(LAST + 1)
@@ -200,7 +201,7 @@ def _three(random: np.random.Generator, size: float) -> tuple[float, float, floa
 
 def evaluated(scene: Scene) -> Evaluation:
     """The scene, evaluated, without a loop."""
-    made = evaluate(scene)
+    made = known(scene)
     assert not made.graph.loops
     return made
 

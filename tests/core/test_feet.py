@@ -17,12 +17,12 @@ from bindu.core.edits.make_limb import MakeLimb
 from bindu.core.edits.matching import MatchLimbs, SwitchLimbs
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.paste import PasteClip
-from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
+from tests.evaluated import known
 
 Numbers = np.ndarray[Any, Any]
 CHAIN = ("hip", "knee", "ankle")
@@ -71,7 +71,7 @@ def steered(scene: Scene, **values: float) -> Scene:
 
 def world(scene: Scene, name: str, frame: int = 0) -> Numbers:
     """A part's world matrix on a frame, shape (3, 4)."""
-    found = evaluate(scene).world(scene.part_ids[name])
+    found = known(scene).world(scene.part_ids[name])
     return np.asarray(found[frame if len(found) > 1 else 0])
 
 

@@ -34,7 +34,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FollowSettings, FormulaSettings, SpaceSettings
 from tests.core.seeds import formula
 from tests.core.test_limbs import rig
-from tests.evaluated import Evaluated
+from tests.evaluated import Evaluated, known
 
 LEG = ("b1",)
 PARTS = ("hip", "thigh", "knee", "ankle", "toe")
@@ -69,13 +69,13 @@ def carried(random: np.random.Generator, mirrored: bool) -> Scene:
 
 def world(scene: Scene) -> Numbers:
     """World matrices of the leg, shape (parts, F, 3, 4)."""
-    found = evaluate(scene)
+    found = known(scene)
     return np.stack([np.broadcast_to(found.world(part), (21, 3, 4)) for part in PARTS])
 
 
 def off(scene: Scene, *frames: int) -> tuple[float, float]:
     """How far FK and IK are apart on frames, metres and degrees."""
-    metres, degrees = apart(evaluate(scene), scene.limbs["b1"], np.array(frames))
+    metres, degrees = apart(known(scene), scene.limbs["b1"], np.array(frames))
     return float(metres.max()), float(degrees.max())
 
 
