@@ -46,6 +46,21 @@ it("sends edits one after the other, each against the revision that the one befo
   expect([useOpenScene.getState().header.revision, isSending()]).toEqual([5, false]);
 });
 
+it("keeps a change that is under way where the next one gives the whole thing anew", async () => {
+  const part = (rest: number[]) => ({ id: "p1", name: "hull", rest: { translation: rest }, steps: [], channels: [] });
+  const seen = (revision: number, rest: number[]) => ({ ...view(revision), order: ["p1"], parts: [part(rest)] }) as unknown as SceneView;
+  takeView(7, { ...seen(3, [0, 0, 0]), whole: true });
+  const to = (translation: [number, number, number]): OneEdit => ({ do: "change part", part: "p1", rest: { translation } });
+  // As typed with Tab between, before the first answer is there.
+  const both = [sendEdits(7, [to([1, 0, 0])]), sendEdits(7, [to([0, 2, 0])])];
+  await settle();
+  asked[0]?.answer(new Response(packed({ revision: 4, first: 0, last: 0, blocks: [], view: seen(4, [1, 0, 0]) }, [])));
+  await settle();
+  expect(asked[1]?.body.edits).toEqual([to([1, 2, 0])]);
+  asked[1]?.answer(stored(5));
+  await Promise.all(both);
+});
+
 it("goes on with the next edit where one is refused, and changes nothing by the refused one", async () => {
   const first = sendEdits(7, [edit(1)]);
   const refused = expect(first).rejects.toThrow("it is locked");

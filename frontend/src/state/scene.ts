@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { takeView, useOpenScene } from "./openScene";
+import { rebased } from "./rebase";
 import { feed, headerOf, useSamples } from "./samples";
 import { untilAnswered } from "./waiting";
 import type { Edits, LedgerView, OneEdit, SceneView } from "../api/client";
@@ -77,8 +78,11 @@ function inLine<T>(work: () => Promise<T>): Promise<T> {
 
 /** Sends edits; resolves when they are stored. A refusal changes nothing. */
 export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
+  const seen = useOpenScene.getState();
   return inLine(async () => {
-    const body: Edits = { revision: useOpenScene.getState().header.revision, edits };
+    const now = useOpenScene.getState();
+    const made = now === seen || now.sceneId !== sceneId ? edits : edits.map((edit) => rebased(edit, seen, now));
+    const body: Edits = { revision: now.header.revision, edits: made };
     try {
       await untilAnswered(sceneId, body.revision, () => send(sceneId, "edits", body));
     } catch (error) {

@@ -20,6 +20,11 @@ interface Props {
 export function BoxSelect({ camera, onDone }: Props) {
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
   const escape = useEscape();
+  const giveUp = () => {
+    escape.stop();
+    setBox(null);
+    onDone();
+  };
   const placeOf = (event: React.PointerEvent<HTMLDivElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return [event.clientX - frame.left, event.clientY - frame.top] as const;
@@ -36,23 +41,21 @@ export function BoxSelect({ camera, onDone }: Props) {
       aria-label="Drag a box over parts"
       style={{ position: "absolute", inset: 0, cursor: "crosshair", touchAction: "none" }}
       onPointerDown={(event) => {
+        if (event.button !== 0) return;
         const [x, y] = placeOf(event);
         event.currentTarget.setPointerCapture(event.pointerId);
         setBox({ x0: x, y0: y, x1: x, y1: y });
-        escape.watch(() => {
-          setBox(null);
-          onDone();
-        });
+        escape.watch(giveUp);
       }}
+      onPointerCancel={giveUp}
       onPointerMove={(event) => {
         const [x1, y1] = placeOf(event);
         setBox((now) => (now ? { ...now, x1, y1 } : null));
       }}
       onPointerUp={(event) => {
-        escape.stop();
+        if (!box) return;
         choose(event);
-        setBox(null);
-        onDone();
+        giveUp();
       }}
     >
       {box && (
