@@ -65,6 +65,26 @@ it("sends nothing on Esc, nor for the name that it has", async () => {
   expect([asked, useRenaming.getState().part]).toEqual([[], null]);
 });
 
+it("keeps what is typed on while the name before is under way, and sends it too", async () => {
+  hand.type("leg");
+  hand.press("Enter");
+  hand.type("legs");
+  await answer(stored());
+  expect([useRenaming.getState().part, hand.field(label).value]).toEqual(["p1", "legs"]);
+  hand.press("Enter");
+  await answer(stored());
+  expect(useRenaming.getState().part).toBeNull();
+  act(() => { beginRename("p1"); });
+  hand.type("wing");
+  hand.press("Enter");
+  hand.type("wings");
+  hand.leave();
+  await answer(stored());
+  await answer(stored());
+  expect(asked.map(({ edits }) => edits[0]?.name)).toEqual(["leg", "legs", "wing", "wings"]);
+  expect(useRenaming.getState().part).toBeNull();
+});
+
 it("keeps a refused name to be mended, and sends the mended one", async () => {
   hand.type("eye");
   hand.press("Enter");

@@ -85,14 +85,20 @@ function NameField({ part }: { part: PartView }) {
   useEffect(() => {
     field.current?.focus({ cursor: "all" });
   }, []);
+  const typed = useRef(part.name);
   const sending = useRef(false);
-  // A refused name stays in the field, to be mended. Whoever leaves the field meanwhile sends it no second time.
-  const commit = async (again: boolean) => {
+  const left = useRef(false);
+  // A refused name stays in the field, to be mended. Whoever leaves the field meanwhile sends it no second time;
+  // what is typed on meanwhile is another name.
+  const commit = async () => {
     if (sending.current) return;
     sending.current = true;
-    const taken = name === part.name || (await edit({ do: "rename part", part: part.id, name }));
+    const sent = typed.current;
+    const taken = sent === part.name || (await edit({ do: "rename part", part: part.id, name: sent }));
     sending.current = false;
-    if (taken || !again) endRename();
+    if (typed.current !== sent) {
+      if (left.current) void commit();
+    } else if (taken || left.current) endRename();
     else field.current?.focus();
   };
   return (
@@ -103,15 +109,20 @@ function NameField({ part }: { part: PartView }) {
       value={name}
       style={{ flex: 1, height: 22 }}
       onChange={(event) => {
+        typed.current = event.target.value;
         setName(event.target.value);
       }}
+      onFocus={() => { left.current = false; }}
       onClick={(event) => {
         event.stopPropagation();
       }}
-      onBlur={() => void commit(false)}
+      onBlur={() => {
+        left.current = true;
+        void commit();
+      }}
       onKeyDown={(event) => {
         event.stopPropagation();
-        if (event.key === "Enter") void commit(true);
+        if (event.key === "Enter") void commit();
         if (event.key === "Escape") endRename();
       }}
     />
