@@ -2,7 +2,7 @@ import { Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { BakeView, OneEdit, SceneEntry } from "../api/client";
+import type { BakeView, SceneEntry } from "../api/client";
 import { post, reason } from "../api/client";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
@@ -16,6 +16,7 @@ import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 import { useBakes } from "./useBakes";
+import { useChangeBake } from "./useChangeBake";
 
 const ways = ["joints and props", "all parts", "a set", "by hand"] as const;
 
@@ -44,18 +45,14 @@ export function Bakes({ onShow }: { onShow: Show }) {
   );
 }
 
-function putOf(bake: BakeView, what: Partial<BakeView>): OneEdit {
-  const { id, name, first, last, by, set, parts, own_channels, step, tolerance, follows } = { ...bake, ...what };
-  return { do: "put bake", id, name, first, last, by, set, parts, own_channels, step, tolerance, follows };
-}
-
 function BakeCard({ bake, onShow }: { bake: BakeView; onShow: Show }) {
   const edit = useEdit();
+  const change = useChangeBake(bake);
   const fresh = bake.state === "fresh";
   return (
     <section aria-label={`Bake ${bake.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <div style={{ display: "flex", alignItems: "center", gap: 4 }}>
-        <TextField label={`Name of the bake ${bake.name}`} value={bake.name} width="100%" strong onCommit={(name) => edit(putOf(bake, { name }))} />
+        <TextField label={`Name of the bake ${bake.name}`} value={bake.name} width="100%" strong onCommit={(name) => change({ name })} />
         <span className="mono" style={{ flex: "none", fontSize: 12 }}>{bake.first} … {bake.last}</span>
         <Button type="text" size="small" aria-label={`Delete the bake ${bake.name}`} style={{ height: 18, paddingInline: 4 }} onClick={() => void edit({ do: "remove bake", id: bake.id })}>×</Button>
       </div>
@@ -92,13 +89,13 @@ export function mm(metres: number): string {
 }
 
 function Settings({ bake }: { bake: BakeView }) {
-  const edit = useEdit();
+  const put = useChangeBake(bake);
   const navigate = useNavigate();
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const sets = useOpenScene((scene) => scene.header.sets);
   const chosen = useSelection((selection) => selection.parts);
   const [problem, setProblem] = useState<string | null>(null);
-  const change = (what: Partial<BakeView>) => void edit(putOf(bake, what));
+  const change = (what: Partial<BakeView>) => void put(what);
   const number = (label: string, value: number, key: "first" | "last" | "step" | "tolerance", hint: string) => (
     <span style={{ display: "flex", alignItems: "center", gap: 6 }} title={hint}>
       <span style={{ flex: 1, color: ink.quiet }}>{label}</span>
