@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import BrowserContext, Locator, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, Route, expect
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
@@ -157,6 +157,29 @@ def test_a_dragged_number_stays_and_esc_gives_a_drag_up(bench: Bench) -> None:
     page.mouse.up()
     bench.saved(1)
     assert [k.frame for k in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
+
+
+def test_fields_typed_one_after_the_other_all_count_while_the_server_is_slow(bench: Bench) -> None:
+    bench.open("p4", "rotation.y", 30)
+    page = bench.page
+    held: list[Route] = []
+    page.route("**/edits", lambda route: held.append(route) if not held else route.continue_())
+    page.get_by_role("button", name="part…").click()
+    page.get_by_role("textbox", name="rest at x").click()
+    page.keyboard.type("1")
+    page.keyboard.press("Tab")
+    page.keyboard.type("2")
+    page.keyboard.press("Tab")
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    page.get_by_role("textbox", name="rest turn y").click()
+    page.keyboard.type("45")
+    page.keyboard.press("Enter")
+    bench.saved(0)
+    held[0].continue_()
+    bench.saved(4)
+    rest = bench.evaluation().scene.parts["p4"].rest
+    assert (rest.translation, rest.rotation[1]) == ((1.0, 2.0, 3.0), 45.0)
 
 
 def test_changes_are_only_tried_without_keys_too(bench: Bench) -> None:

@@ -18,6 +18,12 @@ it("lets the later one win where both changed the same", () => {
   expect(merged(null, 3, 5)).toBe(3);
 });
 
+it("comes back where something is switched twice before the first answer", () => {
+  expect([merged(true, false, false), merged(false, true, true), merged(true, false, true)]).toEqual([true, false, false]);
+  const step = (on: boolean) => scene({ steps: [{ id: "s1", on }] });
+  expect(rebased({ do: "change step", step: "s1", on: false }, step(true), step(false))).toEqual({ do: "change step", step: "s1", on: true });
+});
+
 it("takes a list of another length as it was wanted, and one that was left alone as it is now", () => {
   expect(merged(["a", "b"], ["a"], ["a", "c"])).toEqual(["a"]);
   expect(merged(["a", "b"], ["a", "b"], ["a"])).toEqual(["a"]);

@@ -47,6 +47,8 @@ const isPlain = (value: unknown): value is Plain => typeof value === "object" &&
 export function merged(before: unknown, wanted: unknown, now: unknown): unknown {
   if (same(before, wanted)) return now;
   if (same(before, now)) return wanted;
+  // Switched twice before the first answer came: it is as it was.
+  if (typeof before === "boolean" && wanted === now) return before;
   if (Array.isArray(before) && Array.isArray(wanted) && Array.isArray(now) && before.length === wanted.length && before.length === now.length) {
     return wanted.map((one: unknown, n) => merged(before[n], one, now[n]));
   }

@@ -54,6 +54,7 @@ function Cost({ gait }: { gait: Gait }) {
     placeholderData: keepPreviousData,
     retry: false,
   });
+  const cost = data ? data.steps + data.formulas : 0;
   const title = data ? `prints and feet ${duration(data.steps)}, formulas ${duration(data.formulas)}, for all frames` : "";
-  return <span className="mono" aria-label={`Cost of ${gait.name}`} title={title} style={{ flex: 1, fontSize: 11, color: ink.quiet }}>{data ? `costs ${duration(data.steps + data.formulas)}` : ""}</span>;
+  return <span className="mono" aria-label={`Cost of ${gait.name}`} title={title} style={{ flex: 1, fontSize: 11, color: ink.quiet }}>{data ? (cost ? `costs ${duration(cost)}` : "muted: costs nothing") : ""}</span>;
 }
