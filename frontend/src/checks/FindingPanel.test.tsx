@@ -77,8 +77,7 @@ it("leaves a finding as it is for a reason, never without one", async () => {
   expect(hand.said()).toContain("No remedy by itself");
   hand.click("Accept…");
   await server.settled();
-  hand.enter("Reason");
-  hand.type("  ");
+  hand.fill("Reason", "  ");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([]);

@@ -22,8 +22,7 @@ const told = async (...bakes: BakeView[]) => {
   await server.settled();
 };
 const type = (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
+  hand.fill(label, text);
   hand.press("Enter");
 };
 

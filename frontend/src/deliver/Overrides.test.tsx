@@ -24,8 +24,7 @@ const before: Setup = {
 };
 const stored = () => server.edits().map((edit) => (edit as { setup: Setup }).setup);
 const fill = async (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
+  hand.fill(label, text);
   hand.press("Enter");
   await server.settled();
 };

@@ -47,8 +47,7 @@ afterEach(() => {
 it("lists scenes with what was found in them, and finds by name and tag", () => {
   expect(rows()).toEqual(["Ferry", "Heron", "The brood"]);
   expect(document.querySelector("[title='What checks found in Ferry']")?.textContent).toBe("4");
-  hand.enter("Find a scene");
-  hand.type("WATER");
+  hand.fill("Find a scene", "WATER");
   expect(rows()).toEqual(["Ferry"]);
   hand.type("zeppelin");
   expect(hand.said()).toContain("No scene is called “zeppelin”.");
@@ -65,8 +64,7 @@ it("makes a scene of a name and opens it, and waits while one is made", async ()
   expect(hand.said()).toContain("a bench");
   const again = vi.fn();
   hand.show(<NewScene starts={[]} busy onAdd={again} />);
-  hand.enter("Name of a new scene");
-  hand.type("Mill");
+  hand.fill("Name of a new scene", "Mill");
   hand.press("Enter");
   expect(again).not.toHaveBeenCalled();
 });

@@ -47,8 +47,7 @@ it("lists kinds with their count, layers from the highest, and finds by name and
   expect([names("sets"), names("layers")]).toEqual([["deck", "switches"], ["flow", "block"]]);
   hand.click("sets, 2");
   expect(names("sets")).toEqual([]);
-  hand.enter("Find in the kit");
-  hand.type("2 PARTS");
+  hand.fill("Find in the kit", "2 PARTS");
   expect([names("sets"), names("layers"), hand.said().includes("1 of 2")]).toEqual([["deck"], [], true]);
 });
 
@@ -71,8 +70,7 @@ it("walks by arrows over heads and names, opens a form, and closes it by Esc", (
 it("renames by F2, and keeps colour and members", async () => {
   focus("set deck");
   hand.press("F2");
-  hand.enter("New name of the set deck");
-  hand.type("deck crew");
+  hand.fill("New name of the set deck", "deck crew");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([{ do: "put set", id: "g1", name: "deck crew", colour: "#C9A66B", parts: ["p1", "p2"], channels: [] }]);

@@ -59,8 +59,7 @@ it("takes Enter on the present number as meant where something was typed, or val
   hand.enter("x");
   hand.press("Enter");
   expect(saved).toEqual([]);
-  hand.enter("x");
-  hand.type("2.0");
+  hand.fill("x", "2.0");
   hand.press("Enter");
   expect(saved).toEqual([2]);
   show(2, { meant: true, text: "several" });
@@ -71,8 +70,7 @@ it("takes Enter on the present number as meant where something was typed, or val
 
 it("applies what is typed on the way to another field, by Tab within the group and by leaving", () => {
   show(2);
-  hand.enter("x");
-  hand.type("3");
+  hand.fill("x", "3");
   hand.press("Tab");
   expect([saved, keyboard()]).toEqual([[3], "y"]);
   hand.press("Tab", { shiftKey: true });
@@ -87,19 +85,16 @@ it("applies the present number on the way out too, where it was typed and is mea
   hand.enter("x");
   hand.leave();
   expect(saved).toEqual([]);
-  hand.enter("x");
-  hand.type("2");
+  hand.fill("x", "2");
   hand.press("Tab");
-  hand.enter("x");
-  hand.type("2");
+  hand.fill("x", "2");
   hand.leave();
   expect(saved).toEqual([2, 2]);
 });
 
 it("marks what is no number, keeps the keyboard, and puts the number back with a word on leaving", () => {
   show(2);
-  hand.enter("x");
-  hand.type("2+");
+  hand.fill("x", "2+");
   hand.press("Enter");
   expect([saved, keyboard(), hand.field("x").getAttribute("aria-invalid")]).toEqual([[], "x", "true"]);
   hand.type("2+2");
@@ -113,8 +108,7 @@ it("marks what is no number, keeps the keyboard, and puts the number back with a
 it.each([["+=5", false, 15], ["/=4", false, 2.5], ["+5", true, 15], ["*2", true, 20], ["+5", false, 5], ["-5", true, -5], ["1e3", false, 1000], ["−4,5°", false, -4.5]])(
   "reads %s (changes: %s) on 10 as %d", (text, relative, wanted) => {
     show(10, { relative });
-    hand.enter("x");
-    hand.type(text);
+    hand.fill("x", text);
     hand.press("Enter");
     expect(saved).toEqual([wanted]);
   },
@@ -122,8 +116,7 @@ it.each([["+=5", false, 15], ["/=4", false, 2.5], ["+5", true, 15], ["*2", true,
 
 it.each(["1/0", "--", "", " ", "1e999", "2(3)", "0x10"])("does not read %s", (text) => {
   show(10);
-  hand.enter("x");
-  hand.type(text);
+  hand.fill("x", text);
   hand.press("Enter");
   expect([saved, keyboard()]).toEqual([[], "x"]);
 });
@@ -149,16 +142,14 @@ it("steps by arrow keys from what is typed, ten times with Shift and a tenth wit
 
 it("asks before it writes over what somebody else made of the value meanwhile", () => {
   show(2);
-  hand.enter("x");
-  hand.type("3");
+  hand.fill("x", "3");
   show(9);
   hand.press("Enter");
   expect([saved, keyboard(), at()]).toEqual([[], "x", "3"]);
   hand.press("Enter");
   expect([saved, keyboard()]).toEqual([[3], null]);
   show(9);
-  hand.enter("x");
-  hand.type("4");
+  hand.fill("x", "4");
   show(10);
   hand.leave();
   expect(saved).toEqual([3]);
@@ -234,8 +225,7 @@ it("edits metres and degrees as the scene is looked at, and saves metres and deg
   hand.enter("x");
   expect(at()).toBe("150");
   for (const [text, metres] of [["20", 0.2], ["2 m", 2], ["5mm", 0.005], ["+=10", 1.6]] as const) {
-    hand.enter("x");
-    hand.type(text);
+    hand.fill("x", text);
     hand.press("Enter");
     expect(saved.at(-1)).toBeCloseTo(metres, 12);
   }
@@ -244,8 +234,7 @@ it("edits metres and degrees as the scene is looked at, and saves metres and deg
   hand.type("0.5");
   hand.press("Enter");
   expect(saved.at(-1)).toBe(180);
-  hand.enter("y");
-  hand.type("45°");
+  hand.fill("y", "45°");
   hand.press("Enter");
   expect(saved.at(-1)).toBe(45);
 });

@@ -16,8 +16,7 @@ const show = (value: string) => {
 const answer = (stored: boolean) => act(() => { answers.shift()?.(stored); return Promise.resolve(); });
 const text = () => hand.field("name").value;
 const typed = (words: string) => {
-  hand.enter("name");
-  hand.type(words);
+  hand.fill("name", words);
 };
 
 beforeEach(() => {

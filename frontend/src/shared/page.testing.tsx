@@ -14,6 +14,15 @@ export function page() {
     if (!found) throw new Error(`there is no field ${label}`);
     return found;
   };
+  const enter = (label: string) => { act(() => { field(label).focus(); }); };
+  const type = (text: string) => {
+    const input = document.activeElement as HTMLInputElement | HTMLTextAreaElement;
+    act(() => {
+      const kind = input instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
+      Object.getOwnPropertyDescriptor(kind.prototype, "value")?.set?.call(input, text);
+      input.dispatchEvent(new Event("input", { bubbles: true }));
+    });
+  };
   const labelled = (label: string) => {
     const found = document.querySelector(`[aria-label="${label}"]`);
     if (!found) throw new Error(`there is nothing called ${label}`);
@@ -32,17 +41,15 @@ export function page() {
     /** Draws this in the page, in place of what was there. */
     show: (what: ReactNode) => { act(() => { root.render(<App>{what}</App>); }); },
     /** Puts the keyboard into a field. */
-    enter: (label: string) => { act(() => { field(label).focus(); }); },
+    enter,
     /** Takes the keyboard out of whatever has it. */
     leave: () => { act(() => { (document.activeElement as HTMLElement | null)?.blur(); }); },
     /** Types in the place of what stands in a field that has the keyboard. */
-    type: (text: string) => {
-      const input = document.activeElement as HTMLInputElement | HTMLTextAreaElement;
-      act(() => {
-        const kind = input instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
-        Object.getOwnPropertyDescriptor(kind.prototype, "value")?.set?.call(input, text);
-        input.dispatchEvent(new Event("input", { bubbles: true }));
-      });
+    type,
+    /** Puts the keyboard into a field, and types there. */
+    fill: (label: string, text: string) => {
+      enter(label);
+      type(text);
     },
     /** Presses a key where the keyboard is. */
     press: (key: string, held: KeyboardEventInit = {}) => {

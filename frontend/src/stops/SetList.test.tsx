@@ -69,8 +69,7 @@ it("poses a stop by its head, and moves, scales and deletes it from its menu", a
   for (const [field, text] of [["Move the stop to", "6"], ["Scale the stop by", "1/2"]] as const) {
     hand.click("Change the stop 5");
     await server.settled();
-    hand.enter(field);
-    hand.type(text);
+    hand.fill(field, text);
     hand.press("Enter");
     await server.settled();
     expect(usePopup.getState().open).toBeNull();

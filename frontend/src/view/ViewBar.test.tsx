@@ -14,10 +14,6 @@ import { ViewBar } from "./ViewBar";
 let hand: ReturnType<typeof page>;
 let server: ReturnType<typeof standIn>;
 const usual = useShowing.getState();
-const fill = (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
-};
 const open = async (tool: "move" | "turn" | "scale") => {
   act(() => { useShowing.setState({ tool, axes: "world" }); });
   hand.click("by…");
@@ -41,8 +37,8 @@ afterEach(() => {
 
 it("moves by typed amounts in the unit that is looked at, along the chosen axes; nothing typed is nothing", async () => {
   await open("move");
-  fill("move along x", "25");
-  fill("move along y", "");
+  hand.fill("move along x", "25");
+  hand.fill("move along y", "");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toMatchObject([{ do: "place part", parts: ["p1"], axes: "world", move: [0.25, 0, 0] }]);
@@ -51,7 +47,7 @@ it("moves by typed amounts in the unit that is looked at, along the chosen axes;
 
 it("scales by one where nothing is typed", async () => {
   await open("scale");
-  fill("scale along z", "2");
+  hand.fill("scale along z", "2");
   hand.click("Apply");
   await server.settled();
   expect(server.edits()).toMatchObject([{ size: [1, 1, 2] }]);
@@ -59,11 +55,11 @@ it("scales by one where nothing is typed", async () => {
 
 it("keeps what was typed where it is refused, and waits for numbers", async () => {
   await open("turn");
-  fill("turn along x", "a bit");
+  hand.fill("turn along x", "a bit");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([]);
-  fill("turn along x", "90/2");
+  hand.fill("turn along x", "90/2");
   server.refuse("the part is locked");
   hand.press("Enter");
   await server.settled();

@@ -27,17 +27,12 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const fill = (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
-};
-
 it("makes a channel: no limit where none is typed, sums where one is", async () => {
   hand.show(<AddChannel partId="p1" />);
   hand.click("Add…");
-  fill("name", "  reach ");
-  fill("from", "-1/4");
-  fill("unit", " m ");
+  hand.fill("name", "  reach ");
+  hand.fill("from", "-1/4");
+  hand.fill("unit", " m ");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([{ do: "add channel", kind: "number", part: "p1", name: "reach", default: 0, low: -0.25, high: null, unit: "m", shows: "nothing", options: [] }]);
@@ -47,12 +42,12 @@ it("makes a channel: no limit where none is typed, sums where one is", async () 
 it("sends nothing while a number cannot be read, and keeps what a refusal is about", async () => {
   hand.show(<AddChannel partId="p1" />);
   hand.click("Add…");
-  fill("name", "reach");
-  fill("to", "about 3");
+  hand.fill("name", "reach");
+  hand.fill("to", "about 3");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([]);
-  fill("to", "3");
+  hand.fill("to", "3");
   server.refuse("there is a channel of that name");
   hand.press("Enter");
   await server.settled();
@@ -63,7 +58,7 @@ it("changes a channel from what it is, and chooses it", async () => {
   hand.show(<ChannelTools partId="p1" channel={own("c1", "lift")} />);
   hand.click("Change…");
   expect(["name", "default", "from", "to", "unit"].map((label) => hand.field(label).value)).toEqual(["lift", "0.5", "0", "", "m"]);
-  fill("to", "2");
+  hand.fill("to", "2");
   hand.click("Change");
   await server.settled();
   expect(server.edits()).toMatchObject([{ do: "change channel", part: "p1", channel: "c1", name: "lift", default: 0.5, low: 0, high: 2 }]);

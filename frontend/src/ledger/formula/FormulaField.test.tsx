@@ -55,8 +55,7 @@ it("closes when what was typed is stored, and on Esc without sending anything", 
   await answer(stored());
   expect([sent, isOpen()]).toEqual([["2 * 3"], false]);
   act(() => { document.querySelector<HTMLButtonElement>("[aria-label^='edit']")?.click(); });
-  hand.enter(label);
-  hand.type("7");
+  hand.fill(label, "7");
   hand.press("Escape");
   expect([sent, isOpen()]).toEqual([["2 * 3"], false]);
 });

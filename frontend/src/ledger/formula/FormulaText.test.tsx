@@ -76,8 +76,7 @@ it("opens a form for a number by a click or Enter, and the editor by a click els
   hand.point(number, "down", 100);
   hand.point(number, "up", 100);
   await server.settled();
-  hand.enter("Value of the number");
-  hand.type("0.75");
+  hand.fill("Value of the number", "0.75");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([changed(0.75)]);

@@ -1,13 +1,14 @@
-import { useEffect, useMemo, useState } from "react";
+import { useMemo } from "react";
 
 import type { Key, OneEdit, Tangent } from "../../api/client";
-import { feed, useSamples } from "../../state/samples";
+import { feed } from "../../state/samples";
 import { addKeys, chooseKeys, useChosenFrames, useSelection } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
 import { useEscape } from "../../shared/useEscape";
 import { useLatest } from "../../shared/useLatest";
 import type { Scales } from "../../shared/scales";
 import { movedPicks } from "../keys/keyCommands";
+import { useDrawn } from "./useDrawn";
 
 export interface Drag {
   what: "key" | "left" | "right";
@@ -106,38 +107,6 @@ export function useKeyDrag(
     };
   }, [latest, escape, drawn]);
   return { drag, chosen, hands };
-}
-
-/** How long, in milliseconds, a place under the hand waits for the numbers that were asked for it. */
-const patience = 50;
-
-/** What is drawn of a drag: `soon` draws it together with the next numbers that come, so that each try is
- * one picture of the browser and not two; by itself where these take long. */
-function useDrawn<T>() {
-  const [shown, show] = useState<T | null>(null);
-  const drawn = useMemo(() => {
-    let waiting: T | null = null;
-    let timer = 0;
-    const now = (what: T | null) => {
-      window.clearTimeout(timer);
-      [waiting, timer] = [null, 0];
-      show(what);
-    };
-    const come = () => { if (waiting) now(waiting); };
-    const soon = (what: T) => {
-      waiting = what;
-      timer ||= window.setTimeout(come, patience);
-    };
-    return { now, soon, come };
-  }, []);
-  useEffect(() => {
-    const end = useSamples.subscribe(drawn.come);
-    return () => {
-      end();
-      drawn.now(null);
-    };
-  }, [drawn]);
-  return [shown, drawn] as const;
 }
 
 /** The edit that a drag comes to so far: of all chosen keys, or of one handle. */

@@ -17,10 +17,6 @@ let server: ReturnType<typeof standIn>;
 const picks = [{ part: "p1", channel: "lift", frames: [10, 20] }];
 const key = (frame: number) => ({ frame, value: 1 });
 const hull = { id: "p1", name: "hull", channels: [{ id: "lift", name: "lift", unit: "m", on_layers: {}, curve: { keys: [10, 20, 30].map(key) } }] };
-const fill = (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
-};
 const waits = (name: string) => [...document.querySelectorAll("button")].find(({ textContent }) => textContent === name)?.disabled;
 const open = async (name: string) => {
   hand.click(name);
@@ -65,7 +61,7 @@ it("scales about a frame, pauses, crops, and puts frames into the whole scene, e
   ];
   for (const [fields, button] of by) {
     await open("Time…");
-    for (const [field, text] of Object.entries(fields)) fill(field, text);
+    for (const [field, text] of Object.entries(fields)) hand.fill(field, text);
     hand.click(button);
     await server.settled();
     expect(usePopup.getState().open).toBeNull();
@@ -81,13 +77,13 @@ it("scales about a frame, pauses, crops, and puts frames into the whole scene, e
 
 it("waits with what reads a number that is none, and with that alone", async () => {
   await open("Time…");
-  fill("scale by", "twice");
+  hand.fill("scale by", "twice");
   expect([waits("Scale"), waits("Scale, snap"), waits("Pause"), waits("Crop")]).toEqual([true, true, false, false]);
 });
 
 it("adds to and scales values in the unit that is looked at", async () => {
   await open("Values…");
-  fill("add", "250");
+  hand.fill("add", "250");
   hand.click("Add to values");
   await server.settled();
   await open("Values…");
@@ -118,7 +114,7 @@ it("goes by degrees with the keyboard: tried with each key, one edit on Enter, g
 
 it("thins within a tolerance, and makes angles go on", async () => {
   await open("Values…");
-  fill("tolerance", "0.02");
+  hand.fill("tolerance", "0.02");
   hand.click("Thin");
   await server.settled();
   await open("Values…");

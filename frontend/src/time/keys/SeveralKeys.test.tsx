@@ -16,8 +16,7 @@ const picks = (...frames: number[]) => [{ part: "p1", channel: "lift", frames },
 const frames = "Frames of the keys";
 const values = "Values of the keys";
 const enter = async (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
+  hand.fill(label, text);
   hand.press("Enter");
   await server.settled();
 };

@@ -14,11 +14,6 @@ let hand: ReturnType<typeof page>;
 let server: ReturnType<typeof standIn>;
 const done = vi.fn();
 const marker = (id: string, label: string, frame: number) => ({ id, label, frame });
-const fill = (label: string, text: string) => {
-  hand.enter(label);
-  hand.type(text);
-};
-
 beforeEach(() => {
   server = standIn();
   useOpenScene.setState(({ header }) => ({ sceneId: 7, header: { ...header, first: 0, last: 100, markers: [marker("m1", "landing", 40), marker("m2", "far", 160)] } }));
@@ -40,7 +35,7 @@ it("goes to a marker and opens its form; markers outside what is seen are not dr
   expect([hand.said().includes("landing"), hand.said().includes("far")]).toEqual([true, false]);
   act(() => { document.querySelector<HTMLElement>("[title='landing, frame 40']")?.click(); });
   expect(usePlayer.getState().frame).toBe(40);
-  fill("Frame of the marker", "40 + 4");
+  hand.fill("Frame of the marker", "40 + 4");
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toEqual([{ do: "put marker", text: "landing", frame: 44, id: "m1" }]);
@@ -51,12 +46,12 @@ it("makes a marker on the playhead, once it has a label and a frame", async () =
   hand.show(<MarkerForm onDone={done} />);
   hand.enter("Label of the marker");
   hand.press("Enter");
-  fill("Label of the marker", "push off");
-  fill("Frame of the marker", "soon");
+  hand.fill("Label of the marker", "push off");
+  hand.fill("Frame of the marker", "soon");
   hand.press("Enter");
   await server.settled();
   expect([server.edits(), done.mock.calls.length]).toEqual([[], 0]);
-  fill("Frame of the marker", "12.5");
+  hand.fill("Frame of the marker", "12.5");
   hand.click("Add");
   await server.settled();
   expect(server.edits()).toEqual([{ do: "put marker", text: "push off", frame: 12.5, id: null }]);
