@@ -20,7 +20,9 @@ from hypothesis import settings
 from sqlalchemy import Engine
 
 from bindu.run.mariadb import MariaDB
-from bindu.store.database import URL_VARIABLE, engine_at, migrate
+from bindu.store.address import URL_VARIABLE
+from bindu.store.database import engine_at
+from bindu.store.upgrade import migrate
 from bindu.web.collector import calm_collector
 
 ROOT = Path(__file__).parents[1]

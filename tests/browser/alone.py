@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from playwright.sync_api import Page, sync_playwright
 
 from bindu.run.mariadb import MariaDB
-from bindu.store.database import migrate
+from bindu.store.upgrade import migrate
 from tests.browser.conftest import FLAGS, chromium
 from tests.conftest import Server, open_folder
 

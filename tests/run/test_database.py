@@ -18,7 +18,8 @@ from sqlalchemy.exc import DBAPIError
 
 from bindu.run.account import account
 from bindu.run.mariadb import MariaDB, NoDatabase
-from bindu.store.database import engine_at, migrate
+from bindu.store.database import engine_at
+from bindu.store.upgrade import migrate
 from tests.conftest import ROOT, open_folder
 
 AS_ROOT = os.geteuid() == 0

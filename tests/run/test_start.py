@@ -16,7 +16,8 @@ import pytest
 import requests
 
 from bindu.core.scene.model import Scene
-from bindu.store.database import URL_VARIABLE, engine_at
+from bindu.store.address import URL_VARIABLE
+from bindu.store.database import engine_at
 from bindu.store.scenes import Scenes
 from tests.conftest import ROOT, free_port, many_sines, open_folder
 

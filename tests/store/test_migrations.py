@@ -16,9 +16,10 @@ from bindu.core.edits.steps import ChangeStep
 from bindu.core.scene.model import Scene
 from bindu.core.scene.tables import TABLES
 from bindu.run.mariadb import MariaDB
-from bindu.store.database import engine_at, migrate
+from bindu.store.database import engine_at
 from bindu.store.rows import patch_json, thing_json
 from bindu.store.scenes import Scenes
+from bindu.store.upgrade import migrate
 from tests.conftest import open_folder
 from tests.demos import demo
 

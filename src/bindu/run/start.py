@@ -18,7 +18,7 @@ from types import FrameType
 
 from bindu.run.account import account
 from bindu.run.mariadb import MariaDB, NoDatabase
-from bindu.store.database import URL_VARIABLE
+from bindu.store.address import URL_VARIABLE
 
 ROOT = Path(__file__).resolve().parents[3]
 PATIENCE = 30.0

@@ -1,5 +1,8 @@
 """How gunicorn runs the application."""
 
+preload_app = True
+"""Loaded once, before the workers are forked: a second worker costs next to nothing, and one that
+takes a dead one's place serves at once."""
 worker_class = "bindu.web.worker.BoundedWorker"
 threads = 48
 """More than work at one time: one that waits for the rest of a request costs next to nothing."""

@@ -9,8 +9,10 @@ from sqlalchemy import Engine, select
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
-from bindu.store.database import engine_at, migrate, url_from_environment
+from bindu.store.address import url_from_environment
+from bindu.store.database import engine_at
 from bindu.store.models import SceneRow
+from bindu.store.upgrade import migrate
 
 
 def prepare() -> None:
