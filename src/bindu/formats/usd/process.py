@@ -26,7 +26,7 @@ anything."""
 def read(source: str, target: str) -> None:
     """Reads a layer, and leaves its transforms as arrays; or what is wrong with it."""
     most = MEMORY + FOR_A_BYTE * Path(source).stat().st_size
-    resource.setrlimit(resource.RLIMIT_AS, (most, most))
+    resource.setrlimit(resource.RLIMIT_AS, (most, resource.getrlimit(resource.RLIMIT_AS)[1]))
     try:
         told, arrays = layer_arrays(source)
     except Refused as refused:
