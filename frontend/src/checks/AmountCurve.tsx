@@ -5,6 +5,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { tapColour, tapInk } from "../shared/tapColours";
 import { tick } from "../shared/format";
+import { rangeOf } from "../shared/scales";
 import { useSize } from "../shared/useSize";
 import { ink } from "../shared/theme";
 
@@ -20,7 +21,7 @@ export function AmountCurve({ details, tried }: { details: FindingDetails; tried
   const { amounts, level, first, finding } = details;
   if (!amounts) return null;
   const after = tried ? (tried.amounts ?? (tried.left === null ? amounts.map(() => 0) : null)) : null;
-  const most = Math.max(...amounts, ...(after ?? []), level ?? 0, 1e-9);
+  const most = rangeOf([...amounts, ...(after ?? []), level ?? 0, 1e-9])[1];
   const x = scaleLinear([first, first + Math.max(amounts.length - 1, 1)], [left, Math.max(width - right, left + 10)]);
   const y = scaleLinear([0, most * 1.08], [height - bottom, top]);
   const path = (values: number[]) => values.map((value, n) => `${n ? "L" : "M"}${x(first + n).toFixed(1)},${y(value).toFixed(1)}`).join("");

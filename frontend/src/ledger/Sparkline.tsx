@@ -36,7 +36,7 @@ function xOf(place: number, count: number) {
 
 /** The line of a block, and where a value stands. */
 function drawing(block: Block) {
-  const [low, high] = rangeOf(block);
+  const [low, high] = rangeOf(block.data);
   const y = (value: number) =>
     high > low ? height - 4 - ((value - low) / (high - low)) * (height - 8) : height / 2;
   const values = [...block.data];

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { PartView } from "../api/client";
 import { useEdit } from "../state/useEdit";
+import { ColourField } from "../shared/ColourField";
 import { useOpenScene } from "../state/openScene";
 import { feed } from "../state/samples";
 import { byName } from "../shared/byName";
@@ -45,7 +46,7 @@ export function PartSettings({ part }: { part: PartView }) {
         <Pair part={part} />
       </Row>
       <Row label="colour">
-        <input type="color" aria-label="colour of the shape" value={part.shape.colour ?? "#C9A66B"} onChange={(event) => void edit({ ...change, shape: { ...part.shape, colour: event.target.value } })} style={{ width: 40, height: 22, border: 0, padding: 0, background: "none" }} />
+        <ColourField label="colour of the shape" value={part.shape.colour ?? "#C9A66B"} style={{ width: 40, height: 22 }} onCommit={(colour) => edit({ ...change, shape: { ...part.shape, colour } })} />
       </Row>
       <Three label="rest at" unit="m" values={part.rest.translation ?? [0, 0, 0]} editOf={(translation) => ({ ...change, rest: { ...part.rest, translation } })} />
       <Three label="rest turn" unit="°" values={part.rest.rotation ?? [0, 0, 0]} editOf={(rotation) => ({ ...change, rest: { ...part.rest, rotation } })} />

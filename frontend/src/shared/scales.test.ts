@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 
-import { margin, pathOf, scalesOf, windowOf } from "./scales";
+import { margin, pathOf, rangeOf, scalesOf, windowOf } from "./scales";
 
 const block = (values: number[]) => ({
   key: "k",
@@ -29,4 +29,8 @@ it("draws one point for each frame, and a constant as one line", () => {
   const points = pathOf(block([0, 1, 0]), 0, 2, scales).slice(1).split("L");
   expect(points).toEqual(["124.00,110.00", `224.00,${top}`, "324.00,110.00"]);
   expect(pathOf(block([1]), 0, 2, scales)).toBe(`M124.00,${top}H324.00`);
+});
+
+it("finds the lowest and highest of more numbers than a call takes", () => {
+  expect(rangeOf(Array.from({ length: 300_000 }, (_, n) => n - 7))).toEqual([-7, 299_992]);
 });

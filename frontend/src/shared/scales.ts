@@ -35,11 +35,11 @@ export function ticksOf(y: ScaleLinear<number, number>, unit: string, count: num
   return seen.ticks(count).map((value) => ({ value: meant(value, look), text: `${tick(value)}${word}` }));
 }
 
-/** The lowest and the highest value of a block. */
-export function rangeOf(block: Block): [number, number] {
+/** The lowest and the highest of numbers, however many: a call takes no hundred thousand of them. */
+export function rangeOf(numbers: Iterable<number>): [number, number] {
   let low = Infinity;
   let high = -Infinity;
-  for (const value of block.data) {
+  for (const value of numbers) {
     if (value < low) low = value;
     if (value > high) high = value;
   }
@@ -69,7 +69,7 @@ export function windowOf(
 /** The window around some keys. */
 export function aroundKeys(frames: number[], values: number[]): Window {
   const span = (numbers: number[], least: number): [number, number] => {
-    const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
+    const [low, high] = rangeOf(numbers);
     const room = Math.max((high - low) * 0.15, least);
     return [low - room, high + room];
   };

@@ -5,6 +5,7 @@ import { useMemo } from "react";
 import type { WhatIfView } from "../state/order";
 import { goTo, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
+import { rangeOf } from "../shared/scales";
 import { ink } from "../shared/theme";
 
 const size = { width: 268, height: 54, pad: 4 };
@@ -57,8 +58,7 @@ function Curve({ first, one }: { first: number; one: WhatIfView["differences"][n
 }
 
 function paths(one: number[], other: number[]) {
-  const all = [...one, ...other];
-  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const [low, high] = rangeOf([...one, ...other]);
   const x = scaleLinear([0, one.length - 1], [size.pad, size.width - size.pad]);
   const y = scaleLinear(low === high ? [low - 1, high + 1] : [low, high], [size.height - size.pad, size.pad]);
   const path = line<number>((_, n) => x(n), (value) => y(value));

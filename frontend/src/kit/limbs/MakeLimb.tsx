@@ -37,7 +37,8 @@ export function MakeLimb({ onMade }: { onMade: () => void }) {
   }
   const name = typed ?? limbName(parts, chain);
   const above = parts[chain[0] ?? ""]?.parent;
-  const part = parts[home] ? home : (above ?? chain[0] ?? "");
+  const homes = [...new Set([...(above ? [above] : []), ...chain])];
+  const part = homes.includes(home) ? home : (homes[0] ?? "");
   const names = chain.map((id) => parts[id]?.name ?? id).join(" › ");
   const make = () => {
     if (!name.trim()) return;
@@ -57,7 +58,7 @@ export function MakeLimb({ onMade }: { onMade: () => void }) {
       <Input size="small" aria-label="Name of the new limb" value={name} onChange={(event) => { setTyped(event.target.value); }} onPressEnter={make} />
       <label style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 12 }}>
         <span style={{ flex: "none", color: ink.quiet }} title="Blend, stretch, soft, turn and end follows are channels of this part">channels on</span>
-        <Select size="small" aria-label="Part with the channels of the limb" style={{ flex: 1, minWidth: 0 }} popupMatchSelectWidth={false} value={part} options={[...new Set([...(above ? [above] : []), ...chain])].map((id) => ({ value: id, label: parts[id]?.name ?? id }))} onChange={setHome} />
+        <Select size="small" aria-label="Part with the channels of the limb" style={{ flex: 1, minWidth: 0 }} popupMatchSelectWidth={false} value={part} options={homes.map((id) => ({ value: id, label: parts[id]?.name ?? id }))} onChange={setHome} />
       </label>
       <label style={{ display: "flex", gap: 6, alignItems: "center", fontSize: 12 }}>
         <span style={{ flex: "none", color: ink.quiet }} title="Where the middle of a chain that is straight goes; one that is bent says it itself">if straight, bends</span>

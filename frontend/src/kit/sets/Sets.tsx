@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { PartSet, PartView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
+import { ColourField } from "../../shared/ColourField";
 import { channelsInScope, channelsOf, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
@@ -74,13 +75,7 @@ function SetCard({ set }: { set: PartSet }) {
   return (
     <section aria-label={`Set ${set.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "5px 8px" }}>
       <div style={{ display: "flex", alignItems: "center", gap: 6 }}>
-        <input
-          type="color"
-          aria-label={`Colour of ${set.name}`}
-          value={set.colour ?? "#C9A66B"}
-          onChange={(event) => { change({ colour: event.target.value }); }}
-          style={{ width: 18, height: 18, border: 0, padding: 0, background: "none" }}
-        />
+        <ColourField label={`Colour of ${set.name}`} value={set.colour ?? "#C9A66B"} style={{ width: 18, height: 18 }} onCommit={(colour) => edit(setEdit(set, { colour }))} />
         <SetKeys parts={parts} channels={channels} />
         <span style={{ color: ink.quiet, fontSize: 12 }} title={members.map((id) => names[id]?.name).join(", ")}>
           {parts.length ? `${String(parts.length)} parts` : ""} {channels.length ? `${String(channels.length)} ch.` : ""}

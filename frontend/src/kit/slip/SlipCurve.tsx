@@ -1,6 +1,7 @@
 import type { SlipView } from "../../api/client";
 import { goTo, usePlayer } from "../../state/player";
 import { shown } from "../../shared/format";
+import { rangeOf } from "../../shared/scales";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 
@@ -11,7 +12,7 @@ export function SlipCurve({ slip }: { slip: SlipView }) {
   const { ref, width } = useSize<HTMLDivElement>();
   const frame = usePlayer((player) => player.frame);
   const { amounts, first } = slip;
-  const top = Math.max(...amounts, 1e-9);
+  const top = rangeOf([...amounts, 1e-9])[1];
   const x = (n: number) => 2 + (n / Math.max(amounts.length - 1, 1)) * Math.max(width - 4, 1);
   const y = (value: number) => height - 4 - (value / top) * (height - 18);
   const here = Math.min(Math.max(frame - first, 0), amounts.length - 1);

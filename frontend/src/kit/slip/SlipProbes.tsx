@@ -2,17 +2,18 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Checkbox, Input, Select, Space } from "antd";
 import { useState } from "react";
 
-import type { OneEdit, Probe, SlipView, StepView } from "../../api/client";
-import { post, reason } from "../../api/client";
+import type { OneEdit, Probe, SlipView } from "../../api/client";
+import { post } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { goTo } from "../../state/player";
 import { feed, useSamples } from "../../state/samples";
 import { byName } from "../../shared/byName";
-import { brief, exact, shown } from "../../shared/format";
+import { brief, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { useAtMost } from "../../shared/useAtMost";
+import { Fit } from "./Fit";
 import { SlipCurve } from "./SlipCurve";
 
 type Vector = [number, number, number];
@@ -88,87 +89,6 @@ function ProbeCard({ probe }: { probe: Probe }) {
       </Space>
       <Fit probe={probe} first={first} last={last} />
     </section>
-  );
-}
-
-/** Finds the factor of least slip for a formula of the part, and brings it in. */
-function Fit({ probe, first, last }: { probe: Probe; first: number; last: number }) {
-  const edit = useEdit();
-  const sceneId = useOpenScene((scene) => scene.sceneId);
-  const part = useOpenScene((scene) => scene.parts[probe.part]);
-  const formulas = part?.steps.filter(({ settings }) => settings.kind === "formula" && settings.channel.startsWith("rotation.")) ?? [];
-  const [wanted, setWanted] = useState<string | null>(null);
-  const [span, setSpan] = useState<[number, number]>([first, last]);
-  const [fit, setFit] = useState<SlipView["fit"]>(null);
-  const [problem, setProblem] = useState("");
-  const step = formulas.find(({ id }) => id === wanted) ?? formulas[0];
-  if (step?.settings.kind !== "formula") {
-    if (!probe.rolling) return null;
-    return <span style={{ color: ink.quiet, fontSize: 12 }}>Give {part?.name} a formula that turns it, then fit its factor here.</span>;
-  }
-  const settings = step.settings;
-  const find = async () => {
-    try {
-      const found = await post<SlipView>(`/api/scenes/${String(sceneId)}/slip`, { probe: probe.id, first: span[0], last: span[1], step: step.id, trying: feed.allTried() });
-      setFit(found.fit);
-      setProblem("");
-    } catch (error) {
-      setFit(null);
-      setProblem(reason(error));
-    }
-  };
-  const edited = (text: string): OneEdit => ({ do: "change step", step: step.id, settings: { ...settings, kind: "formula" as const, text } });
-  const take = (text: string) => {
-    void edit(edited(text)).then((stored) => { if (stored) setFit(null); });
-  };
-  const preview = (text: string) => ({
-    onMouseEnter: () => { feed.tryOut([edited(text)]); },
-    onMouseLeave: () => { feed.tryOut([]); },
-  });
-  return (
-    <div style={{ display: "grid", gap: 4, borderTop: `1px solid ${ink.line}`, paddingTop: 5 }}>
-      <Space size={3}>
-        <Button size="small" title="Finds the factor, and its sign, for which the point slips least over these frames" onClick={() => void find()}>Fit</Button>
-        <Select size="small" aria-label="Formula to fit" popupMatchSelectWidth={false} style={{ width: 84 }} value={step.id} options={formulas.map(({ id, name }) => ({ value: id, label: name }))} onChange={setWanted} />
-        <NumberField label="Fit from frame" value={span[0]} text={String(span[0])} step={1} width={42} onCommit={(value) => { setSpan([Math.round(value), span[1]]); }} />
-        <NumberField label="Fit to frame" value={span[1]} text={String(span[1])} step={1} width={46} onCommit={(value) => { setSpan([span[0], Math.round(value)]); }} />
-      </Space>
-      {problem && <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{problem}</span>}
-      {fit && (
-        <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
-          <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono">{shown(fit.before)}</span> → <span className="mono">{shown(fit.after)}</span> m</span>
-          {fit.reasons.map((text) => <span key={text} style={{ color: ink.doubtful }}>▲ {text}</span>)}
-          <Button size="small" style={wrapped} title={fit.text} {...preview(fit.text)} onClick={() => { take(fit.text); }}>
-            Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.text}</span>
-          </Button>
-          {fit.alike > 1 && fit.place !== null && fit.value !== null && <Alike step={step} place={fit.place} value={fit.value} count={fit.alike} onDone={() => { setFit(null); }} />}
-          {fit.exact && (
-            <Button size="small" style={wrapped} title="From the radius and the true distance" {...preview(fit.exact)} onClick={() => { take(fit.exact ?? ""); }}>
-              Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.exact}</span>
-            </Button>
-          )}
-        </div>
-      )}
-    </div>
-  );
-}
-
-const wrapped = { height: "auto", whiteSpace: "normal" } as const;
-
-/** The fitted number in all formulas that are alike. */
-function Alike({ step, place, value, count, onDone }: { step: StepView; place: number; value: number; count: number; onDone: () => void }) {
-  const edit = useEdit();
-  const made: OneEdit = { do: "change number", step: step.id, place, value, alike: true };
-  return (
-    <Button
-      size="small"
-      title="The same number in all formulas of that name that are the same but for numbers and what they read"
-      onMouseEnter={() => { feed.tryOut([made]); }}
-      onMouseLeave={() => { feed.tryOut([]); }}
-      onClick={() => void edit(made).then((stored) => { if (stored) onDone(); })}
-    >
-      Use {exact(value)} in all {count} alike
-    </Button>
   );
 }
 

@@ -5,6 +5,7 @@ import { useOpenScene } from "../../state/openScene";
 import { choosePart } from "../../state/selection";
 import { chooseSurface, useLooked } from "../../state/surfaces";
 import { useEdit } from "../../state/useEdit";
+import { ColourField } from "../../shared/ColourField";
 import { ink } from "../../shared/theme";
 
 /** A cage on a part, and the steps that deform it. */
@@ -20,7 +21,7 @@ function SurfaceCard({ surface }: { surface: SurfaceHead }) {
   return (
     <section aria-label={`Surface ${surface.name}`} style={{ border: `1px solid ${chosen ? ink.picked : ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 }}>
       <span style={{ fontSize: 12, display: "flex", alignItems: "center", gap: 6, flexWrap: "wrap" }}>
-        <input type="color" aria-label={`Colour of ${surface.name}`} title="Its colour" value={surface.colour} style={{ width: 22, height: 20, padding: 0, border: "none", background: "none" }} onChange={(event) => void edit({ do: "change surface", id: surface.id, colour: event.target.value })} />
+        <ColourField label={`Colour of ${surface.name}`} value={surface.colour} style={{ width: 22, height: 20 }} onCommit={(colour) => edit({ do: "change surface", id: surface.id, colour })} />
         <span>on <button type="button" className="bare" style={{ textDecoration: "underline dotted" }} title="Choose the part: the steps’ numbers are its channels" onClick={() => { choosePart(surface.part); }}>{part}</button>, {surface.points} points, {surface.steps.length} steps</span>
       </span>
       <Button size="small" style={{ justifySelf: "start" }} title="Its steps in their order, what each does, two orders compared" onClick={() => { chooseSurface(surface.id); }}>Steps and orders</Button>

@@ -30,7 +30,7 @@ export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales
   const blocks = useSamples(useShallow((samples) => wants.map((name) => samples.blocks[name])));
   const moving = shown.flatMap((curve, n) => {
     const block = blocks[n];
-    const range = block && rangeOf(block);
+    const range = block && rangeOf(block.data);
     return block && range && range[1] - range[0] > 1e-9 ? [{ curve, block, range }] : [];
   });
   const [left = 0, right = width] = scales.x.range();
