@@ -1,4 +1,5 @@
 import { Button, Select } from "antd";
+import { useState } from "react";
 
 import type { StepView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
@@ -44,7 +45,18 @@ export function ConstraintFields({ step, part, settings }: { step: StepView; par
 /** Axis, up and targets of an aim. */
 export function AimFields({ step, part, settings }: { step: StepView; part: string; settings: AimSettings }) {
   const { change, attempt } = useStepChange(step);
-  const up = settings.up ?? "direction";
+  // A part as up is stored once it is known which.
+  const [asking, setAsking] = useState(false);
+  const up = asking ? "part" : (settings.up ?? "direction");
+  const upBy = (next: typeof up) => {
+    const known = next !== "part" || settings.up_part != null;
+    setAsking(!known);
+    if (known) change({ ...settings, up: next });
+  };
+  const upPart = (up_part: string) => {
+    setAsking(false);
+    change({ ...settings, up: "part", up_part });
+  };
   return (
     <div style={{ display: "grid", gap: 4, margin: "4px 0" }}>
       <Targets step={step} part={part} targets={settings.targets} onChange={(targets) => { change({ ...settings, targets }); }} />
@@ -54,9 +66,9 @@ export function AimFields({ step, part, settings }: { step: StepView; part: stri
         <AxisSelect label={`${step.name} up axis`} value={(settings.up_axis ?? [0, 1, 0]) as Vector} onChange={(up_axis) => { change({ ...settings, up_axis }); }} />
       </Row>
       <Row label="up by">
-        <Select size="small" aria-label={`What is up for ${step.name}`} popupMatchSelectWidth={false} style={{ width: 92 }} value={up} options={[{ value: "direction", label: "direction" }, { value: "part", label: "a part" }, { value: "none", label: "least turn" }]} onChange={(next: typeof up) => { if (next !== "part") change({ ...settings, up: next }); else change({ ...settings, up: next, up_part: settings.up_part ?? settings.targets[0]?.part ?? null }); }} />
+        <Select size="small" aria-label={`What is up for ${step.name}`} popupMatchSelectWidth={false} style={{ width: 92 }} value={up} options={[{ value: "direction", label: "direction" }, { value: "part", label: "a part" }, { value: "none", label: "least turn" }]} onChange={upBy} />
         {up === "direction" && <AxisSelect label={`${step.name} up direction`} value={(settings.up_direction ?? [0, 1, 0]) as Vector} onChange={(up_direction) => { change({ ...settings, up_direction }); }} />}
-        {up === "part" && <PartSelect label={`${step.name} up part`} value={settings.up_part ?? ""} without={part} onChange={(up_part) => { change({ ...settings, up_part }); }} />}
+        {up === "part" && <PartSelect label={`${step.name} up part`} value={asking ? "" : (settings.up_part ?? "")} none={asking ? [{ value: "", label: "which …" }] : []} without={part} onChange={(id) => { if (id) upPart(id); }} />}
       </Row>
       <Row label="offset" title="Degrees, applied first">
         <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} unit="°" onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />

@@ -1,13 +1,9 @@
 import { Button } from "antd";
 
 import type { StepView } from "../../api/client";
-import { useEdit } from "../../state/useEdit";
 import { usePart } from "../../state/openScene";
-import { usePlayer } from "../../state/player";
-import { feed } from "../../state/samples";
-import { shown } from "../../shared/format";
-import { NumberField } from "../../shared/NumberField";
-import { giveValue, valueEdit } from "../channels/edits";
+import { ValueField } from "../channels/ValueField";
+import { writersOf } from "../channels/writers";
 import { PartSelect, Row, TapSelect } from "./fields";
 import type { Target } from "./settings";
 
@@ -41,20 +37,8 @@ export function Targets({ step, part, targets, onChange }: Props) {
 
 /** The weight of a target: a channel of the step, keyed like any other. */
 function Weight({ step, part: id, target }: { step: StepView; part: string; target: Target }) {
-  const edit = useEdit();
   const part = usePart(id);
   const channel = part?.channels.find((one) => one.id === `${step.id}.weight.${target.part ?? "0"}`);
   if (!part || !channel) return null;
-  const frame = () => usePlayer.getState().frame;
-  return (
-    <NumberField
-      label={`weight of ${channel.name}`}
-      value={channel.value}
-      text={channel.curve ? "keyed" : shown(channel.value, "", 2)}
-      step={0.01}
-      width={50}
-      onTry={(value) => { feed.tryOut([valueEdit([[part.id, channel]], frame(), value)]); }}
-      onCommit={(value) => { giveValue(edit, [[part.id, channel]], frame(), value); }}
-    />
-  );
+  return <ValueField partId={part.id} partName={part.name} channel={channel} writers={writersOf(part, channel)} label={`weight of ${channel.name}`} width={58} step={0.01} />;
 }

@@ -10,6 +10,7 @@ import { PartSettings } from "../../parts/PartSettings";
 import { ChannelRow, groupOf, GroupRow } from "./ChannelRow";
 import { AddChannel, ChannelTools } from "./OwnChannels";
 import { PoseMenu } from "./PoseMenu";
+import { writersOf } from "./writers";
 
 /** The channels of the chosen part: names, values at the playhead, keys near it. */
 export function Channels() {
@@ -83,7 +84,7 @@ function Rows({ part, channels }: { part: PartView; channels: ChannelView[] }) {
           partId={part.id}
           partName={part.name}
           channel={channel}
-          writers={part.steps.filter((step) => step.writes.includes(channel.id))}
+          writers={writersOf(part, channel)}
         />
       </div>
     );

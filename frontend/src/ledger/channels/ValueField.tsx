@@ -18,11 +18,15 @@ interface Props {
   channel: ChannelView;
   /** The steps that write the channel. */
   writers: StepView[];
+  label?: string;
+  width?: number;
+  /** What an arrow key adds. */
+  step?: number;
 }
 
 /** Shows the final value at the playhead; edits what a person sets or keys, on all chosen parts. */
 export function ValueField(props: Props) {
-  const { partId, partName, channel } = props;
+  const { partId, partName, channel, label = `${partName}.${channel.name}`, width = 84, step } = props;
   const edit = useEdit();
   const { seen, own, tried, several } = useValues(partId, channel);
   const always = useKeyState(({ autoKey }) => autoKey === "always");
@@ -47,12 +51,13 @@ export function ValueField(props: Props) {
   const measured = channel.unit === "°" || channel.unit === "m";
   return (
     <NumberField
-      label={`${partName}.${channel.name}`}
+      label={label}
       value={own}
       text={several ? "several" : seen === undefined ? "…" : inField(seen, measured ? channel.unit : "")}
       stamp={channel}
       unit={channel.unit}
-      width={84}
+      width={width}
+      {...(step === undefined ? {} : { step })}
       meant={several || always || channel.curve !== null || Object.keys(channel.on_layers).length > 0}
       fixed={channel.locked || ruler !== undefined}
       limited={seen !== undefined && atLimit(channel, seen)}

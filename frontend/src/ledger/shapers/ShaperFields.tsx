@@ -1,14 +1,13 @@
 import { Button } from "antd";
 
 import type { ChannelView, PartView, StepView } from "../../api/client";
-import { usePlayer } from "../../state/player";
-import { feed, useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel } from "../../state/selection";
 import { useCommand, useEdit } from "../../state/useEdit";
-import { exact, inField } from "../../shared/format";
+import { exact } from "../../shared/format";
 import { saidUnit } from "../../shared/units";
 import { NumberField } from "../../shared/NumberField";
-import { giveValue, valueEdit } from "../channels/edits";
+import { ValueField } from "../channels/ValueField";
+import { writersOf } from "../channels/writers";
 import type { ShaperSettings } from "./kinds";
 
 /** The numbers of a shaper, which are channels of its part, and what else it is told. */
@@ -42,22 +41,10 @@ function Row({ name, onOpen, children }: { name: string; onOpen?: () => void; ch
 }
 
 function Input({ part, channel, name }: { part: PartView; channel: ChannelView; name: string }) {
-  const edit = useEdit();
-  const frame = usePlayer((player) => player.frame);
-  const first = useSamples((samples) => samples.first);
-  const now = valueAt(useBlock(`${part.id}/${channel.id}/final`), frame, first) ?? channel.value;
+  const whole = name === "n" || name === "frames" || name === "period";
   return (
     <Row name={`${name} ${saidUnit(channel.unit)}`} onOpen={() => { chooseChannel(part.id, channel.id); }}>
-      <NumberField
-        label={`${part.name}.${channel.name}`}
-        value={channel.curve ? now : channel.value}
-        text={inField(now, channel.unit)}
-        unit={channel.unit}
-        {...(name === "n" || name === "frames" || name === "period" ? { step: 1 } : {})}
-        fixed={channel.locked}
-        onTry={(value) => { feed.tryOut([valueEdit([[part.id, channel]], frame, value)]); }}
-        onCommit={(value) => { giveValue(edit, [[part.id, channel]], frame, value); }}
-      />
+      <ValueField partId={part.id} partName={part.name} channel={channel} writers={writersOf(part, channel)} {...(whole ? { step: 1 } : {})} />
     </Row>
   );
 }
