@@ -47,7 +47,7 @@ function Saved({ id }: { id: string }) {
   const edit = useEdit();
   const one = { saved: id, side: "one" as const };
   const other = { saved: id, side: "other" as const };
-  const { data, error } = useWhatIf(useWish(one, other));
+  const { data, late, error } = useWhatIf(useWish(one, other));
   return (
     <>
       {error && <Alert type="error" showIcon message={reason(error)} />}
@@ -55,8 +55,8 @@ function Saved({ id }: { id: string }) {
         <>
           <Sides data={data} one={one} other={other} names={["first", "second"]} />
           <Space size={6} wrap>
-            <Button size="small" onClick={() => void edit(...data.one_edits)}>Keep first</Button>
-            <Button size="small" onClick={() => void edit(...data.other_edits)}>Keep second</Button>
+            <Button size="small" disabled={late} onClick={() => void edit(...data.one_edits)}>Keep first</Button>
+            <Button size="small" disabled={late} onClick={() => void edit(...data.other_edits)}>Keep second</Button>
             <Button size="small" title="Delete this saved What if; the scene stays as it is" onClick={() => void edit({ do: "remove what if", id })}>Discard</Button>
           </Space>
         </>
@@ -73,7 +73,7 @@ function Chosen() {
   useFirstGuess();
   const sides = [sideOf(one, parts), sideOf(other, parts)] as const;
   const [first, second] = sides;
-  const { data, error } = useWhatIf(useWish(first, second));
+  const { data, late, error } = useWhatIf(useWish(first, second));
   const names: [string, string] = [sideName(one, parts), sideName(other, parts)];
   return (
     <>
@@ -92,8 +92,8 @@ function Chosen() {
         <>
           <Sides data={data} one={first} other={second} names={names} />
           <Space size={6} wrap>
-            <Keep which="first" choice={one} edits={data.one_edits} name={names[0]} />
-            <Keep which="second" choice={other} edits={data.other_edits} name={names[1]} />
+            <Keep which="first" choice={one} edits={late ? null : data.one_edits} name={names[0]} />
+            <Keep which="second" choice={other} edits={late ? null : data.other_edits} name={names[1]} />
             <Button size="small" title="Forget both sides; the scene stays as it is" onClick={() => { useSides.setState({ saved: null, touched: true, one: { kind: "now" }, other: { kind: "now" } }); useWiring.setState({ tab: "order" }); }}>Discard both</Button>
           </Space>
           <Save one={one} other={other} />
@@ -163,8 +163,8 @@ function ChooseChannels() {
   );
 }
 
-/** Makes the scene what one side shows. */
-function Keep({ which, choice, edits, name }: { which: "first" | "second"; choice: SideChoice; edits: WhatIfView["one_edits"]; name: string }) {
+/** Makes the scene what one side shows, once it is known by which edits. */
+function Keep({ which, choice, edits, name }: { which: "first" | "second"; choice: SideChoice; edits: WhatIfView["one_edits"] | null; name: string }) {
   const edit = useEdit();
   const { message } = App.useApp();
   const sceneId = useOpenScene((scene) => scene.sceneId);
@@ -174,10 +174,10 @@ function Keep({ which, choice, edits, name }: { which: "first" | "second"; choic
   const keep = async () => {
     if (choice.kind === "revision") {
       try { await restore(sceneId, choice.revision); } catch (error) { void message.error(reason(error), 6); return; }
-    } else if (!(await edit(...edits))) return;
+    } else if (!edits || !(await edit(...edits))) return;
     useSides.setState({ touched: true, one: { kind: "now" }, other: { kind: "now" } });
   };
-  return <Button size="small" disabled={same} title={`Make the scene: ${name}`} onClick={() => void keep()}>Keep {which}</Button>;
+  return <Button size="small" disabled={same || !edits} title={`Make the scene: ${name}`} onClick={() => void keep()}>Keep {which}</Button>;
 }
 
 /** Saves a comparison with the scene. */
