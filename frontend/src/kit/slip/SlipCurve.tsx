@@ -33,7 +33,7 @@ export function SlipCurve({ slip }: { slip: SlipView }) {
         <line x1={x(here)} x2={x(here)} y1="12" y2={height} stroke={ink.ink} />
         <circle cx={x(here)} cy={y(amounts[here] ?? 0)} r="3.5" fill={ink.now} />
         <text x={2} y={10} fontSize="10.5" fontFamily="IBM Plex Mono" fill={ink.quiet}>
-          here {shown(amounts[here])} m/frame
+          here {shown(amounts[here], "m")}/frame
         </text>
       </svg>
     </div>

@@ -72,7 +72,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
           {" · "}
           {slip.worst < 5e-7 ? "it does not slip" : (
             <button type="button" className="bare" title="Go to the worst frame" style={{ textDecoration: "underline dotted" }} onClick={() => { goTo(slip.worst_frame); }}>
-              worst <span className="mono">{shown(slip.worst)}</span> m/frame at {slip.worst_frame}
+              worst <span className="mono">{shown(slip.worst, "m")}</span>/frame at {slip.worst_frame}
             </button>
           )}
         </div>

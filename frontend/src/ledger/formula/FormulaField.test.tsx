@@ -11,6 +11,7 @@ import { FormulaField } from "./FormulaField";
 let hand: ReturnType<typeof page>;
 let sent: string[] = [];
 let open: ((response: Response) => void)[] = [];
+let checked = 0;
 
 const settings = { kind: "formula" as const, channel: "rotation.z", text: "1", mode: "set" as const };
 const step = { id: "s1", name: "turn", alike: 1, settings } as unknown as StepView;
@@ -27,9 +28,10 @@ async function answer(response: Response) {
 const stored = () => ({ ok: true, arrayBuffer: () => Promise.resolve(packed({ revision: 1, first: 0, last: 0, blocks: [] }, [])) }) as Response;
 
 beforeEach(() => {
-  [sent, open] = [[], []];
+  [sent, open, checked] = [[], [], 0];
   vi.stubGlobal("fetch", (path: string, { body }: { body: string }) => {
     const { edits } = JSON.parse(body) as { edits: { settings: { text: string } }[] };
+    if (path.endsWith("/check")) checked += 1;
     if (!path.endsWith("/edits")) return Promise.resolve({ ok: true, status: 204 });
     sent.push(edits[0]?.settings.text ?? "");
     return new Promise<Response>((done) => { open.push(done); });
@@ -71,9 +73,11 @@ it("stays open with what was typed while the text before was under way", async (
   expect([sent, isOpen()]).toEqual([["2", "2 + 1"], false]);
 });
 
-it("stays open with what is refused, and says why", async () => {
+it("stays open with what is refused, and says why, also when a check finds nothing wrong with it", async () => {
   hand.type("2 +");
   hand.press("Enter");
   await answer({ ok: false, status: 422, json: () => Promise.resolve({ error: "a number is missing", column: 4 }) } as Response);
+  await vi.waitFor(() => { expect(checked).toBeGreaterThan(0); });
+  await act(settle);
   expect([isOpen(), hand.field(label).value, document.querySelector("[role=alert]")?.textContent]).toEqual([true, "2 +", expect.stringContaining("a number is missing")]);
 });

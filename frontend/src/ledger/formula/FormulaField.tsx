@@ -107,7 +107,9 @@ function Offers({ offers, at, take }: { offers: Completion[]; at: number; take: 
 /** The text that is being typed, what it would do, and what the keyboard does to it. */
 function useEditor(step: StepView, settings: Settings, onDone: () => void) {
   const [draft, setDraft] = useState(settings.text);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const [found, setFound] = useState<Problem | null>(null);
+  // A check may find nothing wrong with what could not be stored.
+  const [refused, setRefused] = useState<Problem | null>(null);
   const [mode, setMode] = useState(settings.mode ?? "set");
   const area = useRef<TextAreaRef>(null);
   const [offers, setOffers] = useState<Completion[]>([]);
@@ -117,7 +119,7 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
     step: step.id,
     settings: { ...settings, mode, text, kind: "formula" as const },
   });
-  useLive(draft, edited(draft), setProblem);
+  useLive(draft, edited(draft), setFound);
 
   const latest = useLatest(draft);
   const send = async (...edits: OneEdit[]) => {
@@ -126,7 +128,7 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
       // What was typed meanwhile stays, to be sent as well.
       if (latest.current === draft) onDone();
     } catch (error) {
-      setProblem(error instanceof Refused ? error.problem : { error: reason(error) });
+      setRefused(error instanceof Refused ? error.problem : { error: reason(error) });
     }
   };
   const drop = () => {
@@ -135,7 +137,8 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
   };
   const type = (text: string, caret: number) => {
     setDraft(text);
-    setProblem(null);
+    setFound(null);
+    setRefused(null);
     setAt(0);
     setOffers(completionsAt(text, caret, Object.values(useOpenScene.getState().parts)));
   };
@@ -167,7 +170,7 @@ function useEditor(step: StepView, settings: Settings, onDone: () => void) {
       else drop();
     }
   };
-  return { area, draft, mode, setMode, problem, offers, at, edited, send, drop, type, take, onKeyDown };
+  return { area, draft, mode, setMode, problem: refused ?? found, offers, at, edited, send, drop, type, take, onKeyDown };
 }
 
 /** Shows what the formula would do while it is typed, and what is wrong with it. */

@@ -14,8 +14,8 @@ export function LimbNote({ limb }: { limb: Limb }) {
       {state.branch}, bend {number(state.bend, "°")}
       {state.factor > 1.0000005 && <> · {number(state.factor, "")} times as long</>}
       <br />
-      goal at {number(state.distance, "")} m of {number(state.reach, "")} m reach ·{" "}
-      {misses ? <strong style={{ color: ink.trouble }}>misses it by {number(state.missed, "")} m</strong> : "meets it"}
+      goal at {number(state.distance, "m")} of {number(state.reach, "m")} reach ·{" "}
+      {misses ? <strong style={{ color: ink.trouble }}>misses it by {number(state.missed, "m")}</strong> : "meets it"}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { memo } from "react";
 import type { PartView } from "../../api/client";
 import { goTo } from "../../state/player";
 import { useBlock, useSamples } from "../../state/samples";
+import { shown } from "../../shared/format";
 import { ink } from "../../shared/theme";
 import { nearestGimbal } from "./gimbal";
 
@@ -25,7 +26,7 @@ export const GimbalHint = memo(function GimbalHint({ part, channel }: { part: Pa
       onClick={() => { goTo(found.frame); }}
       style={{ position: "absolute", left: 12, bottom: 30, maxWidth: 104, fontSize: 11, lineHeight: "14px", color: ink.trouble }}
     >
-      ▲ {middle} is {found.degrees.toFixed(1)}° from gimbal lock at {found.frame}: try another rotation order
+      ▲ {middle} is {shown(found.degrees, "°", 1)} from gimbal lock at {found.frame}: try another rotation order
     </button>
   );
 });

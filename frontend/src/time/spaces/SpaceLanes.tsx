@@ -6,6 +6,7 @@ import { useAbout } from "../../state/order";
 import type { OneEdit } from "../../api/client";
 import { openPopup } from "../../state/popup";
 import { chooseChannel } from "../../state/selection";
+import { shown } from "../../shared/format";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { LaneFrame, laneHeight, standing } from "./LaneFrame";
@@ -118,7 +119,7 @@ function Change({ lane, change, x, drag, onDrag }: ChangeProps) {
     edit: (by) => moveEdit(lane, change.frame, change.frame + by),
     onClick: () => { openPopup(popup); },
   });
-  const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${change.metres.toFixed(3)} m, ${change.degrees.toFixed(1)}°` : ""}`;
+  const words = `${change.source} → ${change.target} at ${String(change.frame)}${change.jumps ? `, jumps ${shown(change.metres, "m")}, ${shown(change.degrees, "°", 1)}` : ""}`;
   const to = drag?.from === change.frame ? drag.to : null;
   const at = x(to ?? change.frame);
   const [low = 0, high = at] = x.range();

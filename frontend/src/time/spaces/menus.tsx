@@ -101,6 +101,10 @@ export function HandoverMenu(props: ChangeProps) {
   return props.lane.kind === "limb" ? <SwitchMenu {...props} /> : <PlaceMenu {...props} />;
 }
 
+function jump({ metres, degrees }: HandoverView): string {
+  return `${shown(metres, "m", 4)} and ${shown(degrees, "°")}`;
+}
+
 /** What can be done with a switch of a limb. */
 function SwitchMenu({ lane, change, onDone }: ChangeProps) {
   const command = useCommand();
@@ -110,7 +114,7 @@ function SwitchMenu({ lane, change, onDone }: ChangeProps) {
   return (
     <div style={{ display: "grid", gap: 7, maxWidth: 280 }}>
       <span style={{ fontSize: 12, color: change.jumps ? ink.trouble : ink.quiet }}>
-        {change.jumps ? `It jumps by ${change.metres.toFixed(4)} m and ${change.degrees.toFixed(2)}°: a key before it was changed since.` : "Both poses are one here: nothing jumps."}
+        {change.jumps ? `It jumps by ${jump(change)}: a key before it was changed since.` : "Both poses are one here: nothing jumps."}
       </span>
       <Space size={5} wrap>
         {change.jumps && <Button size="small" type="primary" title={way === "fk" ? "FK takes the pose that IK has here" : "Goal and pole take the FK pose here"} onClick={match}>Match here</Button>}
@@ -147,7 +151,7 @@ function PlaceMenu({ lane, change, onDone }: ChangeProps) {
       {lane.kind === "space" && (
         <span style={{ fontSize: 12, color: change.jumps ? ink.trouble : ink.quiet }}>
           {change.jumps
-            ? `It jumps by ${change.metres.toFixed(4)} m and ${change.degrees.toFixed(2)}°: something moved since.`
+            ? `It jumps by ${jump(change)}: something moved since.`
             : change.blend
               ? `Blends over ${String(change.blend)} frames.`
               : "The place is kept."}
