@@ -88,13 +88,13 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
           <div className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{bead.description}</div>
         )}
         {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
-        <div style={{ display: "flex", alignItems: "center", gap: 8, marginTop: 3 }}>
+        <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: "0 8px", marginTop: 3 }}>
           <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
             <Values nodes={before(bead)} unit={unit} />
             <span style={{ color: ink.quiet }}> → </span>
             <strong><Values nodes={after(bead)} unit={unit} /></strong>
           </span>
-          <span style={{ display: "grid", justifyItems: "end" }}>
+          <span style={{ display: "grid", justifyItems: "end", marginLeft: "auto" }}>
             {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
             {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
           </span>

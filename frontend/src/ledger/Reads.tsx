@@ -2,10 +2,10 @@ import type { BeadView } from "../api/client";
 import { usePlayer } from "../state/player";
 import { useSamples } from "../state/samples";
 import { chooseChannel, choosePart } from "../state/selection";
-import { shown } from "../shared/format";
+import { figure, shown } from "../shared/format";
 import type { Tap } from "../shared/taps";
 import { tapInk } from "../shared/tapColours";
-import { usePart } from "../state/openScene";
+import { unitIn, useOpenScene, usePart } from "../state/openScene";
 
 /** What a step reads: value and tap; a click goes there. */
 export function Reads({ bead }: { bead: BeadView }) {
@@ -15,7 +15,7 @@ export function Reads({ bead }: { bead: BeadView }) {
       {bead.reads.filter(({ quantity }) => quantity !== "solve").map((read) => (
         <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
           <span style={{ flex: 1 }}><Source read={read} /> <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span></span>
-          <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen node={read.node} /></span>
+          <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen read={read} /></span>
         </li>
       ))}
     </ul>
@@ -40,17 +40,26 @@ function Source({ read }: { read: BeadView["reads"][number] }) {
   );
 }
 
+const units: Record<string, string> = { translation: "m", rotation: "°", "world position": "m", "world matrix": "m", travelled: "m" };
+
 /** All numbers of what is read, on this frame. */
-function Seen({ node }: { node: string }) {
+function Seen({ read: { node, part, quantity } }: { read: BeadView["reads"][number] }) {
   const block = useSamples((samples) => samples.blocks[node]);
   const first = useSamples((samples) => samples.first);
   const frame = usePlayer((player) => player.frame);
+  const unit = useOpenScene((scene) => unitIn(scene.parts, part, quantity) || (units[quantity] ?? ""));
   if (!block) return <>—</>;
   const place = block.frames === 1 ? 0 : Math.min(Math.max(frame - first, 0), block.frames - 1);
   const row = block.data.slice(place * block.width, (place + 1) * block.width);
   // Of a whole place the position says most.
   const told = block.width === 12 ? [row[3], row[7], row[11]] : [...row.slice(0, block.width > 4 ? 3 : 4)];
-  const exactly = told.map((value) => shown(value, "", 6)).join(", ");
+  const exactly = several(told, unit, 6);
   const title = block.width > 4 ? `its position: ${exactly}` : exactly;
-  return <span title={title}>{told.map((value) => shown(value, "", told.length > 1 ? 2 : 3)).join(", ")}</span>;
+  return <span title={title}>{several(told, unit, told.length > 1 ? 2 : undefined)}</span>;
+}
+
+/** Numbers with one unit behind the last. */
+function several(values: (number | undefined)[], unit: string, decimals?: number): string {
+  const all = values.map((value = 0) => figure(value, unit, decimals));
+  return [...all.slice(0, -1), shown(values.at(-1), unit, decimals)].join(", ");
 }

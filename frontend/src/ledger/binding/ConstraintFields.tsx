@@ -68,7 +68,7 @@ export function AimFields({ step, part, settings }: { step: StepView; part: stri
       <Row label="up by">
         <Select size="small" aria-label={`What is up for ${step.name}`} popupMatchSelectWidth={false} style={{ width: 92 }} value={up} options={[{ value: "direction", label: "direction" }, { value: "part", label: "a part" }, { value: "none", label: "least turn" }]} onChange={upBy} />
         {up === "direction" && <AxisSelect label={`${step.name} up direction`} value={(settings.up_direction ?? [0, 1, 0]) as Vector} onChange={(up_direction) => { change({ ...settings, up_direction }); }} />}
-        {up === "part" && <PartSelect label={`${step.name} up part`} value={asking ? "" : (settings.up_part ?? "")} none={asking ? [{ value: "", label: "which …" }] : []} without={part} onChange={(id) => { if (id) upPart(id); }} />}
+        {up === "part" && <PartSelect label={`${step.name} up part`} width={90} value={asking ? "" : (settings.up_part ?? "")} none={asking ? [{ value: "", label: "which …" }] : []} without={part} onChange={(id) => { if (id) upPart(id); }} />}
       </Row>
       <Row label="offset" title="Degrees, applied first">
         <VectorFields label={`${step.name} offset`} value={(settings.offset ?? [0, 0, 0]) as Vector} unit="°" onTry={(offset) => { attempt({ ...settings, offset }); }} onCommit={(offset) => { change({ ...settings, offset }); }} />

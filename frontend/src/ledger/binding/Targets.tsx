@@ -2,6 +2,7 @@ import { Button } from "antd";
 
 import type { StepView } from "../../api/client";
 import { usePart } from "../../state/openScene";
+import { ink } from "../../shared/theme";
 import { ValueField } from "../channels/ValueField";
 import { writersOf } from "../channels/writers";
 import { PartSelect, Row, TapSelect } from "./fields";
@@ -21,11 +22,13 @@ export function Targets({ step, part, targets, onChange }: Props) {
     <>
       {targets.map((target, n) => (
         <div key={target.part ?? "0"} style={{ display: "flex", gap: 4, alignItems: "center", flexWrap: "wrap" }}>
-          <PartSelect label={`${step.name} target ${String(n + 1)}`} value={target.part ?? ""} none={[{ value: "", label: "the world" }]} without={part} width={82} onChange={(id) => { put(n, { part: id || null }); }} />
+          <PartSelect label={`${step.name} target ${String(n + 1)}`} value={target.part ?? ""} none={[{ value: "", label: "the world" }]} without={part} width={205} onChange={(id) => { put(n, { part: id || null }); }} />
+          {targets.length > 1 && <Button type="text" size="small" aria-label={`Take target ${String(n + 1)} of ${step.name} out`} title="Take this target out" style={{ paddingInline: 4, marginLeft: "auto" }} onClick={() => { onChange(targets.filter((_, m) => m !== n)); }}>×</Button>}
+          <span style={{ flexBasis: "100%", height: 0 }} />
+          <span style={{ color: ink.quiet, fontSize: 11.5, width: 48 }} title="Its weight among the targets, and at which tap it is read">weight</span>
           <Weight step={step} part={part} target={target} />
           <TapSelect label={`${step.name} tap of target ${String(n + 1)}`} value={target.tap ?? "final"} onChange={(tap) => { put(n, { tap }); }} />
           <Button type={target.back ? "primary" : "text"} size="small" aria-pressed={target.back ?? false} title="Read it as it was one frame back" style={{ paddingInline: 5, fontSize: 11 }} onClick={() => { put(n, { back: !target.back }); }}>−1</Button>
-          {targets.length > 1 && <Button type="text" size="small" aria-label={`Take target ${String(n + 1)} of ${step.name} out`} title="Take this target out" style={{ paddingInline: 4 }} onClick={() => { onChange(targets.filter((_, m) => m !== n)); }}>×</Button>}
         </div>
       ))}
       <Row label="and">
