@@ -53,7 +53,7 @@ export function Fit({ probe, first, last }: { probe: Probe; first: number; last:
       {problem && <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{problem}</span>}
       {fit && (
         <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
-          <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono">{shown(fit.before, "m")}</span> → <span className="mono">{shown(fit.after, "m")}</span></span>
+          <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono" style={{ whiteSpace: "nowrap" }}>{shown(fit.before, "m")} → {shown(fit.after, "m")}</span></span>
           {fit.reasons.map((text) => <span key={text} style={{ color: ink.doubtful }}>▲ {text}</span>)}
           <Button size="small" style={wrapped} title={fit.text} {...preview(edited(fit.text))} onClick={() => { take(fit.text); }}>
             Use <span className="mono" style={{ fontSize: 11, wordBreak: "break-all" }}>{fit.text}</span>
