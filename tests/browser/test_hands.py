@@ -414,9 +414,9 @@ def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     page.reload()
     expect(turn).to_have_value("0.2500")
     expect(bench.bead("value")).to_contain_text("turns")
-    # What a step reads is told in these units too, and its card is wide enough for them.
+    # A formula calculates in metres, and says so; its card is wide enough for turns.
     bench.open("p3", "rotation.z", 10)
-    expect(page.get_by_role("list", name="reads").last).to_contain_text(" cm")
+    expect(page.get_by_role("list", name="reads").last).to_contain_text("0.500 m")
     expect(page.get_by_role("article").last).to_contain_text("turns")
     beyond = page.locator("article").evaluate_all(
         """(cards) => cards.filter((card) => [...card.querySelectorAll("svg, span")].some(

@@ -15,7 +15,7 @@ export function Reads({ bead }: { bead: BeadView }) {
       {bead.reads.filter(({ quantity }) => quantity !== "solve").map((read) => (
         <li key={`${read.node} ${read.tap}`} style={{ display: "flex", gap: 6 }}>
           <span style={{ flex: 1 }}><Source read={read} /> <span style={{ color: tapInk[read.tap as Tap] }}>@{read.tap}</span></span>
-          <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen read={read} /></span>
+          <span className="mono" style={{ whiteSpace: "nowrap" }}><Seen read={read} plain={calculating.has(bead.kind)} /></span>
         </li>
       ))}
     </ul>
@@ -40,10 +40,12 @@ function Source({ read }: { read: BeadView["reads"][number] }) {
   );
 }
 
+/** What calculates does so in metres and degrees, however the scene is looked at. */
+const calculating = new Set(["formula", "driven keys"]);
 const units: Record<string, string> = { translation: "m", rotation: "°", "world position": "m", "world matrix": "m", travelled: "m" };
 
 /** All numbers of what is read, on this frame. */
-function Seen({ read: { node, part, quantity } }: { read: BeadView["reads"][number] }) {
+function Seen({ read: { node, part, quantity }, plain }: { read: BeadView["reads"][number]; plain: boolean }) {
   const block = useSamples((samples) => samples.blocks[node]);
   const first = useSamples((samples) => samples.first);
   const frame = usePlayer((player) => player.frame);
@@ -53,13 +55,19 @@ function Seen({ read: { node, part, quantity } }: { read: BeadView["reads"][numb
   const row = block.data.slice(place * block.width, (place + 1) * block.width);
   // Of a whole place the position says most.
   const told = block.width === 12 ? [row[3], row[7], row[11]] : [...row.slice(0, block.width > 4 ? 3 : 4)];
-  const exactly = several(told, unit, 6);
+  const write = plain ? severalPlain : several;
+  const exactly = write(told, unit, 6);
   const title = block.width > 4 ? `its position: ${exactly}` : exactly;
-  return <span title={title}>{several(told, unit, told.length > 1 ? 2 : undefined)}</span>;
+  return <span title={title}>{write(told, unit, told.length > 1 ? 2 : undefined)}</span>;
 }
 
-/** Numbers with one unit behind the last. */
+/** Numbers with one unit behind the last, as the scene is looked at. */
 function several(values: (number | undefined)[], unit: string, decimals?: number): string {
   const all = values.map((value = 0) => figure(value, unit, decimals));
   return [...all.slice(0, -1), shown(values.at(-1), unit, decimals)].join(", ");
+}
+
+/** The same in metres and degrees. */
+function severalPlain(values: (number | undefined)[], unit: string, decimals = unit === "°" ? 2 : 3): string {
+  return values.map((value = 0) => figure(value, "", decimals)).join(", ") + (unit === "°" || !unit ? unit : ` ${unit}`);
 }
