@@ -38,8 +38,11 @@ def test_migrations_make_the_tables_of_the_models(engine: Engine) -> None:
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(history=histories(20))
 def test_a_scene_is_loaded_as_it_was_stored(engine: Engine, history: list[Scene]) -> None:
-    number = Scenes(engine).add(history[-1])
+    scenes = Scenes(engine)
+    number = scenes.add(history[-1])
     assert not patch_between(reloaded(engine, number), history[-1])
+    # Who stored it need not load it.
+    assert scenes.load(number).scene is history[-1]
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])

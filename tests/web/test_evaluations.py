@@ -57,3 +57,10 @@ def test_sixty_edits_of_a_scene_hold_little_more_than_one() -> None:
         scene = applied(scene, [SetValue("p3", "c1", 0.5 + n / 1000.0)])
         sizes.append(bytes_of(evaluations.of(1, scene).results.values()))
     assert max(sizes) <= 1.5 * sizes[0]
+
+
+def test_a_new_scene_is_evaluated_once_before_it_has_a_number() -> None:
+    kept, scene = Evaluations(), demo("ferry-crossing")
+    looked = kept.ahead(scene)
+    kept.begin(7, looked)
+    assert kept.of(7, scene) is looked.newest and kept.bytes > 0

@@ -156,7 +156,9 @@ class Scenes:
             session.add(row)
             session.flush()
             write_patch(session, row.id, patch_between(Scene(), scene))
-            return row.id
+            number = row.id
+        self._remember(number, StoredScene(scene, 0))
+        return number
 
     def tag(self, scene_id: int, tags: Sequence[str]) -> None:
         """Gives a scene tags in place of those that it has: single lines, 600 characters in all."""

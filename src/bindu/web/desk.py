@@ -15,7 +15,7 @@ from bindu.core.curves.model import Array
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.base import found_channel
 from bindu.core.edits.patch import patch_between
-from bindu.core.evaluation import Evaluation, answering, evaluate
+from bindu.core.evaluation import Evaluation, answering
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
@@ -86,8 +86,9 @@ class Desk:
         Raises:
             Refusal: when it cannot be evaluated; nothing is stored then.
         """
-        evaluate(scene, watch=watch_sender())
+        looked = self.evaluations.ahead(scene, watch_sender())
         number = self.scenes.add(scene)
+        self.evaluations.begin(number, looked)
         g.saved = True
         if picture is not None:
             self.pictures.put(number, picture, 0)

@@ -9,6 +9,7 @@ import { NumberField } from "../../shared/NumberField";
 import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 import { ChannelRow } from "../channels/ChannelRow";
+import { writersOf } from "../channels/writers";
 import { Shapes } from "./Shapes";
 import { Weights } from "./Weights";
 
@@ -26,7 +27,7 @@ export function DeformSettings({ surface, step }: Props) {
     <div style={{ marginLeft: 26, padding: "4px 0 8px", display: "grid", gap: 4, borderLeft: `2px solid ${ink.line}` }}>
       <div style={{ paddingInline: 12 }}><TextField label={`Name of ${step.name}`} value={step.name} width="100%" onCommit={(name) => change({ name })} /></div>
       {part && channels.map((channel) => (
-        <ChannelRow key={channel.id} partId={part.id} partName={part.name} channel={{ ...channel, name: channel.name.slice(surface.name.length + 1) }} writers={part.steps.filter((one) => one.writes.includes(channel.id))} />
+        <ChannelRow key={channel.id} partId={part.id} partName={part.name} channel={{ ...channel, name: channel.name.slice(surface.name.length + 1) }} writers={writersOf(part, channel)} />
       ))}
       {step.kind === "subdivide" && (
         <div style={line}>

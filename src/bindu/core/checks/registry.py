@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from bindu.core.checks.angle_jumps import AngleJumps
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Way
@@ -109,7 +109,8 @@ def limits_of(scene: Scene, check: Check) -> Mapping[str, float]:
 def findings(
     evaluation: Evaluation, only: Collection[str] | None = None, looked: Looked | None = None
 ) -> tuple[Finding, ...]:
-    """What the checks that are on find, in the order of ``CHECKS``, accepted findings among it.
+    """What the checks that are on find, in the order of ``CHECKS`` and of the tree, accepted
+    findings among it.
 
     Args:
         evaluation: of the scene.
@@ -122,7 +123,16 @@ def findings(
         finding
         for check in CHECKS
         if (is_on(scene, check) if only is None else check.name in only)
-        for finding in check.found(evaluation, limits_of(scene, check), seen)
+        for finding in _in_order(scene, check.found(evaluation, limits_of(scene, check), seen))
+    )
+
+
+def _in_order(scene: Scene, found: Iterable[Finding]) -> list[Finding]:
+    """Findings by the parts' order in the tree, in whatever order things were looked at."""
+    place = scene.tree_order
+    return sorted(
+        found,
+        key=lambda one: (place.get(one.part, len(place)), one.channel, one.what, one.step or ""),
     )
 
 
