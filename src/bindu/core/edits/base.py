@@ -18,7 +18,7 @@ from bindu.core.scene.channels import (
     step_channel,
     weight_channel,
 )
-from bindu.core.scene.model import WEIGHT, Scene
+from bindu.core.scene.model import WEIGHT, Scene, listed_order
 from bindu.core.scene.names import channel_name, full_name, known_channel
 from bindu.core.scene.parts import Part, Step
 from bindu.core.scene.things import DrivenKeys, PartSet
@@ -178,8 +178,11 @@ def refuse_readers(
         leaving: steps that go as well, whose reads do not count.
         what: the name of what goes.
     """
-    found = [s for s in scene.steps.values() if s.id not in leaving]
-    found = [s for s in found if _reads_any(scene, s, parts, channels)]
+    staying = (s for s in scene.steps.values() if s.id not in leaving)
+    found = sorted(
+        (s for s in staying if _reads_any(scene, s, parts, channels)),
+        key=lambda s: (scene.tree_order[s.part], listed_order(s)),
+    )
     drivers = [] if parts else sets_reading(scene, parts, channels, leaving)
     if found or drivers:
         readers = ", ".join(
@@ -197,7 +200,7 @@ def sets_reading(
     """The sets of driven keys whose driver reads what goes, and whose rows all go as well."""
     return [
         driven
-        for driven in scene.driven.values()
+        for driven in sorted(scene.driven.values(), key=lambda one: (one.name, one.id))
         if leaving.issuperset(row.id for row in scene.rows_of.get(driven.id, ()))
         and _any_read(compiled(driven.driver).reads, parts, channels)
     ]

@@ -28,7 +28,7 @@ def copied_name(name: str, taken: set[str]) -> str:
 def copied_owners(scene: Scene, table: str, chosen: set[str]) -> list[str]:
     """The things of a table of which all is copied that has steps, or what steers it."""
     things: Mapping[str, Any] = getattr(scene, table)
-    return [i for i, one in things.items() if chosen.issuperset((one.part, *one.members))]
+    return [i for i, one in sorted(things.items()) if chosen.issuperset((one.part, *one.members))]
 
 
 def followed_owners(

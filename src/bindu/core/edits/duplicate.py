@@ -102,10 +102,15 @@ class DuplicatePart:
 def _new_identities(scene: Scene, chosen: set[str]) -> dict[str, str]:
     """New identities for the chosen parts, their channels and steps, by the old ones."""
     ids: dict[str, str] = {}
+    parts, steps = sorted(chosen, key=scene.tree_order.__getitem__), _copied_steps(scene, chosen)
     tables = (
-        ("p", scene.parts, sorted(chosen, key=scene.tree_order.__getitem__)),
-        ("c", scene.channels, [c for c, own in scene.channels.items() if own.part in chosen]),
-        ("s", scene.steps, list(_copied_steps(scene, chosen))),
+        ("p", scene.parts, parts),
+        ("c", scene.channels, [own.id for p in parts for own in scene.channels_of.get(p, ())]),
+        (
+            "s",
+            scene.steps,
+            [s.id for p in parts for s in scene.steps_of.get(p, ()) if s.id in steps],
+        ),
         *(
             (prefix, getattr(scene, table), copied_owners(scene, table, chosen))
             for table, prefix in PREFIXES.items()

@@ -196,7 +196,7 @@ def without_limb_parts(scene: Scene, gone: set[str], readers: bool) -> Scene:
         Refusal: where something of the limb would stay behind without it, unless ``readers`` may be
             changed.
     """
-    for limb in tuple(scene.limbs.values()):
+    for _, limb in sorted(scene.limbs.items()):
         toes = tuple(pair for pair in limb.toes if gone.isdisjoint(pair))
         if toes != limb.toes:
             scene = replace(scene, limbs=within(scene.limbs, limb.id, replace(limb, toes=toes)))

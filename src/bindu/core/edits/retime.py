@@ -389,7 +389,7 @@ def changed_curves(
     """
     whole = picks is None
     if picks is None:
-        picks = tuple(KeyPick(*ref) for ref in scene.curves)
+        picks = tuple(KeyPick(*ref) for ref in sorted(scene.curves))
     elif not picks:
         raise Refusal("choose keys first.", code="choice")
     else:
