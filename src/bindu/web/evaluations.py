@@ -24,7 +24,7 @@ MOST_KEPT_BYTES = 256 * 1024 * 1024
 
 
 @dataclass
-class Looked:
+class Remembered:
     """What is known of a scene that somebody looks at: its newest evaluation and the bytes that it
     holds, earlier results, and a lock, so that nobody waits for another scene."""
 
@@ -39,7 +39,7 @@ class Evaluations:
     longest ago is let go first."""
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
-        self._looked: OrderedDict[int, Looked] = OrderedDict()
+        self._looked: OrderedDict[int, Remembered] = OrderedDict()
         self._most_bytes = most_bytes
         self._lock = Lock()
 
@@ -59,14 +59,14 @@ class Evaluations:
         self._let_go()
         return evaluation
 
-    def ahead(self, scene: Scene, watch: Watch | None = None) -> Looked:
+    def ahead(self, scene: Scene, watch: Watch | None = None) -> Remembered:
         """A scene that has no number yet, evaluated; ``begin`` remembers it under its number."""
-        looked = Looked()
+        looked = Remembered()
         looked.newest = evaluate(scene, looked.kept, watch)
         looked.bytes = bytes_of(looked.newest.results.values())
         return looked
 
-    def begin(self, scene_id: int, looked: Looked) -> None:
+    def begin(self, scene_id: int, looked: Remembered) -> None:
         """See ``ahead``."""
         with self._lock:
             self._looked[scene_id] = looked
@@ -83,9 +83,9 @@ class Evaluations:
         with self._lock:
             self._looked.pop(scene_id, None)
 
-    def _looked_at(self, scene_id: int) -> Looked:
+    def _looked_at(self, scene_id: int) -> Remembered:
         with self._lock:
-            looked = self._looked.setdefault(scene_id, Looked())
+            looked = self._looked.setdefault(scene_id, Remembered())
             self._looked.move_to_end(scene_id)
             return looked
 
@@ -96,7 +96,7 @@ class Evaluations:
             ):
                 self._looked.popitem(last=False)
 
-    def _evaluated(self, looked: Looked, scene: Scene, watch: Watch | None) -> Evaluation:
+    def _evaluated(self, looked: Remembered, scene: Scene, watch: Watch | None) -> Evaluation:
         before = looked.newest
         if before is None:
             return evaluate(scene, looked.kept, watch)
