@@ -22,5 +22,5 @@ export function ColourField({ label, value, style, onCommit }: Props) {
     input?.addEventListener("change", chosen);
     return () => { input?.removeEventListener("change", chosen); };
   }, []);
-  return <input ref={field} type="color" aria-label={label} title="Its colour" value={passing ?? value} style={{ padding: 0, border: 0, background: "none", ...style }} onInput={(event) => { setPassing(event.currentTarget.value); }} onChange={() => undefined} />;
+  return <input ref={field} type="color" aria-label={label} title="Its colour" value={passing ?? value} style={{ padding: 0, border: 0, background: "none", ...style }} onInput={(event) => { setPassing(event.currentTarget.value); }} onChange={() => undefined} onBlur={() => { setPassing(null); }} />;
 }
