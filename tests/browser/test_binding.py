@@ -195,7 +195,7 @@ def test_a_blend_is_given_to_a_handover_that_is_there(page: Page, server: Server
     carry = PickAndCarry("p1", "p2", 2, 6)
     bench = opened(page, server, PutKeys("p2", "translation.z", SLIDE), carry)
     page.get_by_role("button", name="Handover buoy → world at 6").click()
-    blend = page.get_by_role("spinbutton", name="Frames of its blend")
+    blend = page.get_by_role("textbox", name="Frames of its blend")
     blend.fill("3")
     blend.press("Enter")
     bench.saved(1)

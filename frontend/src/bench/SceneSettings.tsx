@@ -1,11 +1,12 @@
 import { SettingOutlined } from "@ant-design/icons";
-import { Button, Input, Segmented } from "antd";
+import { Button, Segmented } from "antd";
 import { useState } from "react";
 
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
 import { NumberField } from "../shared/NumberField";
 import { Popup } from "../shared/Popup";
+import { TextField } from "../shared/TextField";
 
 /** The scene's name, range and rate, and the units in which it is looked at. */
 export function SceneSettings() {
@@ -20,7 +21,6 @@ function Fields() {
   const edit = useEdit();
   const { name, first, last, fps, units } = useOpenScene((scene) => scene.header);
   const { length = "m", angle = "degrees" } = units;
-  const [draft, setDraft] = useState(name);
   const [keep, setKeep] = useState<"times" | "frames">("times");
   const numbers = [
     ["First frame", first, (value: number) => ({ first: Math.round(value) })],
@@ -31,19 +31,7 @@ function Fields() {
   return (
     <div style={{ display: "grid", gridTemplateColumns: "auto 160px", gap: 6, alignItems: "center" }}>
       <span>Name</span>
-      <Input
-        size="small"
-        aria-label="Name of the scene"
-        value={draft}
-       
-        onChange={(event) => {
-          setDraft(event.target.value);
-        }}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter") void edit({ do: "change scene", name: draft });
-        }}
-      />
+      <TextField label="Name of the scene" value={name} width="100%" onCommit={(text) => edit({ do: "change scene", name: text })} />
       {numbers.map(([label, value, change]) => (
         <span key={label} style={{ display: "contents" }}>
           <span>{label}</span>

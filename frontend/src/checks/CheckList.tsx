@@ -1,7 +1,7 @@
 import { Checkbox } from "antd";
 
 import type { CheckView, ChecksView } from "../state/checks";
-import { useLooking } from "../state/checks";
+import { useLooking, useSetCheck } from "../state/checks";
 import { useOpenScene } from "../state/openScene";
 import { useEdit } from "../state/useEdit";
 import { exact } from "../shared/format";
@@ -56,19 +56,19 @@ function CheckRow({ check, count }: { check: CheckView; count: number }) {
 }
 
 function CheckSettings({ check }: { check: CheckView }) {
-  const edit = useEdit();
+  const set = useSetCheck();
   const { name, on, thresholds } = check;
-  const set = (changed: object) => void edit({ do: "set check", check: name, on, limits: thresholds.map(({ key, value }) => [key, value]), ...changed });
+  const limit = (key: string, value: number) => set({ ...check, thresholds: thresholds.map((one) => (one.key === key ? { ...one, value } : one)) });
   return (
     <div style={{ display: "grid", gap: 8, maxWidth: 280 }}>
       <span style={{ color: ink.quiet }}>{check.why}</span>
-      <Checkbox checked={on} onChange={() => { set({ on: !on }); }}>look for it in this scene</Checkbox>
+      <Checkbox checked={on} onChange={() => void set({ ...check, on: !on })}>look for it in this scene</Checkbox>
       {thresholds.map(({ key, value, unit, words, default: usual }) => {
         const [before = "", after = ""] = words.split("{}");
         return (
           <span key={key} style={{ display: "flex", alignItems: "baseline", gap: 4 }}>
             {before}
-            <NumberField label={`${name}: ${key}`} value={value} text={exact(value)} step={unit === "mm" ? 1 : 0.5} width={66} hint={`usually ${exact(usual)} ${unit}`} onCommit={(to) => { set({ limits: thresholds.map((one) => [one.key, one.key === key ? to : one.value]) }); }} />
+            <NumberField label={`${name}: ${key}`} value={value} text={exact(value)} step={unit === "mm" ? 1 : 0.5} width={66} hint={`usually ${exact(usual)} ${unit}`} onCommit={(to) => void limit(key, to)} />
             {after}
           </span>
         );

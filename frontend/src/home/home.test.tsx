@@ -20,7 +20,7 @@ const sent = (end: string) => server.asked.filter(({ path }) => path.endsWith(en
 
 beforeEach(async () => {
   server = standIn();
-  server.answer("scenes", { id: 9, scenes: [entry(1, "Ferry", { findings: 4, tags: ["water"] }), entry(2, "Heron", { findings: 0 }), entry(3, "The brood")] });
+  server.answer("scenes", { id: 9, scenes: [entry(1, "Ferry", { findings: 4, tags: ["water"] }), entry(2, "Heron", { findings: 0 }), entry(3, "The brood", { tags: ["mill", "late"] })] });
   server.answer("bin", { scenes: [entry(5, "An old one")] });
   server.answer("examples", { id: 9, names: ["Ferry crossing"], starts: ["a water wheel"] });
   server.answer("duplicate", { id: 10 });
@@ -51,6 +51,19 @@ it("lists scenes with what was found in them, and finds by name and tag", () => 
   expect(rows()).toEqual(["Ferry"]);
   hand.type("zeppelin");
   expect(hand.said()).toContain("No scene is called “zeppelin”.");
+});
+
+it("puts a tag to those before it, though they are not stored yet", async () => {
+  const quick = fetch;
+  vi.stubGlobal("fetch", (path: string, init?: RequestInit) => {
+    const answer = quick(path, init);
+    return init?.method === "PUT" ? new Promise(() => undefined) : answer;
+  });
+  for (const tag of ["mill", "late"]) {
+    hand.choose("Tags of Ferry", tag);
+    await server.settled();
+  }
+  expect(server.asked.filter(({ method }) => method === "PUT").map(({ body }) => body)).toEqual([{ tags: ["water", "mill"] }, { tags: ["water", "mill", "late"] }]);
 });
 
 it("makes a scene of a name and opens it, and waits while one is made", async () => {

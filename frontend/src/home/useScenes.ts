@@ -63,7 +63,11 @@ export function useScenes() {
     },
   });
   const copy = useMutation({ mutationFn: copyScene, onError: failed, onSettled: refresh });
-  const tag = useMutation({ mutationFn: tagScene, onError: failed, onSettled: refresh });
+  // Shown before it is stored: the next tag is put to those that are shown.
+  const tagged = ({ id, tags }: Parameters<typeof tagScene>[0]) => {
+    queryClient.setQueryData<SceneEntry[]>(list, (entries) => entries?.map((entry) => (entry.id === id ? { ...entry, tags } : entry)));
+  };
+  const tag = useMutation({ mutationFn: tagScene, onMutate: tagged, onError: failed, onSettled: refresh });
   const example = useMutation({ mutationFn: openExample, onSuccess: open, onError: failed });
   const remove = useMutation({ mutationFn: removeScene, onError: failed, onSettled: refresh });
   return { scenes, add, first, tag, bring, copy, example, remove };

@@ -66,6 +66,7 @@ export function NumberField(props: Props) {
         className="mono"
         size="small"
         data-number
+        data-puts-back={!fixed}
         data-touched={touched}
         aria-label={label}
         aria-invalid={wrong}

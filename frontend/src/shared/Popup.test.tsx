@@ -3,16 +3,26 @@ import { act } from "react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 
 import { openPopup, usePopup } from "../state/popup";
+import { NumberField } from "./NumberField";
 import { page } from "./page.testing";
 import { Popup } from "./Popup";
+import { TextField } from "./TextField";
 
 let hand: ReturnType<typeof page>;
+let sent: string[] = [];
+const sends = (text: string) => {
+  sent.push(text);
+  return Promise.resolve(true);
+};
 
 function Two() {
   return (
     <>
       <Popup title="Values" content={(close) => <><input aria-label="first" /><button id="do" onClick={close}>do</button><input aria-label="last" /></>}>
         <button id="values">Values…</button>
+      </Popup>
+      <Popup title="Names" content={() => <><TextField label="name" value="arm" onCommit={sends} /><NumberField label="size" value={2} text="2" onCommit={(value) => { sent.push(String(value)); }} /></>}>
+        <button id="names">Names…</button>
       </Popup>
       <Popup label="Time" id="time" content={() => <span>no field here</span>}>
         <button id="times">Time…</button>
@@ -36,6 +46,7 @@ async function click(id: string) {
 }
 
 beforeEach(() => {
+  sent = [];
   hand = page();
   hand.show(<Two />);
 });
@@ -74,4 +85,15 @@ it("is open alone: another one that opens closes it, and what else may open it d
   expect(hand.said()).toContain("no field here");
   // Without a field it has the keyboard itself.
   expect(keyboard()).toBe("Time");
+});
+
+it.each([["name", "leg"], ["size", "5"]])("puts back what is typed into %s by Esc, sends nothing of it, and closes by the next", async (label, text) => {
+  await click("names");
+  hand.fill(label, text);
+  hand.press("Escape");
+  await settle();
+  expect([hand.field(label).value, usePopup.getState().open === null]).toEqual([label === "name" ? "arm" : "2", false]);
+  hand.press("Escape");
+  await settle();
+  expect([sent, usePopup.getState().open]).toEqual([[], null]);
 });

@@ -75,7 +75,7 @@ function Inside({ id, title, label, onClose, children }: InsideProps) {
     const onKeyDown = (event: globalThis.KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
       // A list that hangs open from a field inside takes Esc first, and so does what is being typed.
-      const busy = target?.closest("[aria-expanded=true], [data-takes-keys]") ?? (inside?.contains(target) ? target?.closest("[data-number]:not([readonly])") : null);
+      const busy = target?.closest("[aria-expanded=true], [data-takes-keys]") ?? (inside?.contains(target) ? target?.closest("[data-puts-back=true]") : null);
       if (event.key !== "Escape" || busy) return;
       event.preventDefault();
       event.stopPropagation();

@@ -38,6 +38,13 @@ export function page() {
       const said = [...document.querySelectorAll("button")].find(({ textContent, ariaLabel }) => textContent === name && !ariaLabel);
       act(() => { ((said ?? labelled(name)) as HTMLElement).click(); });
     },
+    /** Opens a field's list, and takes what says this. */
+    choose: (label: string, option: string) => {
+      act(() => { field(label).dispatchEvent(new MouseEvent("mousedown", { bubbles: true })); });
+      const found = [...document.querySelectorAll<HTMLElement>(".ant-select-item-option")].filter(({ textContent }) => textContent === option).at(-1);
+      if (!found) throw new Error(`${label} does not offer ${option}`);
+      act(() => { found.click(); });
+    },
     /** Draws this in the page, in place of what was there. */
     show: (what: ReactNode) => { act(() => { root.render(<App>{what}</App>); }); },
     /** Puts the keyboard into a field. */

@@ -4,9 +4,11 @@ import { create } from "zustand";
 
 import type { OneEdit } from "../api/client";
 import { get, post } from "../api/client";
+import { queryClient } from "../api/queryClient";
 import type { components } from "../api/schema";
 import { useOpenScene } from "./openScene";
 import { perScene } from "./perScene";
+import { useEdit } from "./useEdit";
 
 type Schemas = components["schemas"];
 export type ChecksView = Schemas["ChecksView"];
@@ -65,6 +67,22 @@ function useSettled(revision: number): number {
     return () => { window.clearTimeout(timer); };
   }, [revision]);
   return settled;
+}
+
+/**
+ * Changes what a check looks for. It is shown at once, since the checks look only after a pause; the
+ * next setting, which gives all of a check's, is made of it.
+ */
+export function useSetCheck(): (check: CheckView) => Promise<void> {
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const edit = useEdit();
+  return async (check) => {
+    const { name, on, thresholds } = check;
+    const checks = { queryKey: ["checks", sceneId] };
+    queryClient.setQueriesData<ChecksView>(checks, (view) => view && { ...view, checks: view.checks.map((one) => (one.name === name ? check : one)) });
+    const stored = await edit({ do: "set check", check: name, on, limits: thresholds.map(({ key, value }) => [key, value]) });
+    if (!stored) await queryClient.invalidateQueries(checks);
+  };
 }
 
 /** How many findings that nobody accepted each part has, but untidy ones. */

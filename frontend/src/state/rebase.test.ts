@@ -59,6 +59,12 @@ it("puts a change of a part's rest, a step's settings or a thing in the header o
   const probe = (point: number[], rolling: boolean) => scene({}, { probes: [{ id: "k1", name: "rim", part: "p1", point, rolling, ground: null }] });
   const put = { do: "put probe", id: "k1", name: "rim", part: "p1", point: [0, -1, 0], rolling: false, ground: null } as unknown as OneEdit;
   expect(rebased(put, probe([0, 0, 0], false), probe([0, 0, 4], true))).toMatchObject({ point: [0, -1, 4], rolling: true });
+  const units = (length: string, angle: string) => scene({}, { units: { length, angle } });
+  const turns: OneEdit = { do: "set units", length: "m", angle: "turns" };
+  expect(rebased(turns, units("m", "degrees"), units("cm", "degrees"))).toEqual({ ...turns, length: "cm" });
+  const deform = (axis: number[]) => scene({}, { surfaces: [{ id: "k2", steps: [{ id: "d1", axis }] }] });
+  const along = { do: "change deform", surface: "k2", step: "d1", axis: [1, 2, 0] } as unknown as OneEdit;
+  expect(rebased(along, deform([1, 0, 0]), deform([1, 0, 5]))).toMatchObject({ axis: [1, 2, 5] });
 });
 
 it("leaves alone what is new, gone, or no whole thing", () => {

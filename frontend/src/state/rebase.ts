@@ -25,6 +25,8 @@ const things: Partial<Record<Kind, (edit: Plain, scene: Seen) => object | undefi
   "put limb": listed("limbs"),
   "put gait": listed("gaits"),
   "put reference": listed("references"),
+  "set units": (_, { header }) => header.units,
+  "change deform": ({ surface, step }, { header }) => header.surfaces.find(({ id }) => id === surface)?.steps.find(({ id }) => id === step),
 };
 
 /**

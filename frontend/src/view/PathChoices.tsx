@@ -1,12 +1,12 @@
-import { Button, Input, Select } from "antd";
-import { useState } from "react";
+import { Button, Select } from "antd";
 
 import { useOpenScene } from "../state/openScene";
 import { useBlock, useSamples } from "../state/samples";
 import { useSelection } from "../state/selection";
 import { useShowing } from "../state/showing";
 import { useCommand } from "../state/useEdit";
-import { typed } from "../shared/arithmetic";
+import { shown } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
 import { pathName, unevenOf } from "./paths";
 
@@ -18,15 +18,9 @@ export function PathChoices() {
   const order = useOpenScene((scene) => scene.order);
   const parts = useOpenScene((scene) => scene.parts);
   const part = useSelection((selection) => selection.part);
-  const [draft, setDraft] = useState(pathsIn.point.map(String));
-  const take = () => {
-    const [x, y, z] = draft.map((text, n) => typed(text, pathsIn.point[n] ?? 0));
-    if (x === undefined || y === undefined || z === undefined) {
-      setDraft(pathsIn.point.map(String));
-      return;
-    }
+  const place = (axis: number, value: number) => {
+    const [x = 0, y = 0, z = 0] = pathsIn.point.map((old, n) => (n === axis ? value : old));
     useShowing.setState({ pathsIn: { ...pathsIn, point: [x, y, z] } });
-    setDraft([x, y, z].map(String));
   };
   const options = [{ value: "0", label: "the world" }, ...order.map((id) => ({ value: id, label: parts[id]?.name ?? id }))];
   return (
@@ -47,7 +41,7 @@ export function PathChoices() {
       <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
         <span style={{ color: ink.quiet, width: 34 }}>point</span>
         {["x", "y", "z"].map((axis, n) => (
-          <Input key={axis} size="small" className="mono" aria-label={`point of the path, ${axis}`} title="Metres from the part’s origin, along its own axes" value={draft[n] ?? ""} onChange={(event) => { setDraft(draft.map((old, m) => (m === n ? event.target.value : old))); }} onPressEnter={take} onBlur={take} />
+          <NumberField key={axis} label={`point of the path, ${axis}`} hint="From the part’s origin, along its own axes" value={pathsIn.point[n] ?? 0} text={shown(pathsIn.point[n] ?? 0, "m")} unit="m" width={60} onCommit={(value) => { place(n, value); }} />
         ))}
       </span>
       {part !== null && <Spacing key={part} part={part} />}

@@ -1,5 +1,4 @@
 // @vitest-environment happy-dom
-import { act } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import type { PartView, StepView } from "../../api/client";
@@ -12,11 +11,6 @@ import type { AimSettings } from "./settings";
 let hand: ReturnType<typeof page>;
 let server: ReturnType<typeof standIn>;
 const part = (id: string) => ({ id, name: id, parent: null, steps: [], channels: [], shape: {} }) as unknown as PartView;
-const choose = (label: string, option: string) => {
-  act(() => { hand.field(label).dispatchEvent(new MouseEvent("mousedown", { bubbles: true })); });
-  const found = [...document.querySelectorAll<HTMLElement>(".ant-select-item-option")].filter(({ textContent }) => textContent === option).at(-1);
-  act(() => { found?.click(); });
-};
 
 beforeEach(() => {
   server = standIn();
@@ -32,10 +26,10 @@ afterEach(() => {
 it("asks which part is up before it stores that one is", async () => {
   const settings: AimSettings = { kind: "aim", targets: [{ part: null }] };
   hand.show(<AimFields step={{ id: "s1", name: "look" } as StepView} part="lamp" settings={settings} />);
-  choose("What is up for look", "a part");
+  hand.choose("What is up for look", "a part");
   await server.settled();
   expect(server.edits()).toEqual([]);
-  choose("look up part", "mast");
+  hand.choose("look up part", "mast");
   await server.settled();
   expect(server.edits()).toEqual([{ do: "change step", step: "s1", settings: { ...settings, up: "part", up_part: "mast" } }]);
 });

@@ -1,5 +1,5 @@
-import { Button, InputNumber, Segmented, Space } from "antd";
-import { useRef, useState } from "react";
+import { Button, Segmented, Space } from "antd";
+import { useState } from "react";
 
 import type { HandoverView, LaneView } from "../../state/order";
 import { useOpenScene } from "../../state/openScene";
@@ -81,7 +81,7 @@ function NextMenu({ lane, choice, onDone }: StripProps) {
         <>
           <Segmented<Keep> size="small" aria-label="How the place is kept" value={keep} options={["offset", "keys", "jump"]} onChange={setKeep} />
           <span style={{ color: ink.quiet, fontSize: 12 }}>{keepHints[keep]}</span>
-          <span>blend over <InputNumber size="small" aria-label="Frames of the blend" min={0} max={500} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} /> frames</span>
+          <span>blend over <NumberField label="Frames of the blend" value={blend} text={String(blend)} step={1} width={52} onCommit={(next) => { setBlend(Math.round(next)); }} /> frames</span>
         </>
       ) : (
         <Segmented<"both" | "only this"> size="small" aria-label="Which lead" value={leads} options={["both", "only this"]} onChange={setLeads} />
@@ -133,15 +133,10 @@ function PlaceMenu({ lane, change, onDone }: ChangeProps) {
     if (lane.kind === "space") void edit({ do: "remove handover", step: lane.id, frame: change.frame }).then(done);
     else void edit({ do: "delete keys", picks: [{ part: lane.part, channel: lane.channel, frames: [change.frame] }] }).then(done);
   };
-  const [blend, setBlend] = useState(change.blend);
-  // Enter and leaving the field mean it once.
-  const sent = useRef(change.blend);
-  const blendOver = () => {
+  const blendOver = (blend: number) => {
     const strip = lane.strips.find(({ first, last }) => first <= change.frame && change.frame <= last);
     const space = strip && lane.keys[strip.choice];
-    if (space === undefined || blend === sent.current) return;
-    sent.current = blend;
-    void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend }).then((stored) => { if (!stored) sent.current = change.blend; });
+    if (space !== undefined) void edit({ do: "switch space", step: lane.id, frame: change.frame, space, blend: Math.round(blend) });
   };
   const jumping = lane.handovers.filter(({ jumps }) => jumps);
   const behind = lane.handovers.filter(({ frame }) => frame > change.frame);
@@ -169,7 +164,7 @@ function PlaceMenu({ lane, change, onDone }: ChangeProps) {
         </span>
       )}
       {lane.kind === "space" && (
-        <span>blend over <InputNumber size="small" aria-label="Frames of its blend" min={0} max={500} precision={0} value={blend} style={{ width: 62 }} onChange={(value) => { setBlend(value ?? 0); }} onBlur={blendOver} onPressEnter={blendOver} /> frames</span>
+        <span>blend over <NumberField label="Frames of its blend" value={change.blend} text={String(change.blend)} step={1} width={52} onCommit={blendOver} /> frames</span>
       )}
       <span style={{ color: ink.quiet, fontSize: 12 }}>Drag the dot to another frame.</span>
     </div>

@@ -1,11 +1,12 @@
-import { Input, InputNumber, Select } from "antd";
+import { Select } from "antd";
 
 import type { PartView } from "../../api/client";
-import { useChosenPart, useOpenScene } from "../../state/openScene";
+import { unitIn, useChosenPart, useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { byName } from "../../shared/byName";
 import { NumberField } from "../../shared/NumberField";
-import { exact } from "../../shared/format";
+import { shown } from "../../shared/format";
+import { TextField } from "../../shared/TextField";
 import type { SideChoice } from "./sides";
 import { stepOf, zones } from "./sides";
 
@@ -75,10 +76,10 @@ function picked(value: string, step: string | undefined, part: PartView | undefi
 function Detail({ label, choice, onChange }: Props) {
   const revision = useOpenScene((scene) => scene.header.revision);
   if (choice.kind === "revision") {
-    return <>edit <InputNumber size="small" aria-label={`Edit of ${label}`} min={0} max={revision} value={choice.revision} onChange={(value) => { onChange({ ...choice, revision: value ?? 0 }); }} /> of {revision}</>;
+    return <>edit <NumberField label={`Edit of ${label}`} value={choice.revision} text={String(choice.revision)} step={1} width={52} onCommit={(value) => { onChange({ ...choice, revision: Math.min(Math.max(Math.round(value), 0), revision) }); }} /> of {revision}</>;
   }
   if (choice.kind === "formula") {
-    return <Input size="small" className="mono" aria-label={`Formula of ${label}`} defaultValue={choice.text} onBlur={(event) => { onChange({ ...choice, text: event.target.value }); }} onPressEnter={(event) => { onChange({ ...choice, text: event.currentTarget.value }); }} />;
+    return <TextField mono label={`Formula of ${label}`} value={choice.text} onCommit={(text) => { onChange({ ...choice, text }); return Promise.resolve(true); }} />;
   }
   return choice.kind === "number" ? <OtherNumber label={label} choice={choice} onChange={onChange} /> : null;
 }
@@ -87,6 +88,7 @@ function Detail({ label, choice, onChange }: Props) {
 function OtherNumber({ label, choice, onChange }: Props & { choice: Extract<SideChoice, { kind: "number" }> }) {
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
+  const unit = unitIn(parts, choice.part, choice.channel);
   const options = order.flatMap((id) => (parts[id]?.channels ?? []).filter((one) => !one.curve).map((one) => ({ value: `${id}/${one.id}`, label: `${parts[id]?.name ?? ""}.${one.name}` })));
   return (
     <>
@@ -103,7 +105,7 @@ function OtherNumber({ label, choice, onChange }: Props & { choice: Extract<Side
           onChange({ ...choice, part, channel, value: parts[part]?.channels.find(({ id }) => id === channel)?.value ?? 0 });
         }}
       />
-      <NumberField label={`Number of ${label}`} value={choice.value} text={exact(choice.value)} step={0.01} width={62} onTry={(value) => { onChange({ ...choice, value }); }} onCommit={(value) => { onChange({ ...choice, value }); }} />
+      <NumberField label={`Number of ${label}`} value={choice.value} text={shown(choice.value, unit)} unit={unit} width={72} onTry={(value) => { onChange({ ...choice, value }); }} onCommit={(value) => { onChange({ ...choice, value }); }} />
     </>
   );
 }
