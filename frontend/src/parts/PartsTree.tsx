@@ -158,6 +158,9 @@ function moveEdits({ dragNode, node, dropToGap, dropPosition }: Drop): OneEdit[]
   return moved.map((part) => ({ do: "move part", part, parent, before, keep_place }));
 }
 
+/** How many of what was found are listed. */
+const most = 200;
+
 interface Found {
   text: string;
   choose: () => void;
@@ -180,7 +183,7 @@ function findings(search: string): Found[] {
         found.push({ text, choose: () => { chooseChannel(id, channel.id); } });
       }
     }
-    if (found.length > 200) break;
+    if (found.length >= most) break;
   }
   return found;
 }
@@ -200,6 +203,7 @@ function FoundList({ found }: { found: Found[] }) {
           </button>
         </li>
       ))}
+      {found.length >= most && <li style={{ padding: "4px 6px", color: ink.quiet }}>There may be more: type on.</li>}
     </ul>
   );
 }

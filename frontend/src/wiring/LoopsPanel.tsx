@@ -88,7 +88,7 @@ function Loop({ loop }: { loop: LoopView }) {
       <div style={{ fontSize: 12 }}>
         {loop.frames ? (
           <>
-            It makes a difference on {loop.frames} frames, first on{" "}
+            It makes a difference on {loop.frames} {loop.frames === 1 ? "frame" : "frames"}, first on{" "}
             <button type="button" onClick={() => { if (loop.first != null) goTo(loop.first); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>{loop.first}</button>.
           </>
         ) : "The held value makes no difference on any frame."}

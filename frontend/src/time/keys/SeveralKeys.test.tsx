@@ -75,6 +75,20 @@ it("marks what is no number, and what nothing can be divided by, and sends nothi
   expect(server.edits()).toEqual([]);
 });
 
+it("gives the keyboard back on Enter and Esc, and sends what was typed when it is left, but not on Esc", async () => {
+  await enter(frames, "+5");
+  expect(document.activeElement).toBe(document.body);
+  hand.fill(values, "4");
+  hand.press("Escape");
+  expect([document.activeElement, hand.field(values).value]).toEqual([document.body, ""]);
+  hand.fill(values, "about 5");
+  hand.leave();
+  hand.fill(values, "7");
+  hand.leave();
+  await server.settled();
+  expect(server.edits()).toMatchObject([{ do: "move keys", frames: 5 }, { do: "scale values", factor: 0, value: 0.07 }]);
+});
+
 it("keeps the keys chosen where a change is refused", async () => {
   act(() => { chooseKeys(picks(10, 20)); });
   server.refuse("a key stands there already");

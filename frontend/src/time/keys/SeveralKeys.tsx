@@ -1,5 +1,5 @@
 import { Input, Space, Tooltip } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
@@ -52,15 +52,31 @@ interface ChangesProps {
   onChange: (sign: string, number: number) => Promise<void>;
 }
 
-function Changes({ label, word, start, read, onChange }: ChangesProps) {
-  const [text, setText] = useState("");
-  const [typing, setTyping] = useState(false);
+/** What was typed: a sign, where one is, and the number behind it; undefined where that is none. */
+function signed(text: string, read: ChangesProps["read"]): { sign: string; number: number | undefined } {
   const [, mark = "", rest = ""] = /^\s*([-+*/]=|[+*/])?(.*)$/.exec(text) ?? [];
   const sign = mark.charAt(0);
   const found = read(rest, sign);
   // By nothing, nothing can be divided.
-  const number = sign === "/" && found === 0 ? undefined : found;
-  const wrong = text.trim() !== "" && number === undefined;
+  return { sign, number: sign === "/" && found === 0 ? undefined : found };
+}
+
+function Changes({ label, word, start, read, onChange }: ChangesProps) {
+  const [text, show] = useState("");
+  const [typing, setTyping] = useState(false);
+  // Leaving comes in the same moment as Enter and Esc, before anything is drawn again.
+  const now = useRef("");
+  const set = (next: string) => {
+    now.current = next;
+    show(next);
+  };
+  const wrong = text.trim() !== "" && signed(text, read).number === undefined;
+  const leave = () => {
+    setTyping(false);
+    const { sign, number } = signed(now.current, read);
+    set("");
+    if (number !== undefined) void onChange(sign, number);
+  };
   return (
     <>
       <span style={{ color: ink.quiet, marginRight: 4 }}>{word}</span>
@@ -77,13 +93,12 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
             style={{ position: "absolute", zIndex: 1, width: typing ? Math.max(narrow, 20 + 8 * text.length) : narrow }}
             value={text}
             onFocus={() => { setTyping(true); }}
-            onBlur={() => { setTyping(false); }}
-            onChange={(event) => { setText(event.target.value); }}
+            onBlur={leave}
+            onChange={(event) => { set(event.target.value); }}
             onKeyDown={(event) => {
               event.stopPropagation();
-              if (event.key !== "Enter" || number === undefined) return;
-              setText("");
-              void onChange(sign, number);
+              if (event.key === "Escape") set("");
+              if (event.key === "Escape" || (event.key === "Enter" && !wrong)) event.currentTarget.blur();
             }}
           />
         </span>
