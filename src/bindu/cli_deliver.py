@@ -23,13 +23,13 @@ from bindu.core.refusal import Refusal, nearest_names
 from bindu.core.scene.bakes import Bake, By
 from bindu.core.scene.model import Scene
 from bindu.core.scene.receivers import Setup
-from bindu.formats.report import Report
+from bindu.formats.onto import edits_onto
+from bindu.formats.report import Report, counted
 from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene, write_scene
 from bindu.formats.sending import FORMATS, Format, send
 from bindu.formats.table import read_columns, write_columns
 from bindu.formats.taking_in import (
     chosen_clip,
-    edits_onto,
     new_scene,
     read_file,
 )
@@ -110,7 +110,7 @@ def _bake(evaluation: Evaluation, options: argparse.Namespace, out: TextIO) -> N
         told,
         options,
         out,
-        f"{bake.name}: {len(bake.made.parts)} parts, {first} … {last}, {keys} keys",
+        f"{bake.name}: {counted(len(bake.made.parts), 'part')}, {first} … {last}, {keys} keys",
     )
 
 
@@ -170,7 +170,7 @@ def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: Tex
     else:
         clips = read_file(data, path.suffix, options.fps, report)
         clip = chosen_clip(clips, options.clip, report)
-        made = applied(evaluation.scene, edits_onto(evaluation.scene, clip, report))
+        made = applied(evaluation.scene, edits_onto(evaluation, clip, report))
     evaluate(made)
     _write(options.to, write_scene(made).encode())
     _tell(report, options, out)
@@ -230,7 +230,8 @@ def _bytes(name: str) -> bytes:
 
 
 def _tell(report: Report, options: argparse.Namespace, out: TextIO) -> None:
-    lines = [f"{report.format}: {report.size:,} bytes, {report.parts} parts, {report.clips} clips"]
+    counts = f"{counted(report.parts, 'part')}, {counted(report.clips, 'clip')}"
+    lines = [f"{report.format}: {report.size:,} bytes, {counts}"]
     if report.places is not None and report.worst is not None:
         part, frame = report.worst
         lines.append(

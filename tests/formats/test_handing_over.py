@@ -32,12 +32,12 @@ from bindu.core.scene.model import Scene
 from bindu.core.surface.deforming import deformed, in_world
 from bindu.formats.bvh import read_bvh, write_bvh
 from bindu.formats.gltf import read_gltf, write_gltf
+from bindu.formats.onto import edits_onto
 from bindu.formats.report import Report
 from bindu.formats.sending import Format, send
 from bindu.formats.table import read_table, write_table
 from bindu.formats.taking_in import (
     chosen_clip,
-    edits_onto,
     new_scene,
     read_file,
     scene_edits_of,
@@ -617,7 +617,7 @@ def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
         clip.translation[:, ::2], clip.rotation[:, ::2], clip.scale[:, ::2],
     )  # fmt: skip
     report = Report("")
-    moved = applied(still, edits_onto(still, only_some, report))
+    moved = applied(still, edits_onto(evaluate(still), only_some, report))
     told = " ".join([*report.lost, *report.otherwise])
     assert "nobody" in told and "12 frames a second are 24 here" in told
     post = evaluate(moved).world(moved.part_ids["post"])
@@ -625,7 +625,7 @@ def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
     np.testing.assert_allclose(
         np.broadcast_to(post, (97, 3, 4))[40], clip.worlds[index, 20], atol=1e-5
     )
-    with pytest.raises(Refusal, match="no part of the file has the name"):
-        edits_onto(Scene(), clip, Report(""))
+    with pytest.raises(Refusal, match="no part or channel of the file has the name"):
+        edits_onto(evaluate(Scene()), clip, Report(""))
     with pytest.raises(Refusal, match="no clip 'other'"):
         chosen_clip([clip], "other", Report(""))

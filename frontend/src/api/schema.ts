@@ -8664,6 +8664,11 @@ export interface components {
             clips: string[];
             /** Matches */
             matches: components["schemas"]["MatchView"][];
+            /**
+             * Channels
+             * @description what the file has of single channels that have the name of one here
+             */
+            channels: string[];
             report: components["schemas"]["ReportView"];
         };
         /**

@@ -45,7 +45,7 @@ function Report({ report }: { report: ReportView }) {
   return (
     <>
       <Card title={measured ? "Read back and compared" : "In the file"}>
-        <Line label={`${String(report.parts)} parts, ${String(report.clips)} ${report.clips === 1 ? "clip" : "clips"}`} value={size(report.size)} />
+        <Line label={`${String(report.parts)} ${report.parts === 1 ? "part" : "parts"}, ${String(report.clips)} ${report.clips === 1 ? "clip" : "clips"}`} value={size(report.size)} />
         {measured && <Line label="places, worst" value={`${shown((report.places ?? 0) * 1000, "", 4)} mm`} />}
         {measured && <Line label="turns, worst" value={`${shown(report.turns ?? 0, "", 5)}°`} />}
         {report.worst && <Line label="there" value={`${report.worst[0]} at ${String(report.worst[1])}`} />}

@@ -11,7 +11,7 @@ import { TakeIn } from "./TakeIn";
 let hand: ReturnType<typeof page>;
 let asked: { path: string; answer: (view: object, ok?: boolean) => void }[] = [];
 const shown = vi.fn<(what: unknown) => void>();
-const view = (clip: string, ...here: string[]) => ({ clips: ["walk", "stand"], matches: ["hull", "mast"].map((name) => ({ name: `${name} of ${clip}`, part: here.includes(name) ? "p1" : null })), report: { otherwise: [], lost: [] }, scene: null }) as unknown as TakeInView;
+const view = (clip: string, ...here: string[]) => ({ clips: ["walk", "stand"], matches: ["hull", "mast"].map((name) => ({ name: `${name} of ${clip}`, part: here.includes(name) ? "p1" : null })), channels: [], report: { otherwise: [], lost: [] }, scene: null }) as unknown as TakeInView;
 const settle = async () => { await act(async () => { for (let n = 0; n < 4; n += 1) await new Promise((done) => { setTimeout(done); }); }); };
 const answer = async (n: number, what: object, ok = true) => {
   asked[n]?.answer(what, ok);
@@ -46,6 +46,14 @@ it("looks at a file first, and says which of its parts are here", async () => {
   expect(asked[0]?.path).toBe("/api/scenes/7/take-in/look?file=boat.glb");
   for (const words of ["1 of 2 parts have the name of a part here", "not here: mast of walk"]) expect(hand.said()).toContain(words);
   expect(shown).toHaveBeenCalledOnce();
+});
+
+it("takes in channels alone, onto those of their names", async () => {
+  await give("sway.csv");
+  await answer(0, { ...view("walk"), matches: [], channels: ["hull.sway"] });
+  expect(hand.said()).toContain("1 channel comes in by name");
+  const waits = (name: string) => [...document.querySelectorAll("button")].find(({ textContent }) => textContent === name)?.disabled;
+  expect([waits("Onto these"), waits("As a new scene")]).toEqual([false, true]);
 });
 
 it("shows what was asked for last, in whatever order answers come", async () => {

@@ -50,6 +50,7 @@ export function TakeIn({ onShow }: { onShow: Show }) {
     once(postFile<TakeInView>(`/api/scenes/take-in?${query(file, clip)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }));
   };
   const found = seen?.matches.filter(({ part }) => part !== null).length ?? 0;
+  const channels = seen?.channels.length ?? 0;
   const missing = seen?.matches.filter(({ part }) => part === null).map(({ name }) => name) ?? [];
   return (
     <section aria-label="Take in" style={{ display: "grid", gap: 6 }}>
@@ -61,11 +62,12 @@ export function TakeIn({ onShow }: { onShow: Show }) {
         <div aria-label="What the file holds" style={{ display: "grid", gap: 5, fontSize: 12 }}>
           <strong style={{ overflowWrap: "anywhere" }}>{file.name}</strong>
           {seen.clips.length > 1 && <Select size="small" aria-label="Clip that is taken in" value={clip ?? seen.clips[0] ?? null} options={seen.clips.map((value) => ({ value, label: value }))} onChange={(value: string | null) => { look(file, value); }} />}
-          <span>{found} of {seen.matches.length} parts have the name of a part here</span>
+          {(seen.matches.length > 0 || !channels) && <span>{found} of {seen.matches.length} parts have the name of a part here</span>}
+          {channels > 0 && <span style={{ overflowWrap: "anywhere" }} title={seen.channels.join("\n")}>{channels} {channels === 1 ? "channel comes" : "channels come"} in by name</span>}
           {missing.length > 0 && <span style={{ color: ink.trouble, overflowWrap: "anywhere" }}>not here: {missing.slice(0, 6).join(", ")}{missing.length > 6 ? ` and ${String(missing.length - 6)} more` : ""}</span>}
           <div style={{ display: "flex", gap: 4 }}>
-            <Button size="small" type="primary" disabled={!found || busy} title="Keys on these parts; one edit, which undo takes back" onClick={onto}>Onto these</Button>
-            <Button size="small" disabled={busy} title="All of the file as a scene of its own" onClick={anew}>As a new scene</Button>
+            <Button size="small" type="primary" disabled={!(found || channels) || busy} title="Keys on these parts and channels; one edit, which undo takes back" onClick={onto}>Onto these</Button>
+            <Button size="small" disabled={busy || !seen.matches.length} title={seen.matches.length ? "All of the file as a scene of its own" : "It holds no whole places of parts, only channels of some"} onClick={anew}>As a new scene</Button>
           </div>
         </div>
       )}

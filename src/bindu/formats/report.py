@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from bindu.core.clips.motion import MotionClip, gap_between
@@ -58,6 +58,17 @@ class Report:
         if len(sent.frames) != len(back.frames):
             text = f"{len(sent.frames)} frames went out, {len(back.frames)} came back"
             self.otherwise.append(text)
+
+
+def counted(count: int, what: str) -> str:
+    """How many there are of something: 1 part, 2 parts."""
+    return f"{count:,} {what}" if count == 1 else f"{count:,} {what}s"
+
+
+def some_of(names: Sequence[str], most: int = 8) -> str:
+    """The first of some names, and how many more there are."""
+    more = f" and {len(names) - most} more" if len(names) > most else ""
+    return ", ".join(names[:most]) + more
 
 
 def unique_names(names: Iterable[str], report: Report | None = None) -> list[str]:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
 
-from bindu.core.clips.motion import MotionClip, MotionPart, locals_of, taken_apart
+from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart
 from bindu.core.curves.model import Array
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import matrices_of
@@ -65,6 +66,33 @@ def read_columns(data: bytes, over: str = FRAME) -> tuple[Array, dict[str, Array
     Raises:
         Refusal: with the line or the column at fault.
     """
+    (_, head), *rows = _lines(data)
+    names = [name.strip() for name in head]
+    if len(rows) > MOST_ROWS or len(names) > MOST_COLUMNS or len(rows) * len(names) > MOST_NUMBERS:
+        text = f"it has over {MOST_ROWS:,} frames or {MOST_COLUMNS:,} columns."
+        raise Refusal(text, code="too much", place="file")
+    if len(set(names)) < len(names):
+        twice = next(name for name, count in Counter(names).items() if count > 1)
+        raise Refusal(f"the column {twice!r} stands there twice.", code="taken", place="line 1")
+    if over not in names:
+        text = f"it has no column {over!r}; commas part the columns."
+        raise Refusal(text, code="text", place="line 1")
+    table = np.stack([_numbers(names, row, line) for line, row in rows])
+    found = dict(zip(names, table.T.copy(), strict=True))
+    frames = found.pop(over)
+    if np.any(np.diff(frames) <= 0.0):
+        line = rows[int(np.argmax(np.diff(frames) <= 0.0)) + 1][0]
+        text = f"its {over} is not over that of the line before."
+        raise Refusal(text, code="number", place=f"line {line}")
+    return frames, found
+
+
+def _lines(data: bytes) -> list[tuple[int, list[str]]]:
+    """The lines that hold anything, each with its number: names, and at least one of numbers.
+
+    Raises:
+        Refusal: when it is too large, or no such text.
+    """
     if len(data) > LARGEST_FILE:
         raise Refusal(f"it is larger than {LARGEST_FILE // 2**20} MiB.", code="too much")
     try:
@@ -72,76 +100,75 @@ def read_columns(data: bytes, over: str = FRAME) -> tuple[Array, dict[str, Array
     except UnicodeDecodeError as error:
         said = f"it is not UTF-8 text (byte {error.start})."
         raise Refusal(said, code="text", place="file") from None
+    reader = csv.reader(io.StringIO(text, newline=""))
     try:
-        rows = [row for row in csv.reader(io.StringIO(text, newline="")) if row]
+        rows = [(reader.line_num, row) for row in reader if row]
     except csv.Error as error:
         raise Refusal(f"it is no CSV: {error}.", code="text", place="file") from None
     if len(rows) < 2:
-        raise Refusal("it has a line of names and at least one frame.", code="text", place="line 1")
-    names = [name.strip() for name in rows[0]]
-    if (
-        len(rows) - 1 > MOST_ROWS
-        or len(names) > MOST_COLUMNS
-        or len(rows) * len(names) > MOST_NUMBERS
-    ):
-        text_ = f"it has over {MOST_ROWS:,} frames or {MOST_COLUMNS:,} columns."
-        raise Refusal(text_, code="too much", place="file")
-    twice = (
-        next((name for name in names if names.count(name) > 1), None) if len(names) < 2000 else None
-    )
-    if twice is not None or len(set(names)) < len(names):
-        raise Refusal(
-            f"the column {twice or ''!r} stands there twice.", code="taken", place="line 1"
-        )
-    if over not in names:
-        raise Refusal(f"it has no column {over!r}.", code="text", place="line 1")
-    table = np.empty((len(rows) - 1, len(names)))
-    for n, row in enumerate(rows[1:]):
-        if len(row) != len(names):
-            text_ = f"it has {len(row)} values for {len(names)} columns."
-            raise Refusal(text_, code="text", place=f"line {n + 2}")
-        try:
-            table[n] = [float(value) for value in row]
-        except ValueError:
-            raise Refusal("a value is no number.", code="number", place=f"line {n + 2}") from None
-    if not np.all(np.abs(table) <= 1e9):
-        line = int(np.argmax(~np.all(np.abs(table) <= 1e9, axis=1))) + 2
-        raise Refusal("a value is not within ±1e9.", code="number", place=f"line {line}")
-    found = dict(zip(names, table.T.copy(), strict=True))
-    frames = found.pop(over)
-    if np.any(np.diff(frames) <= 0.0):
-        line = int(np.argmax(np.diff(frames) <= 0.0)) + 3
-        raise Refusal(f"its {over} ascend.", code="number", place=f"line {line}")
-    return frames, found
+        said = "a line of names is wanted, and at least one of numbers."
+        raise Refusal(said, code="text", place="line 1")
+    return rows
+
+
+def _numbers(names: Sequence[str], row: Sequence[str], line: int) -> Array:
+    """The numbers of a line.
+
+    Raises:
+        Refusal: with the line and the column.
+    """
+    if len(row) != len(names):
+        text = f"it has {len(row)} values for {len(names)} columns."
+        raise Refusal(text, code="text", place=f"line {line}")
+    try:
+        values = np.array([float(value) for value in row])
+    except ValueError:
+        n = next(n for n, value in enumerate(row) if not _is_number(value))
+        text = f"{row[n].strip()[:40]!r} in the column {names[n]!r} is no number."
+        raise Refusal(text, code="number", place=f"line {line}") from None
+    # What is no number at all is within nothing.
+    far = np.flatnonzero(~(np.abs(values) <= 1e9))
+    if len(far):
+        text = f"the value in the column {names[far[0]]!r} is not within ±1e9."
+        raise Refusal(text, code="number", place=f"line {line}")
+    return values
+
+
+def _is_number(value: str) -> bool:
+    try:
+        float(value)
+    except ValueError:
+        return False
+    return True
 
 
 def read_table(data: bytes, fps: float, report: Report) -> list[MotionClip]:
-    """The parts that have all nine transform columns, in the world, and other columns of theirs.
+    """The parts that have all nine transform columns, in the world; all other columns
+    ``part.channel`` as channels, a few of the nine of a part too.
 
     Raises:
         Refusal: when the first line names no such columns.
     """
     frames, columns = read_columns(data)
     report.size = len(data)
+    if not any("." in name for name in columns):
+        text = "no column is called part.channel, as in boat.translation.x."
+        raise Refusal(text, code="text", place="line 1")
     names = dict.fromkeys(name.split(".")[0] for name in columns)
     whole = [n for n in names if all(f"{n}.{c}" in columns for c in TRANSFORM_CHANNELS)]
-    if not whole:
-        text = "no part has all its columns, from translation.x to scale.z."
-        raise Refusal(text, code="text", place="line 1")
-    left = [name for name in names if name not in whole]
-    if left:
-        report.lost.append(f"columns of {', '.join(left[:5])}: they are no whole places")
     clean = unique_names(whole, report)
-    local = np.stack([_places(columns, name) for name in whole])
-    translation, rotation, scale = taken_apart(locals_of([None] * len(whole), local))
-    rests = local[:, 0]
-    parts = tuple(MotionPart(n, None, rest, "prop") for n, rest in zip(clean, rests, strict=True))
+    local = np.array([_places(columns, name) for name in whole]).reshape(-1, len(frames), 3, 4)
+    translation, rotation, scale = taken_apart(local)
+    parts = tuple(
+        MotionPart(name, None, places[0], "prop") for name, places in zip(clean, local, strict=True)
+    )
     known = {f"{name}.{c}" for name in whole for c in TRANSFORM_CHANNELS}
+    called = dict(zip(whole, clean, strict=True))
     channels = {
-        f"{clean[whole.index(part)]}.{channel}": values
+        f"{called.get(part, part)}.{channel}": values
         for name, values in columns.items()
         for part, _, channel in (name.partition("."),)
-        if part in whole and name not in known
+        if channel and name not in known
     }
     report.parts, report.clips = len(parts), 1
     return [MotionClip("motion", fps, frames, parts, translation, rotation, scale, channels)]

@@ -1,16 +1,14 @@
-"""Files of other formats on their way in: as a new scene, or onto parts of one that is there."""
+"""Files of other formats on their way in, and scenes that are made of them."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip
-from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Array, Curve, Key
+from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import AddChannel, SetValue
@@ -19,9 +17,9 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker
 from bindu.core.edits.surfaces import PutSurface
-from bindu.core.placing.place import channels_of_local, rest_of, square
+from bindu.core.placing.place import rest_of, square
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import DEFAULTS, TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.channels import TRANSFORM_CHANNELS
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import LONGEST_NAME
 from bindu.core.scene.parts import Part, Rest, Shape
@@ -30,12 +28,10 @@ from bindu.core.scene.surfaces import AnyDeform, BendByJoints, BlendShape, Blend
 from bindu.core.surface.weights import joint_weights
 from bindu.formats.bvh import read_bvh
 from bindu.formats.gltf import GltfFile, read_gltf, read_gltf_file
-from bindu.formats.report import Report, unique_names
+from bindu.formats.keying import DEFAULT_ROW, SAME, channel_rows, keys_on
+from bindu.formats.report import Report, some_of, unique_names
 from bindu.formats.table import read_table
 from bindu.formats.usd.layers import read_usd
-
-SAME = 1e-9
-DEFAULT_ROW = np.array([DEFAULTS[channel] for channel in TRANSFORM_CHANNELS])
 
 
 def read_file(data: bytes, kind: str, fps: float, report: Report) -> list[MotionClip]:
@@ -101,7 +97,14 @@ def chosen_clip(clips: Sequence[MotionClip], name: str | None, report: Report) -
 
 
 def scene_edits_of(clip: MotionClip, name: str, report: Report) -> Iterator[Edit]:
-    """The edits that make a scene of a clip: parts at rest, and keys on every frame that moves."""
+    """The edits that make a scene of a clip: parts at rest, and keys on every frame that moves.
+
+    Raises:
+        Refusal: when it has no parts, but channels of some alone.
+    """
+    if not clip.parts:
+        text = "no part has all its columns, from translation.x to scale.z, as a scene of its own "
+        raise Refusal(text + "wants; single channels go onto a scene that has them.", code="text")
     first, last = math.floor(clip.frames[0]), math.ceil(clip.frames[-1])
     title = "".join(c for c in name if c.isprintable()).strip()[:LONGEST_NAME] or "scene"
     yield ChangeScene(name=title, fps=clip.fps, first=first, last=max(last, first + 1))
@@ -117,15 +120,18 @@ def scene_edits_of(clip: MotionClip, name: str, report: Report) -> Iterator[Edit
             shape=shape, id=data.id,
         )  # fmt: skip
         rested = Part(data.id, data.name, rest=rest, rotation_order=part.rotation_order)
-        rows = _channel_rows(rested, local[n], clip.scale[n])
+        rows = channel_rows(rested, local[n], clip.scale[n])
         yield from _keyed(data.id, clip.frames, rows, DEFAULT_ROW)
     ids = {part.name: f"p{n + 1}" for n, part in enumerate(clip.parts)}
+    left = [name_ for name_ in clip.channels if name_.partition(".")[0] not in ids]
+    if left:
+        report.lost.append(f"channels of no whole place: {some_of(left)}")
     for n, (name_, values) in enumerate(clip.channels.items()):
         part_name, _, channel = name_.partition(".")
         if part_name in ids:
             yield AddChannel(ids[part_name], channel, default=float(values[0]), id=f"c{n + 1}")
             if np.ptp(values) > 0.0:
-                curve = _curve(clip.frames, values)
+                curve = keys_on(clip.frames, values)
                 yield PutCurves(ids[part_name], ((f"c{n + 1}", curve),))
     for frame, label in clip.events:
         yield PutMarker(frame, label[:LONGEST_NAME])
@@ -159,7 +165,7 @@ def surface_edits_of(file: GltfFile, clip: MotionClip, report: Report) -> Iterat
             channel = f"{surface}.d1.h{h + 1}"
             assert values is not None
             if np.ptp(values[:, h]) > SAME:
-                yield PutCurves(part, ((channel, _curve(clip.frames, values[:, h])),))
+                yield PutCurves(part, ((channel, keys_on(clip.frames, values[:, h])),))
             elif abs(values[0, h]) > SAME:
                 yield SetValue(part, channel, float(values[0, h]))
     if file.meshes:
@@ -191,104 +197,14 @@ def _rest(place: Array, part: Part) -> Rest:
     return rest_of(square(np.concatenate([axes, place[:, 3:]], axis=1)[None])[0], part)
 
 
-def _channel_rows(part: Part, local: Array, scale: Array) -> Array:
-    """The nine channels that give a part these places, shape (F, 9)."""
-    near = np.broadcast_to(DEFAULT_ROW, (len(local), 9)).copy()
-    near[:, 6:9] = np.where(scale < 0.0, -1.0, 1.0)
-    nothing = scale == 0.0
-    if np.any(nothing):
-        # What is scaled to nothing keeps its axes for the turning.
-        local = local.copy()
-        flat = np.where(nothing[:, None, :], np.eye(3), local[..., :3])
-        local[..., :3] = np.where(np.any(nothing, axis=1)[:, None, None], flat, local[..., :3])
-    rows = channels_of_local(part, square(local), near, exact=False)
-    rows[:, 6:9] = np.where(nothing, 0.0, rows[:, 6:9])
-    return rows
-
-
 def _keyed(part: str, frames: Array, rows: Array, still: Array) -> Iterator[Edit]:
     """Keys for what moves, values for what stands elsewhere than where it stood."""
     curves = []
     for c, channel in enumerate(TRANSFORM_CHANNELS):
         values = rows[:, c]
         if np.ptp(values) > SAME:
-            curves.append((channel, _curve(frames, values)))
+            curves.append((channel, keys_on(frames, values)))
         elif abs(values[0] - still[c]) > SAME:
             yield SetValue(part, channel, float(values[0]))
     if curves:
         yield PutCurves(part, tuple(curves))
-
-
-def _curve(frames: Array, values: Array) -> Curve:
-    keys = [Key(float(f), float(v), "linear") for f, v in zip(frames, values, strict=True)]
-    return with_keys(None, keys)
-
-
-@dataclass(frozen=True)
-class Match:
-    """A part of a file, and the scene's part that it moves; None where none has its name."""
-
-    name: str
-    part: str | None
-
-
-def matches(scene: Scene, clip: MotionClip) -> list[Match]:
-    """The parts of a clip by the scene's parts of the same name."""
-    return [Match(part.name, scene.part_ids.get(part.name)) for part in clip.parts]
-
-
-def edits_onto(scene: Scene, clip: MotionClip, report: Report) -> list[Edit]:
-    """The edits that give a scene's parts the motion of a clip's parts of the same name, as seen
-    from their parents; keys that are there on these frames are replaced, others stay.
-
-    Raises:
-        Refusal: when no name matches.
-    """
-    found = matches(scene, clip)
-    if all(match.part is None for match in found):
-        text = "no part of the file has the name of a part of this scene; take it in as a new one."
-        raise Refusal(text, code="unknown", place="parts")
-    frames = clip.frames * scene.fps / clip.fps
-    if abs(scene.fps - clip.fps) > 1e-6:
-        text = f"{clip.fps:g} frames a second are {scene.fps:g} here: its keys keep their seconds"
-        report.otherwise.append(text)
-    edits: list[Edit] = []
-    elsewhere = []
-    for n, match in enumerate(found):
-        if match.part is None:
-            continue
-        part, above = scene.parts[match.part], clip.parts[n].parent
-        hangs = None if part.parent is None else scene.parts[part.parent].name
-        if hangs != (None if above is None else clip.parts[above].name):
-            elsewhere.append(part.name)
-        rows = _channel_rows(part, clip.local[n], clip.scale[n])
-        refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
-        still = np.array([scene.set_value(ref) for ref in refs])
-        curves = []
-        for c, ref in enumerate(refs):
-            old = scene.curves.get(ref)
-            if old is not None or np.ptp(rows[:, c]) > SAME:
-                curves.append((ref.channel, _over(old, frames, rows[:, c])))
-            elif abs(rows[0, c] - still[c]) > SAME:
-                edits.append(SetValue(part.id, ref.channel, float(rows[0, c])))
-        if curves:
-            edits.append(PutCurves(part.id, tuple(curves)))
-    left = [match.name for match in found if match.part is None]
-    if left:
-        more = f" and {len(left) - 8} more" if len(left) > 8 else ""
-        report.lost.append(f"parts without one of their name here: {', '.join(left[:8])}{more}")
-    if elsewhere:
-        text = f"{', '.join(elsewhere[:8])} hang elsewhere here: their places count as seen from "
-        report.otherwise.append(text + "their parents here")
-    return edits
-
-
-def _over(old: Curve | None, frames: Array, values: Array) -> Curve:
-    """A curve with keys on frames in the place of what it has between them."""
-    if np.ptp(values) <= SAME:
-        frames, values = frames[[0, -1]], values[[0, -1]]
-        frames, at = np.unique(frames, return_index=True)
-        values = values[at]
-    keys = [Key(float(f), float(v), "linear") for f, v in zip(frames, values, strict=True)]
-    kept = [key for key in (old.keys if old else ()) if not frames[0] <= key.frame <= frames[-1]]
-    return with_keys(None, [*kept, *keys])

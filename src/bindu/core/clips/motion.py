@@ -109,7 +109,7 @@ def taken_apart(local: Array) -> tuple[Array, Array, Array]:
     quaternions = quaternions_of(turned)
     shape = quaternions.shape
     flat, known = quaternions.reshape(-1, *shape[-2:]), whole.reshape(-1, shape[-2])
-    made = np.stack([_carried_on(q, k) for q, k in zip(flat, known, strict=True)])
+    made = np.array([_carried_on(q, k) for q, k in zip(flat, known, strict=True)])
     mirror = np.where(whole[..., None], mirrored, 1.0)
     return local[..., 3], made.reshape(shape), scale * mirror
 

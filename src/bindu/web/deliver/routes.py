@@ -15,11 +15,10 @@ from bindu.core.edits.receivers import RECEIVER
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.model import Scene
 from bindu.core.scene.receivers import Setup
+from bindu.formats.onto import channel_matches, edits_onto, matches
 from bindu.formats.report import Report
 from bindu.formats.taking_in import (
     chosen_clip,
-    edits_onto,
-    matches,
     new_scene,
     read_file,
     scene_edits_of,
@@ -71,15 +70,21 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/take-in/look", responses={200: TakeInView, **REFUSALS})
     def look(path: ScenePath, query: TakeInQuery) -> Response:
-        scene, told = desk.scenes.load(path.scene_id).scene, Report("")
+        told = Report("")
         clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
         clip = chosen_clip(clips, query.clip, told)
-        found = matches(scene, clip)
-        if any(match.part for match in found):
-            edits_onto(scene, clip, told)
+        kept, evaluation = desk.evaluated(path.scene_id)
+        found, channels = matches(kept.scene, clip), channel_matches(kept.scene, clip)
+        if any(match.part for match in found) or any(channels.values()):
+            edits_onto(evaluation, clip, told)
         names = [clip.name for clip in clips]
-        told_matches = [MatchView(**vars(match)) for match in found]
-        view = TakeInView(scene=None, clips=names, matches=told_matches, report=report_view(told))
+        view = TakeInView(
+            scene=None,
+            clips=names,
+            matches=[MatchView(**vars(match)) for match in found],
+            channels=[name for name, ref in channels.items() if ref is not None],
+            report=report_view(told),
+        )
         return as_json(view)
 
     @api.post("/take-in", responses={200: SceneView, **REFUSALS})
@@ -89,8 +94,8 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
         clip = chosen_clip(clips, query.clip, told)
 
         def edit(check: Check) -> tuple[StoredScene, str]:
-            scene = desk.scenes.load(path.scene_id).scene
-            edits = tuple(edits_onto(scene, clip, told))
+            _, evaluation = desk.evaluated(path.scene_id)
+            edits = tuple(edits_onto(evaluation, clip, told))
             one = Together(f"take in {query.file}"[:80], edits)
             return desk.scenes.edit(path.scene_id, query.revision, [one], check)
 
@@ -135,7 +140,9 @@ def take_in_routes(desk: Desk) -> APIBlueprint:
         data, stem = request.get_data(cache=False), Path(query.file).stem
         made, names, told = new_scene(data, _kind(query), stem, query.fps, query.clip)
         entry = SceneEntry.model_validate_json(desk.added(made).get_data())
-        view = TakeInView(scene=entry.id, clips=names, matches=[], report=report_view(told))
+        view = TakeInView(
+            scene=entry.id, clips=names, matches=[], channels=[], report=report_view(told)
+        )
         return as_json(view, 201)
 
     return api

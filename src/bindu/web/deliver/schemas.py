@@ -110,6 +110,9 @@ class TakeInView(BaseModel):
     scene: int | None = Field(description="the number of the new scene")
     clips: list[str]
     matches: list[MatchView]
+    channels: list[str] = Field(
+        description="what the file has of single channels that have the name of one here"
+    )
     report: ReportView
 
 

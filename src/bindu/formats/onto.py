@@ -1,0 +1,206 @@
+"""Motion of a file onto the parts of a scene that is there, by their names."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from bindu.core.clips.motion import MotionClip, locals_of
+from bindu.core.curves.model import Array, Curve
+from bindu.core.edits.base import Edit
+from bindu.core.edits.channels import SetValue
+from bindu.core.edits.keys import PutCurves
+from bindu.core.evaluation import Evaluation
+from bindu.core.geometry.places import within
+from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_and_channel
+from bindu.core.scene.model import Scene
+from bindu.core.scene.names import channel_names
+from bindu.formats.keying import SAME, channel_rows, keys_on
+from bindu.formats.report import Report, counted, some_of
+
+
+@dataclass(frozen=True)
+class Match:
+    """A part of a file, and the scene's part that it moves; None where none has its name."""
+
+    name: str
+    part: str | None
+
+
+def matches(scene: Scene, clip: MotionClip) -> list[Match]:
+    """The parts of a clip by the scene's parts of the same name."""
+    return [Match(part.name, scene.part_ids.get(part.name)) for part in clip.parts]
+
+
+def channel_matches(scene: Scene, clip: MotionClip) -> dict[str, ChannelRef | None]:
+    """The clip's channels beside its places, by the scene's of the same names."""
+    found: dict[str, ChannelRef | None] = {}
+    for name in clip.channels:
+        part_name, _, channel = name.partition(".")
+        part = scene.part_ids.get(part_name)
+        known = channel_names(scene, part) if part is not None else {}
+        own = part is not None and channel in known
+        found[name] = ChannelRef(part or "", known[channel]) if own else None
+    return found
+
+
+def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list[Edit]:
+    """The edits that give a scene's parts and channels the motion of a clip's of the same names;
+    keys that are there on these frames are replaced, others stay.
+
+    A part that hangs from the same part as in the file moves in it as it does there. One that
+    hangs elsewhere keeps its place in the world on the file's frames.
+
+    Args:
+        evaluation: of the scene as it is.
+
+    Raises:
+        Refusal: when no name matches, or where a place cannot be reached.
+    """
+    scene = evaluation.scene
+    found, channels = matches(scene, clip), channel_matches(scene, clip)
+    if all(one.part is None for one in found) and not any(channels.values()):
+        text = "no part or channel of the file has the name of one of this scene; "
+        raise Refusal(text + "take it in as a new one.", code="unknown", place="parts")
+    frames = clip.frames * scene.fps / clip.fps
+    _tell(scene, clip, found, channels, report)
+    edits: list[Edit] = []
+    local, worlds = clip.local, clip.worlds
+    carriers = _Carriers(evaluation, worlds, found, frames)
+    for n, one in enumerate(found):
+        if one.part is None:
+            continue
+        part = scene.parts[one.part]
+        if not _hangs_elsewhere(scene, clip, n, part.id):
+            place = local[n]
+        elif part.parent is None:
+            place = worlds[n]
+        else:
+            place = _seen_from(carriers.world(part.parent), worlds[n], part.name)
+        rows = channel_rows(part, place, clip.scale[n])
+        refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
+        edits += _keyed(scene, frames, dict(zip(refs, rows.T, strict=True)))
+    for name, ref in channels.items():
+        if ref is not None:
+            edits += _keyed(scene, frames, {ref: clip.channels[name]})
+    return edits
+
+
+def _hangs_elsewhere(scene: Scene, clip: MotionClip, n: int, part: str) -> bool:
+    above, parent = clip.parts[n].parent, scene.parts[part].parent
+    hangs = None if parent is None else scene.parts[parent].name
+    return hangs != (None if above is None else clip.parts[above].name)
+
+
+def _tell(
+    scene: Scene,
+    clip: MotionClip,
+    found: Sequence[Match],
+    channels: Mapping[str, ChannelRef | None],
+    report: Report,
+) -> None:
+    """What becomes of a clip otherwise than it stands there, and what does not come in."""
+    if abs(scene.fps - clip.fps) > 1e-6:
+        text = f"{clip.fps:g} frames a second are {scene.fps:g} here: its keys keep their seconds"
+        report.otherwise.append(text)
+    there = [(n, one.name, one.part) for n, one in enumerate(found) if one.part is not None]
+    elsewhere = [name for n, name, part in there if _hangs_elsewhere(scene, clip, n, part)]
+    if elsewhere:
+        text = f"{some_of(elsewhere)} hang elsewhere here: their places in the world are kept"
+        report.otherwise.append(text)
+    layered = {ref.part for ref in scene.curves if layer_and_channel(ref.channel)[0] is not None}
+    written = [
+        name
+        for _, name, part in there
+        if any(step.on for c in TRANSFORM_CHANNELS for step in scene.writers(ChannelRef(part, c)))
+        or part in layered
+    ]
+    if written:
+        text = f"steps and layers go on writing {some_of(written)}: mute them to see what came in"
+        report.otherwise.append(text)
+    known = sum(ref is not None for ref in channels.values())
+    if known:
+        report.held.append(f"{counted(known, 'channel')} by name")
+    left = [one.name for one in found if one.part is None]
+    if left:
+        report.lost.append(f"parts without one of their name here: {some_of(left)}")
+    unknown = [name for name, ref in channels.items() if ref is None]
+    if unknown:
+        report.lost.append(f"channels without one of their name here: {some_of(unknown)}")
+    if clip.events:
+        report.lost.append(f"{counted(len(clip.events), 'marker')}: the scene keeps its own")
+
+
+def _seen_from(carrier: Array, worlds: Array, name: str) -> Array:
+    """Places in the world as seen from a carrier, both of shape (F, 3, 4).
+
+    Raises:
+        Refusal: where the carrier is scaled to nothing.
+    """
+    local: Array = locals_of([None, 0], np.stack([carrier, worlds]))[1]
+    if not np.all(np.isfinite(local)):
+        text = "what carries it is scaled to nothing on a frame."
+        raise Refusal(text, code="choice", place=name)
+    return local
+
+
+class _Carriers:
+    """Where the parts of a scene will be, once a clip's parts are where the file has them."""
+
+    def __init__(
+        self, evaluation: Evaluation, worlds: Array, found: Sequence[Match], frames: Array
+    ) -> None:
+        self._evaluation, self._frames = evaluation, frames
+        self._given = {one.part: worlds[n] for n, one in enumerate(found) if one.part is not None}
+
+    def world(self, part: str) -> Array:
+        """A part in the world on the file's frames, shape (F, 3, 4)."""
+        above, parts = part, self._evaluation.scene.parts
+        while above not in self._given:
+            parent = parts[above].parent
+            if parent is None:
+                return self._before(part)
+            above = parent
+        given: Array = self._given[above]
+        if above == part:
+            return given
+        return within(given, _seen_from(self._before(above), self._before(part), parts[part].name))
+
+    def _before(self, part: str) -> Array:
+        """The same before anything comes in: straight on between whole frames, and beyond the
+        range as at its end."""
+        times = self._evaluation.times
+        count = len(times.frames)
+        worlds = np.broadcast_to(self._evaluation.world(part), (count, 3, 4))
+        at = np.clip(self._frames - times.first, 0.0, count - 1.0)
+        rows = np.minimum(at.astype(int), max(count - 2, 0))
+        share = (at - rows)[:, None, None]
+        following = worlds[np.minimum(rows + 1, count - 1)]
+        return np.asarray(worlds[rows] * (1.0 - share) + following * share)
+
+
+def _keyed(scene: Scene, frames: Array, rows: Mapping[ChannelRef, Array]) -> Iterator[Edit]:
+    """Keys for what moves or has keys, values for what stands elsewhere than where it stood."""
+    curves = []
+    for ref, values in rows.items():
+        old = scene.curves.get(ref)
+        if old is not None or np.ptp(values) > SAME:
+            curves.append((ref, _over(old, frames, values)))
+        elif abs(values[0] - scene.set_value(ref)) > SAME:
+            yield SetValue(ref.part, ref.channel, float(values[0]))
+    if curves:
+        part = curves[0][0].part
+        yield PutCurves(part, tuple((ref.channel, curve) for ref, curve in curves))
+
+
+def _over(old: Curve | None, frames: Array, values: Array) -> Curve:
+    """A curve with keys on frames in the place of what it has between them."""
+    if np.ptp(values) <= SAME:
+        frames, values = frames[[0, -1]], values[[0, -1]]
+        frames, at = np.unique(frames, return_index=True)
+        values = values[at]
+    kept = [key for key in (old.keys if old else ()) if not frames[0] <= key.frame <= frames[-1]]
+    return keys_on(frames, values, kept)
