@@ -195,7 +195,9 @@ def test_a_file_is_taken_in_onto_the_parts_of_its_names(bench: Bench, tmp_path: 
     assert bench.value("post.translation.x", 48) == pytest.approx(4.8 - 1.0)
     file.write_text("no table")
     page.locator("input[type=file]").set_input_files(file)
-    expect(page.get_by_text("it has a line of names and at least one frame").first).to_be_visible()
+    expect(
+        page.get_by_text("a line of names is wanted, and at least one of numbers").first
+    ).to_be_visible()
 
 
 def test_a_point_that_a_part_looks_at_is_dragged_in_the_view(

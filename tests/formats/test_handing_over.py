@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from collections import Counter
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +22,7 @@ from scipy.interpolate import CubicHermiteSpline
 from scipy.spatial.transform import Rotation, Slerp
 
 from bindu.core.clips.baking import baked_clip
-from bindu.core.clips.motion import MotionClip, MotionPart, gap_between
+from bindu.core.clips.motion import MotionClip, MotionPart, gap_between, taken_apart
 from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
@@ -92,6 +93,28 @@ def test_random_clips_come_back_as_they_went() -> None:
         seen["mirrored"] += bool(np.any(clip.scale < 0.0))
         seen[f"rate {clip.fps:.0f}"] += 1
     assert len(seen) == 4 + 5 and min(seen.values()) >= 3, seen
+
+
+def test_a_clip_in_which_no_part_moves_keeps_its_name_its_frames_and_its_channels() -> None:
+    random = np.random.default_rng(4)
+    walk = random_clip(random, False, 5)
+    # As most rigs stand: not turned, where no rounding makes a difference to the rest.
+    parts = [replace(one, rest=np.eye(3, 4) + one.rest * [0, 0, 0, 1]) for one in walk.parts]
+    walk = replace(walk, parts=tuple(parts))
+    rests = np.stack([[part.rest] * 5 for part in walk.parts])
+    translation, rotation, scale = taken_apart(rests)
+    at_rest = replace(walk, name="stand", translation=translation, rotation=rotation, scale=scale)
+    for clips in ([at_rest], [at_rest, walk]):
+        back = read_gltf(write_gltf(clips), Report(""))[0]
+        assert (back.name, back.fps, back.events) == ("stand", pytest.approx(walk.fps), walk.events)
+        np.testing.assert_array_equal(back.frames, walk.frames)
+        np.testing.assert_array_equal(back.channels["a b.size"], walk.channels["a b.size"])
+        assert apart(at_rest, back)[0] < 1e-5 and apart(at_rest, back)[1] < 1e-3
+    (back,) = read_usd(write_usd(at_rest, Report(""), "usda"), Report(""))
+    np.testing.assert_array_equal(back.frames, walk.frames)
+    np.testing.assert_allclose(back.channels["a b.size"], walk.channels["a b.size"])
+    (back,) = read_bvh(write_bvh(at_rest, Report("")), Report(""))
+    assert len(back.frames) == 5 and apart(at_rest, back)[0] < 1e-12
 
 
 @pytest.mark.parametrize("kind", ["usda", "usdc"])

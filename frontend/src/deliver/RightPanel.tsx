@@ -58,6 +58,7 @@ function Report({ report }: { report: ReportView }) {
 }
 
 function size(bytes: number): string {
+  if (bytes < 1000) return `${String(bytes)} bytes`;
   return bytes < 1_000_000 ? `${(bytes / 1000).toFixed(0)} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`;
 }
 

@@ -5,9 +5,10 @@ import { useBlock, useSamples } from "../state/samples";
 import { useSelection } from "../state/selection";
 import { useShowing } from "../state/showing";
 import { useCommand } from "../state/useEdit";
-import { shown } from "../shared/format";
+import { figure } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
+import { saidUnit } from "../shared/units";
 import { pathName, unevenOf } from "./paths";
 
 const around = 6;
@@ -41,8 +42,9 @@ export function PathChoices() {
       <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
         <span style={{ color: ink.quiet, width: 34 }}>point</span>
         {["x", "y", "z"].map((axis, n) => (
-          <NumberField key={axis} label={`point of the path, ${axis}`} hint="From the part’s origin, along its own axes" value={pathsIn.point[n] ?? 0} text={shown(pathsIn.point[n] ?? 0, "m")} unit="m" width={60} onCommit={(value) => { place(n, value); }} />
+          <NumberField key={axis} label={`point of the path, ${axis}`} hint="From the part’s origin, along its own axes" value={pathsIn.point[n] ?? 0} text={figure(pathsIn.point[n] ?? 0, "m", 2)} unit="m" width={saidUnit("m") ? 55 : 62} onCommit={(value) => { place(n, value); }} />
         ))}
+        {saidUnit("m") && <span style={{ color: ink.quiet, fontSize: 12 }}>{saidUnit("m")}</span>}
       </span>
       {part !== null && <Spacing key={part} part={part} />}
     </div>

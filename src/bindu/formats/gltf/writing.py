@@ -57,10 +57,9 @@ def write_gltf(
         animation = _animation(clip, place, parts, numbers)
         for skin, node in meshes:
             add_weights(animation, numbers, skin, node, clip)
-        if animation.channels:
-            document.animations.append(animation)
-        elif report is not None:
-            report.otherwise.append(f"{clip.name}: nothing moves in it, so it has no animation")
+        if not animation.channels:
+            _hold(animation, clip, place, numbers)
+        document.animations.append(animation)
     document.accessors, document.bufferViews = numbers.accessors, numbers.views
     blob = numbers.blob
     if blob:
@@ -116,7 +115,7 @@ def _animation(
         rests = taken_apart(parts[node].rest[None])
         for path, values, rest, frames in (
             ("translation", clip.translation[n], rests[0][0], kept.translation[n]),
-            ("rotation", _unit(clip.rotation[n]), rests[1][0], kept.rotation[n]),
+            ("rotation", _unit(clip.rotation[n]), _unit(rests[1])[0], kept.rotation[n]),
             ("scale", clip.scale[n], rests[2][0], kept.scale[n]),
         ):
             still = np.all(values == values[0])
@@ -129,6 +128,15 @@ def _animation(
                 raise Refusal(text, code="number", place=clip.name)
             add_channel(animation, numbers, node, path, at, shown)
     return animation
+
+
+def _hold(animation: Any, clip: MotionClip, place: dict[str, int], numbers: Numbers) -> None:
+    """An animation has a channel at least: where nothing moves, a part that stays where it is, so
+    that the clip keeps its name, its length and its own channels."""
+    ends = [0, -1] if len(clip.frames) > 1 else [0]
+    times = (clip.frames[ends] - clip.frames[0]) / clip.fps
+    node = place[clip.parts[0].name]
+    add_channel(animation, numbers, node, "translation", times, clip.translation[0, ends])
 
 
 def add_channel(
