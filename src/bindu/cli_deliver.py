@@ -62,6 +62,9 @@ def add_import(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--clip", metavar="NAME", help="the first one when left out")
     parser.add_argument("--fps", type=float, default=24.0, help="of a CSV file")
     parser.add_argument(
+        "--unit", type=float, default=1.0, metavar="METRES", help="of a BVH or CSV file: 0.01 …"
+    )
+    parser.add_argument(
         "--onto", dest="scene", metavar="SCENE.json", help="a scene whose parts move"
     )
     parser.add_argument("--to", required=True, metavar="FILE", help=WRITTEN)
@@ -166,9 +169,11 @@ def _import(evaluation: Evaluation | None, options: argparse.Namespace, out: Tex
     path, report = Path(options.file), Report("")
     data = _bytes(options.file)
     if evaluation is None:
-        made, _, report = new_scene(data, path.suffix, path.stem, options.fps, options.clip)
+        made, _, report = new_scene(
+            data, path.suffix, path.stem, options.fps, options.clip, options.unit
+        )
     else:
-        clips = read_file(data, path.suffix, options.fps, report)
+        clips = read_file(data, path.suffix, options.fps, report, options.unit)
         clip = chosen_clip(clips, options.clip, report)
         made = applied(evaluation.scene, edits_onto(evaluation, clip, report))
     evaluate(made)

@@ -160,3 +160,48 @@ def test_single_columns_make_no_scene_of_their_own() -> None:
     made = applied(Scene(), list(scene_edits_of(clip, "new", report)))
     assert [part.name for part in made.parts.values()] == ["lamp"]
     assert any("mast.size" in text for text in report.lost)
+
+
+FIGURE = b"""HIERARCHY
+ROOT hips
+{
+OFFSET 0 0 0
+CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation
+JOINT head
+{
+OFFSET 0 70 0
+CHANNELS 3 Zrotation Xrotation Yrotation
+}
+}
+MOTION
+Frames: 2
+Frame Time: 0.04
+10 95 0 0 0 0 0 0 0
+30 95 0 0 0 90 0 0 0
+"""
+
+
+def test_a_file_that_says_no_unit_is_taken_in_in_the_one_that_is_told() -> None:
+    def heads(unit: float) -> tuple[np.ndarray, str]:
+        report = Report("")
+        (clip,) = read_file(FIGURE, "bvh", 24.0, report, unit)
+        made = applied(Scene(), list(scene_edits_of(clip, "new", report)))
+        return evaluate(made).world(made.part_ids["head"])[:, :, 3], report.otherwise[0]
+
+    where, told = heads(1.0)
+    assert (
+        told
+        == "a unit is taken as 1 m, so that it is 165 m large: say its unit if that is too much"
+    )
+    small, told = heads(0.01)
+    assert told == "a unit is taken as 0.01 m"
+    np.testing.assert_allclose(where, [[10.0, 165.0, 0.0], [30.0, 165.0, 0.0]])
+    np.testing.assert_allclose(small, where * 0.01)
+    places = {f"lamp__translation__{axis}": [0.0, 100.0, 250.0] for axis in "xyz"}
+    (clip,) = read_file(table([0, 1, 2], **places, **WHOLE), "csv", 24.0, Report(""), 0.01)
+    np.testing.assert_allclose(clip.worlds[0, :, 0, 3], [0.0, 1.0, 2.5])
+    for unit in (0.0, -1.0, float("nan"), 1e9):
+        with pytest.raises(Refusal, match="unit: a number of metres is wanted"):
+            read_file(FIGURE, "bvh", 24.0, Report(""), unit)
+    with pytest.raises(Refusal, match="unit: only files that end in bvh or csv leave it open"):
+        read_file(b"", "glb", 24.0, Report(""), 0.01)

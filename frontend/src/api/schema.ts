@@ -11685,6 +11685,8 @@ export interface operations {
                 file: string;
                 clip?: string | null;
                 fps?: number;
+                /** @description metres, where the file does not say */
+                unit?: number;
                 revision?: number;
             };
             header?: never;
@@ -11748,6 +11750,8 @@ export interface operations {
                 file: string;
                 clip?: string | null;
                 fps?: number;
+                /** @description metres, where the file does not say */
+                unit?: number;
                 revision?: number;
             };
             header?: never;
@@ -11954,6 +11958,8 @@ export interface operations {
                 file: string;
                 clip?: string | null;
                 fps?: number;
+                /** @description metres, where the file does not say */
+                unit?: number;
                 revision?: number;
             };
             header?: never;

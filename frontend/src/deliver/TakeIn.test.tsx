@@ -48,6 +48,25 @@ it("looks at a file first, and says which of its parts are here", async () => {
   expect(shown).toHaveBeenCalledOnce();
 });
 
+it("asks for the unit where a file says none, and looks and takes in by it", async () => {
+  await give("boat.glb");
+  await answer(0, view("walk", "hull"));
+  expect(hand.has("Unit of the file")).toBe(false);
+  await give("walk.bvh");
+  await answer(1, view("walk", "hull"));
+  hand.choose("Unit of the file", "lengths are in centimetres");
+  await answer(2, view("walk", "hull"));
+  hand.choose("Clip that is taken in", "stand");
+  await answer(3, view("stand", "hull"));
+  hand.click("Onto these");
+  await settle();
+  expect(asked.slice(2).map(({ path }) => path)).toEqual([
+    "/api/scenes/7/take-in/look?file=walk.bvh&unit=0.01",
+    "/api/scenes/7/take-in/look?file=walk.bvh&unit=0.01&clip=stand",
+    "/api/scenes/7/take-in?file=walk.bvh&revision=0&unit=0.01&clip=stand",
+  ]);
+});
+
 it("takes in channels alone, onto those of their names", async () => {
   await give("sway.csv");
   await answer(0, { ...view("walk"), matches: [], channels: ["hull.sway"] });

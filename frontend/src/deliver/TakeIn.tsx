@@ -10,6 +10,13 @@ import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 
+/** What is wanted of a file beside its name: which of its clips, and how many metres its unit is. */
+type Wish = { clip?: string; unit?: string };
+
+/** Formats that do not say in which unit their lengths are. */
+const unitless = /\.(bvh|csv)$/i;
+const units = [["1", "metres"], ["0.01", "centimetres"], ["0.001", "millimetres"], ["0.0254", "inches"], ["0.3048", "feet"]].map(([value = "", name = ""]) => ({ value, label: `lengths are in ${name}` }));
+
 /** A file of another program: looked at first, then taken in onto parts of its names, or as a new scene. */
 export function TakeIn({ onShow }: { onShow: Show }) {
   const { message } = App.useApp();
@@ -17,7 +24,7 @@ export function TakeIn({ onShow }: { onShow: Show }) {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const [file, setFile] = useState<File | null>(null);
   const [seen, setSeen] = useState<TakeInView | null>(null);
-  const [clip, setClip] = useState<string | null>(null);
+  const [wish, setWish] = useState<Wish>({});
   const [busy, setBusy] = useState(false);
   // The newest look counts, in whatever order the answers come.
   const looks = useRef(0);
@@ -26,10 +33,10 @@ export function TakeIn({ onShow }: { onShow: Show }) {
     setBusy(true);
     void work.catch(failed).finally(() => { setBusy(false); });
   };
-  const query = (of: File, wanted: string | null) => new URLSearchParams({ file: of.name, ...(wanted === null ? {} : { clip: wanted }) }).toString();
-  const look = (of: File, wanted: string | null) => {
+  const query = (of: File, wanted: Wish) => new URLSearchParams({ file: of.name, ...wanted }).toString();
+  const look = (of: File, wanted: Wish) => {
     setFile(of);
-    setClip(wanted);
+    setWish(wanted);
     looks.current += 1;
     const look = looks.current;
     postFile<TakeInView>(`/api/scenes/${String(sceneId)}/take-in/look?${query(of, wanted)}`, of).then(
@@ -43,11 +50,11 @@ export function TakeIn({ onShow }: { onShow: Show }) {
   };
   const onto = () => {
     if (!file) return;
-    once(takeIn(sceneId, file, clip).then(() => { void message.info(`took in ${file.name}`, 3); setSeen(null); }));
+    once(takeIn(sceneId, file, wish).then(() => { void message.info(`took in ${file.name}`, 3); setSeen(null); }));
   };
   const anew = () => {
     if (!file) return;
-    once(postFile<TakeInView>(`/api/scenes/take-in?${query(file, clip)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }));
+    once(postFile<TakeInView>(`/api/scenes/take-in?${query(file, wish)}`, file).then((view) => { if (view.scene !== null) void navigate(`/scenes/${String(view.scene)}/bench`); }));
   };
   const found = seen?.matches.filter(({ part }) => part !== null).length ?? 0;
   const channels = seen?.channels.length ?? 0;
@@ -55,13 +62,14 @@ export function TakeIn({ onShow }: { onShow: Show }) {
   return (
     <section aria-label="Take in" style={{ display: "grid", gap: 6 }}>
       <Chapter name="take in" of="Handing over" />
-      <Upload accept=".glb,.gltf,.usd,.usda,.usdc,.bvh,.csv" showUploadList={false} beforeUpload={(of) => { look(of, null); return false; }}>
+      <Upload accept=".glb,.gltf,.usd,.usda,.usdc,.bvh,.csv" showUploadList={false} beforeUpload={(of) => { look(of, {}); return false; }}>
         <Button size="small">glTF, USD, BVH, CSV…</Button>
       </Upload>
       {seen && file && (
         <div aria-label="What the file holds" style={{ display: "grid", gap: 5, fontSize: 12 }}>
           <strong style={{ overflowWrap: "anywhere" }}>{file.name}</strong>
-          {seen.clips.length > 1 && <Select size="small" aria-label="Clip that is taken in" value={clip ?? seen.clips[0] ?? null} options={seen.clips.map((value) => ({ value, label: value }))} onChange={(value: string | null) => { look(file, value); }} />}
+          {seen.clips.length > 1 && <Select size="small" aria-label="Clip that is taken in" value={wish.clip ?? seen.clips[0] ?? null} options={seen.clips.map((value) => ({ value, label: value }))} onChange={(clip: string | null) => { if (clip !== null) look(file, { ...wish, clip }); }} />}
+          {unitless.test(file.name) && <Select size="small" aria-label="Unit of the file" title="The file does not say in which unit its lengths are" value={wish.unit ?? "1"} options={units} onChange={(unit: string) => { look(file, { ...wish, unit }); }} />}
           {(seen.matches.length > 0 || !channels) && <span>{found} of {seen.matches.length} parts have the name of a part here</span>}
           {channels > 0 && <span style={{ overflowWrap: "anywhere" }} title={seen.channels.join("\n")}>{channels} {channels === 1 ? "channel comes" : "channels come"} in by name</span>}
           {missing.length > 0 && <span style={{ color: ink.trouble, overflowWrap: "anywhere" }}>not here: {missing.slice(0, 6).join(", ")}{missing.length > 6 ? ` and ${String(missing.length - 6)} more` : ""}</span>}

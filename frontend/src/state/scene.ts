@@ -95,9 +95,9 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
 }
 
 /** Gives parts of the scene the motion of a file's parts of the same names, as one edit. */
-export function takeIn(sceneId: number, file: File, clip: string | null): Promise<void> {
+export function takeIn(sceneId: number, file: File, wish: Record<string, string>): Promise<void> {
   return inLine(async () => {
-    const query = new URLSearchParams({ file: file.name, revision: String(useOpenScene.getState().header.revision), ...(clip === null ? {} : { clip }) });
+    const query = new URLSearchParams({ file: file.name, revision: String(useOpenScene.getState().header.revision), ...wish });
     accept(sceneId, await postFile<SceneView>(`${path(sceneId)}/take-in?${query.toString()}`, file));
   });
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -33,18 +34,32 @@ from bindu.formats.report import Report, some_of, unique_names
 from bindu.formats.table import read_table
 from bindu.formats.usd.layers import read_usd
 
+UNITLESS = ("bvh", "csv")
+"""Formats that do not say in which unit their lengths are."""
+LARGE = 20.0
+"""Metres, from which on a file that says no unit seems to be in another one."""
 
-def read_file(data: bytes, kind: str, fps: float, report: Report) -> list[MotionClip]:
+
+def read_file(
+    data: bytes, kind: str, fps: float, report: Report, unit: float = 1.0
+) -> list[MotionClip]:
     """The clips of a file.
 
     Args:
         kind: what the file's name ends in.
         fps: frames a second where the format does not say.
+        unit: metres that a unit is, where the format does not say.
 
     Raises:
         Refusal: with the place in the file.
     """
     kind = kind.lower().lstrip(".")
+    if not 1e-6 <= unit <= 1e6:
+        text = "a number of metres is wanted, such as 0.01."
+        raise Refusal(text, code="number", place="unit")
+    if unit != 1.0 and kind not in UNITLESS:
+        text = f"only files that end in {' or '.join(UNITLESS)} leave it open; this says it itself."
+        raise Refusal(text, code="choice", place="unit")
     if kind in ("glb", "gltf"):
         report.format = "glTF 2.0"
         return read_gltf(data, report)
@@ -53,18 +68,40 @@ def read_file(data: bytes, kind: str, fps: float, report: Report) -> list[Motion
         return read_usd(data, report)
     if kind == "bvh":
         report.format = "BVH"
-        return read_bvh(data, report)
+        clips = [in_metres(clip, unit) for clip in read_bvh(data, report)]
+        _tell_unit(clips, unit, report)
+        return clips
     if kind == "csv":
         report.format = "CSV"
-        return read_table(data, fps, report)
+        return [in_metres(clip, unit) for clip in read_table(data, fps, report)]
     text = "take in files that end in glb, gltf, usd, usda, usdc, bvh or csv."
     raise Refusal(text, code="choice", place=f"file ending in {kind[:20]!r}")
 
 
+def in_metres(clip: MotionClip, unit: float) -> MotionClip:
+    """A clip whose lengths are in units of so many metres."""
+    size = np.array([1.0, 1.0, 1.0, unit])
+    parts = tuple(replace(part, rest=part.rest * size) for part in clip.parts)
+    return replace(clip, parts=parts, translation=clip.translation * unit)
+
+
+def _tell_unit(clips: Sequence[MotionClip], unit: float, report: Report) -> None:
+    """A file that says no unit is often one of centimetres."""
+    text = f"a unit is taken as {unit:g} m"
+    places = [clip.worlds[:, 0, :, 3] for clip in clips]
+    # The ground counts too: of a figure whose joints are few, the height.
+    large = max(float(np.ptp(np.append(one, one * [1, 0, 1], 0), 0).max()) for one in places)
+    if unit == 1.0 and large > LARGE:
+        text += f", so that it is {large:.0f} m large: say its unit if that is too much"
+    report.otherwise.append(text)
+
+
 def new_scene(
-    data: bytes, kind: str, name: str, fps: float, clip: str | None
+    data: bytes, kind: str, name: str, fps: float, clip: str | None, unit: float = 1.0
 ) -> tuple[Scene, list[str], Report]:
     """A file as a scene of its own, with its surfaces; the names of its clips; what became of it.
+
+    Args: see ``read_file``.
 
     Raises:
         Refusal: with the place in the file.
@@ -73,7 +110,10 @@ def new_scene(
     if kind.lower().lstrip(".") in ("glb", "gltf"):
         report.format = "glTF 2.0"
         surfaces = read_gltf_file(data, report)
-    clips = surfaces.clips if surfaces is not None else read_file(data, kind, fps, report)
+    if surfaces is not None and unit == 1.0:
+        clips = surfaces.clips
+    else:
+        clips = read_file(data, kind, fps, report, unit)
     chosen = chosen_clip(clips, clip, report)
     edits = list(scene_edits_of(chosen, name, report))
     if surfaces is not None:

@@ -70,8 +70,8 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/take-in/look", responses={200: TakeInView, **REFUSALS})
     def look(path: ScenePath, query: TakeInQuery) -> Response:
-        told = Report("")
-        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
+        told, data = Report(""), request.get_data(cache=False)
+        clips = read_file(data, _kind(query), query.fps, told, query.unit)
         clip = chosen_clip(clips, query.clip, told)
         kept, evaluation = desk.evaluated(path.scene_id)
         found, channels = matches(kept.scene, clip), channel_matches(kept.scene, clip)
@@ -89,8 +89,8 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
 
     @api.post("/take-in", responses={200: SceneView, **REFUSALS})
     def take_in(path: ScenePath, query: TakeInQuery) -> Response:
-        told = Report("")
-        clips = read_file(request.get_data(cache=False), _kind(query), query.fps, told)
+        told, data = Report(""), request.get_data(cache=False)
+        clips = read_file(data, _kind(query), query.fps, told, query.unit)
         clip = chosen_clip(clips, query.clip, told)
 
         def edit(check: Check) -> tuple[StoredScene, str]:
@@ -138,7 +138,7 @@ def take_in_routes(desk: Desk) -> APIBlueprint:
     @api.post("/take-in", responses={201: TakeInView, **REFUSALS})
     def take_in(query: TakeInQuery) -> Response:
         data, stem = request.get_data(cache=False), Path(query.file).stem
-        made, names, told = new_scene(data, _kind(query), stem, query.fps, query.clip)
+        made, names, told = new_scene(data, _kind(query), stem, query.fps, query.clip, query.unit)
         entry = SceneEntry.model_validate_json(desk.added(made).get_data())
         view = TakeInView(
             scene=entry.id, clips=names, matches=[], channels=[], report=report_view(told)

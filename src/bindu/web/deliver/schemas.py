@@ -94,6 +94,7 @@ class TakeInQuery(Query):
     file: str = Field(max_length=300)
     clip: str | None = Field(None, max_length=10_000)
     fps: float = Field(24.0, gt=0.01, le=10_000.0)
+    unit: float = Field(1.0, ge=1e-6, le=1e6, description="metres, where the file does not say")
     revision: int = 0
 
 
