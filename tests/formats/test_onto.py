@@ -105,6 +105,16 @@ def test_a_place_in_the_world_is_kept_on_the_files_frames(frames: list[float]) -
     assert "lamp hang elsewhere" in report.otherwise[0]
 
 
+def test_what_an_uneven_scale_would_shear_is_told() -> None:
+    places = {f"lamp__translation__{axis}": [0.0, 1.0, 2.0] for axis in "xyz"}
+    turns = {**WHOLE, "lamp__rotation__z": [0.0, 20.0, 40.0]}
+    report = taken(carried(), table([0.0, 4.0, 8.0], **places, **turns), "csv")[2]
+    assert any("above lamp shears" in text for text in report.otherwise)
+    even = applied(carried(), [SetValue("p1", "scale.x", 1.0)])
+    report = taken(even, table([0.0, 4.0, 8.0], **places, **turns), "csv")[2]
+    assert not any("shears" in text for text in report.otherwise)
+
+
 def test_columns_of_single_channels_become_keys_of_them() -> None:
     scene = carried()
     rows = table([2.0, 3.0, 6.5], lamp__light=[0.0, 1.0, 0.5], lamp__rotation__z=[5.0, 5.0, 5.0])

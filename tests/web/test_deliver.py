@@ -12,6 +12,7 @@ from bindu.core.clips.baking import baked_clip
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
 from bindu.core.evaluation import evaluate
+from bindu.core.scene.channels import ChannelRef
 from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from bindu.formats.taking_in import read_file
@@ -107,6 +108,28 @@ def test_a_file_is_looked_at_then_taken_in_as_one_edit(server: Server, path: str
         answer = send_file(server, look.replace("mooring.glb", name), b"nonsense")
         assert answer.status_code == 422, answer.text
         assert text in answer.text or "no glTF" in answer.text
+
+
+def test_single_channels_and_files_without_a_unit_come_in(server: Server, path: str) -> None:
+    rows = b"frame,post.rotation.y,post.glow\n0,5\n"
+    refused = send_file(server, f"{path}/take-in/look?file=sway.csv", rows)
+    assert "it has 2 values for 3 columns" in refused.text
+    rows = b"frame,post.rotation.y,post.glow\n0,5,1\n10,15,2\n"
+    seen = send_file(server, f"{path}/take-in/look?file=sway.csv", rows).json()
+    assert (seen["matches"], seen["channels"]) == ([], ["post.rotation.y"])
+    assert "post.glow" in seen["report"]["lost"][0]
+    assert send_file(server, f"{path}/take-in?file=sway.csv&revision=0", rows).status_code == 200
+    curve = read_scene(server.get(f"{path}/export").text).curves[ChannelRef("p5", "rotation.y")]
+    assert [(key.frame, key.value) for key in curve.keys] == [(0.0, 5.0), (10.0, 15.0)]
+    figure = (
+        b"HIERARCHY\nROOT a\n{\nOFFSET 0 90 0\nCHANNELS 0\n}\nMOTION\nFrames: 1\nFrame Time: 1\n"
+    )
+    made = send_file(server, "/scenes/take-in?file=a.bvh&unit=0.01", figure).json()
+    found = evaluate(read_scene(server.get(f"/scenes/{made['scene']}/export").text))
+    assert found.world("p1")[0, 1, 3] == pytest.approx(0.9)
+    for unit in ("0", "-1", "nan", "much"):
+        refused = send_file(server, f"/scenes/take-in?file=a.bvh&unit={unit}", figure)
+        assert refused.status_code == 400 and "unit" in refused.json()["error"]
 
 
 def test_a_bake_is_laid_out_as_a_scene_of_its_own(server: Server, path: str) -> None:

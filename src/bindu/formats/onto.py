@@ -14,6 +14,7 @@ from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutCurves
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.places import within
+from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
@@ -70,6 +71,7 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
     edits: list[Edit] = []
     local, worlds = clip.local, clip.worlds
     carriers = _Carriers(evaluation, worlds, found, frames)
+    sheared: list[str] = []
     for n, one in enumerate(found):
         if one.part is None:
             continue
@@ -81,11 +83,16 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
         else:
             place = _seen_from(carriers.world(part.parent), worlds[n], part.name)
         rows = channel_rows(part, place, clip.scale[n])
+        if not np.allclose(local_matrices(part, rows)[:, :3], place, 1e-6, 1e-6):
+            sheared.append(part.name)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
         edits += _keyed(scene, frames, dict(zip(refs, rows.T, strict=True)))
     for name, ref in channels.items():
         if ref is not None:
             edits += _keyed(scene, frames, {ref: clip.channels[name]})
+    if sheared:
+        text = f"an uneven scale above {some_of(sheared)} shears what no channel holds: they "
+        report.otherwise.append(text + "stand there, but not quite as they did")
     return edits
 
 

@@ -54,12 +54,7 @@ def read_file(
         Refusal: with the place in the file.
     """
     kind = kind.lower().lstrip(".")
-    if not 1e-6 <= unit <= 1e6:
-        text = "a number of metres is wanted, such as 0.01."
-        raise Refusal(text, code="number", place="unit")
-    if unit != 1.0 and kind not in UNITLESS:
-        text = f"only files that end in {' or '.join(UNITLESS)} leave it open; this says it itself."
-        raise Refusal(text, code="choice", place="unit")
+    _check_unit(kind, unit)
     if kind in ("glb", "gltf"):
         report.format = "glTF 2.0"
         return read_gltf(data, report)
@@ -76,6 +71,18 @@ def read_file(
         return [in_metres(clip, unit) for clip in read_table(data, fps, report)]
     text = "take in files that end in glb, gltf, usd, usda, usdc, bvh or csv."
     raise Refusal(text, code="choice", place=f"file ending in {kind[:20]!r}")
+
+
+def _check_unit(kind: str, unit: float) -> None:
+    """Raises:
+    Refusal: when it is no length, or the format says its own.
+    """
+    if not 1e-6 <= unit <= 1e6:
+        text = "a number of metres is wanted, such as 0.01."
+        raise Refusal(text, code="number", place="unit")
+    if unit != 1.0 and kind not in UNITLESS:
+        text = f"only files that end in {' or '.join(UNITLESS)} leave it open; this says it itself."
+        raise Refusal(text, code="choice", place="unit")
 
 
 def in_metres(clip: MotionClip, unit: float) -> MotionClip:
@@ -108,12 +115,10 @@ def new_scene(
     """
     report, surfaces = Report(""), None
     if kind.lower().lstrip(".") in ("glb", "gltf"):
+        _check_unit(kind, unit)
         report.format = "glTF 2.0"
         surfaces = read_gltf_file(data, report)
-    if surfaces is not None and unit == 1.0:
-        clips = surfaces.clips
-    else:
-        clips = read_file(data, kind, fps, report, unit)
+    clips = surfaces.clips if surfaces is not None else read_file(data, kind, fps, report, unit)
     chosen = chosen_clip(clips, clip, report)
     edits = list(scene_edits_of(chosen, name, report))
     if surfaces is not None:
