@@ -129,7 +129,7 @@ def test_single_channels_and_files_without_a_unit_come_in(server: Server, path: 
     assert found.world("p1")[0, 1, 3] == pytest.approx(0.9)
     for unit in ("0", "-1", "nan", "much"):
         refused = send_file(server, f"/scenes/take-in?file=a.bvh&unit={unit}", figure)
-        assert refused.status_code == 400 and "unit" in refused.json()["error"]
+        assert (refused.status_code, refused.json()["place"]) == (422, "unit")
 
 
 def test_a_bake_is_laid_out_as_a_scene_of_its_own(server: Server, path: str) -> None:

@@ -41,7 +41,9 @@ def invalid(error: ValidationError) -> Response:
     """A request whose fields do not fit."""
     first = error.errors(include_url=False)[0]
     loc = first["loc"]
-    if not request.is_json and request.method == "POST":
+    # What is wrong with the address has nothing to do with what is sent to it, which may be a file.
+    in_address = error.title.endswith(("Query", "Path"))
+    if not request.is_json and request.method == "POST" and not in_address:
         return answer(Problem(error="Send JSON, with Content-Type application/json."), 400)
     place = ".".join(str(step) for step in loc)
     return answer(Problem(error=f"{first['msg']}.", place=place), 422)
