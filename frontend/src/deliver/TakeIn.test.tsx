@@ -60,6 +60,8 @@ it("asks for the unit where a file says none, and looks and takes in by it", asy
   await answer(3, view("stand", "hull"));
   hand.click("Onto these");
   await settle();
+  // Edits wait for it: nothing goes on behind what is never answered.
+  await answer(4, { error: "the disk is full" }, false);
   expect(asked.slice(2).map(({ path }) => path)).toEqual([
     "/api/scenes/7/take-in/look?file=walk.bvh&unit=0.01",
     "/api/scenes/7/take-in/look?file=walk.bvh&unit=0.01&clip=stand",
