@@ -1,4 +1,3 @@
-import { useState } from "react";
 import type { Camera } from "three";
 import { Matrix4, Vector3 } from "three";
 
@@ -7,6 +6,7 @@ import { useSamples } from "../state/samples";
 import { chooseParts, useSelection } from "../state/selection";
 import { isDrawn, useShowing } from "../state/showing";
 import { useEscape } from "../shared/useEscape";
+import { useHeld } from "../shared/useHeld";
 import { ink } from "../shared/theme";
 import { matrixAt } from "./matrix";
 import { isSeen, worldName } from "./world";
@@ -18,11 +18,11 @@ interface Props {
 
 /** Over the view while parts are chosen by a box: those whose middle lies in it. */
 export function BoxSelect({ camera, onDone }: Props) {
-  const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+  const { held, drawn: box, hold } = useHeld<{ x0: number; y0: number; x1: number; y1: number }>();
   const escape = useEscape();
   const giveUp = () => {
     escape.stop();
-    setBox(null);
+    hold(null);
     onDone();
   };
   const placeOf = (event: React.PointerEvent<HTMLDivElement>) => {
@@ -31,9 +31,9 @@ export function BoxSelect({ camera, onDone }: Props) {
   };
   const choose = (event: React.PointerEvent<HTMLDivElement>) => {
     const by = camera();
-    if (!box || !by) return;
+    if (!held.current || !by) return;
     const { width, height } = event.currentTarget.getBoundingClientRect();
-    const found = partsIn(by, width, height, box);
+    const found = partsIn(by, width, height, held.current);
     chooseParts(event.shiftKey ? [...new Set([...useSelection.getState().parts, ...found])] : found);
   };
   return (
@@ -44,16 +44,16 @@ export function BoxSelect({ camera, onDone }: Props) {
         if (event.button !== 0) return;
         const [x, y] = placeOf(event);
         event.currentTarget.setPointerCapture(event.pointerId);
-        setBox({ x0: x, y0: y, x1: x, y1: y });
+        hold({ x0: x, y0: y, x1: x, y1: y });
         escape.watch(giveUp);
       }}
       onPointerCancel={giveUp}
       onPointerMove={(event) => {
         const [x1, y1] = placeOf(event);
-        setBox((now) => (now ? { ...now, x1, y1 } : null));
+        if (held.current) hold({ ...held.current, x1, y1 });
       }}
       onPointerUp={(event) => {
-        if (!box) return;
+        if (!held.current) return;
         choose(event);
         giveUp();
       }}

@@ -1,8 +1,7 @@
-import { useState } from "react";
-
 import type { Curve } from "../../api/client";
 import { addKeys, chooseKeys } from "../../state/selection";
 import { useEscape } from "../../shared/useEscape";
+import { useHeld } from "../../shared/useHeld";
 import { ink } from "../../shared/theme";
 import type { Scales } from "../../shared/scales";
 
@@ -16,11 +15,11 @@ interface Box {
 
 /** Dragging on the empty plane chooses the keys in a box; a click chooses none. */
 export function useBox(part: string, channel: string, curve: Curve | null, { x, y }: Scales) {
-  const [box, setBox] = useState<Box | null>(null);
+  const { held, drawn: box, hold } = useHeld<Box>();
   const escape = useEscape();
   const giveUp = () => {
     escape.stop();
-    setBox(null);
+    hold(null);
   };
   const placeOf = (event: React.PointerEvent<SVGSVGElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
@@ -36,25 +35,27 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
       }
       const [px, py] = placeOf(event);
       event.currentTarget.setPointerCapture(event.pointerId);
-      setBox({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
+      hold({ x0: px, y0: py, x1: px, y1: py, add: event.shiftKey });
       escape.watch(giveUp);
     },
     onPointerMove: (event: React.PointerEvent<SVGSVGElement>) => {
-      if (!box) return;
+      const now = held.current;
+      if (!now) return;
       const [px, py] = placeOf(event);
-      setBox({ ...box, x1: px, y1: py });
+      hold({ ...now, x1: px, y1: py });
     },
     onPointerCancel: giveUp,
     onPointerUp: () => {
       escape.stop();
-      if (!box) return;
-      setBox(null);
+      const now = held.current;
+      if (!now) return;
+      hold(null);
       const within = (at: number, a: number, b: number) => at >= Math.min(a, b) && at <= Math.max(a, b);
       const frames = (curve?.keys ?? [])
-        .filter((key) => within(x(key.frame), box.x0, box.x1) && within(y(key.value), box.y0, box.y1))
+        .filter((key) => within(x(key.frame), now.x0, now.x1) && within(y(key.value), now.y0, now.y1))
         .map((key) => key.frame);
       const picks = [{ part, channel, frames }];
-      if (box.add) addKeys(picks);
+      if (now.add) addKeys(picks);
       else chooseKeys(picks);
     },
   };

@@ -92,6 +92,20 @@ it("moves chosen keys of several lanes by whole frames, or copies them with Ctrl
   expect(server.edits().at(-1)).toMatchObject({ frames: -5, copy: true });
 });
 
+it("stores where keys are let go, and chooses what a box holds, though nothing was drawn since they were taken", async () => {
+  act(() => {
+    drag(at(10, 1), at(14, 1));
+    hand.point("lanes", "up", ...at(14, 1));
+  });
+  await server.settled();
+  expect(server.edits()).toMatchObject([{ do: "move keys", frames: 4 }]);
+  act(() => {
+    drag(at(35, 1), at(15, 0));
+    hand.point("lanes", "up", ...at(15, 0));
+  });
+  expect(chosen()).toEqual(["p1.size 20 30"]);
+});
+
 it("tries nothing any more where keys are brought back, given up or refused", async () => {
   drag(at(10, 1), at(15, 1));
   hand.point("lanes", "move", ...at(10, 1));

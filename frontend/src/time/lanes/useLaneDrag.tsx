@@ -1,5 +1,4 @@
 import type { ScaleLinear } from "d3-scale";
-import { useState } from "react";
 
 import { useEdit } from "../../state/useEdit";
 import { goTo } from "../../state/player";
@@ -10,6 +9,7 @@ import { ink } from "../../shared/theme";
 import { margin } from "../../shared/scales";
 import { reachOf } from "../../shared/fingers";
 import { useEscape } from "../../shared/useEscape";
+import { useHeld } from "../../shared/useHeld";
 import { movedPicks } from "../keys/keyCommands";
 import { chooseLane } from "./chooseLane";
 import type { LaneLine } from "./rows";
@@ -27,15 +27,15 @@ type Drag =
 /** What the pointer does on the lanes: click or box to choose keys, drag to move, Ctrl to copy. */
 export function useLaneDrag(lines: LaneLine[], x: X) {
   const edit = useEdit();
-  const [drag, setDrag] = useState<Drag | null>(null);
+  const { held, drawn, hold } = useHeld<Drag>();
   const escape = useEscape();
   const giveUp = () => {
     escape.stop();
-    setDrag(null);
+    hold(null);
     feed.tryOut([]);
   };
   const begin = (made: Drag) => {
-    setDrag(made);
+    hold(made);
     escape.watch(giveUp);
   };
   const onPointerDown = (event: React.PointerEvent<SVGSVGElement>) => {
@@ -56,20 +56,22 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     begin({ what: "keys", hit, from: frame, by: 0, moved: false, copy: event.ctrlKey });
   };
   const onPointerMove = (event: React.PointerEvent<SVGSVGElement>) => {
+    const drag = held.current;
     if (!drag) return;
     const [px, py] = placeOf(event);
     if (drag.what === "box") {
-      setDrag({ ...drag, x1: px, y1: py });
+      hold({ ...drag, x1: px, y1: py });
       return;
     }
     const frames = Math.round(x.invert(px) - drag.from);
     if (frames === drag.by) return;
-    setDrag({ ...drag, by: frames, moved: true, copy: event.ctrlKey });
+    hold({ ...drag, by: frames, moved: true, copy: event.ctrlKey });
     feed.tryOut(frames ? [{ do: "move keys", picks: useSelection.getState().keys, frames, copy: event.ctrlKey }] : []);
   };
   const onPointerUp = () => {
+    const drag = held.current;
     escape.stop();
-    setDrag(null);
+    hold(null);
     if (drag?.what === "box") {
       const picks = boxed(lines, x, drag);
       if (drag.add) addKeys(picks);
@@ -85,8 +87,8 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     });
   };
   return {
-    by: drag?.what === "keys" ? drag.by : 0,
-    drawn: drag?.what === "box" ? <Box {...drag} /> : null,
+    by: drawn?.what === "keys" ? drawn.by : 0,
+    drawn: drawn?.what === "box" ? <Box {...drawn} /> : null,
     handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel: giveUp },
   };
 }

@@ -35,6 +35,16 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+it("goes where it is let go, though nothing was drawn since it was taken", async () => {
+  act(() => {
+    hand.point("handover", "down", 100);
+    hand.point("handover", "move", 140);
+    hand.point("handover", "up", 140);
+  });
+  await server.settled();
+  expect([server.edits(), onClick.mock.calls.length]).toEqual([[moved(4)], 0]);
+});
+
 it("goes by whole frames, shows what that does, and stores it once", async () => {
   hand.point("handover", "down", 103);
   for (const x of [104, 107, 109, 131]) hand.point("handover", "move", x);

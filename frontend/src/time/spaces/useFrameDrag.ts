@@ -1,9 +1,8 @@
-import { useState } from "react";
-
 import type { OneEdit } from "../../api/client";
 import { feed } from "../../state/samples";
 import { useEdit } from "../../state/useEdit";
 import { useEscape } from "../../shared/useEscape";
+import { useHeld } from "../../shared/useHeld";
 
 interface FrameDrag {
   frameOf: (px: number) => number;
@@ -19,10 +18,10 @@ interface FrameDrag {
 export function useFrameDrag({ frameOf, onDrag, edit, onClick }: FrameDrag) {
   const save = useEdit();
   const escape = useEscape();
-  const [taken, setTaken] = useState<{ px: number; by: number } | null>(null);
+  const { held, hold } = useHeld<{ px: number; by: number }>();
   const end = () => {
     escape.stop();
-    setTaken(null);
+    hold(null);
     onDrag(null);
   };
   const giveUp = () => {
@@ -33,19 +32,21 @@ export function useFrameDrag({ frameOf, onDrag, edit, onClick }: FrameDrag) {
     onPointerDown: (event: React.PointerEvent) => {
       if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
-      setTaken({ px: event.clientX, by: 0 });
+      hold({ px: event.clientX, by: 0 });
       onDrag(0);
       escape.watch(giveUp);
     },
     onPointerMove: (event: React.PointerEvent) => {
+      const taken = held.current;
       if (!taken) return;
       const by = Math.round(frameOf(event.clientX) - frameOf(taken.px));
       if (by === taken.by) return;
-      setTaken({ ...taken, by });
+      hold({ ...taken, by });
       onDrag(by);
       feed.tryOut(by ? [edit(by)] : []);
     },
     onPointerUp: () => {
+      const taken = held.current;
       if (!taken) return;
       end();
       if (taken.by) void save(edit(taken.by));

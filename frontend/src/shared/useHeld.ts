@@ -1,0 +1,14 @@
+import type { RefObject } from "react";
+import { useCallback, useRef, useState } from "react";
+
+/** What a pointer holds while it drags: `held` is known at once, since a hand may go on and let go before
+ * anything is drawn again; `drawn` is the same for the next picture. */
+export function useHeld<T>(): { held: RefObject<T | null>; drawn: T | null; hold: (what: T | null) => void } {
+  const held = useRef<T | null>(null);
+  const [drawn, draw] = useState<T | null>(null);
+  const hold = useCallback((what: T | null) => {
+    held.current = what;
+    draw(what);
+  }, []);
+  return { held, drawn, hold };
+}
