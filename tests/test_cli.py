@@ -166,5 +166,9 @@ def test_a_file_is_played_by_the_receiver(
     assert words["last word"]["lantern"] == [[0.0, "stay"]]
     assert main(["receive", str(file), "--setup", str(script)]) == 2
     assert "setup: it is no JSON" in capsys.readouterr().err
+    alone = tmp_path / "alone.csv"
+    alone.write_text("frame,lantern.light\n0,0\n1,1\n")
+    assert main(["receive", str(alone)]) == 2
+    assert "no part has all its columns" in capsys.readouterr().err
     assert main(["export", MOORING, "--to", str(tmp_path / "a.obj")]) == 2
     assert "--to: write a file that ends in glb" in capsys.readouterr().err

@@ -29,6 +29,7 @@ from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene, write_scene
 from bindu.formats.sending import FORMATS, Format, send
 from bindu.formats.table import read_columns, write_columns
 from bindu.formats.taking_in import (
+    check_parts,
     chosen_clip,
     new_scene,
     read_file,
@@ -188,6 +189,8 @@ def _receive(_: None, options: argparse.Namespace, out: TextIO) -> None:
         setup = scene.receivers.get(RECEIVER, setup)
         data, suffix = _sent(evaluate(scene), "glb", None)[0], ".glb"
     clips = read_file(data, suffix, 24.0, Report(""))
+    for clip in clips:
+        check_parts(clip)
     if options.setup:
         setup = read_setup(_bytes(options.setup))
     said = {}

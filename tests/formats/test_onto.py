@@ -131,6 +131,9 @@ def test_columns_of_single_channels_become_keys_of_them() -> None:
     assert [(key.frame, key.value) for key in light] == [(2.0, 0.0), (3.0, 1.0), (6.5, 0.5)]
     assert back.parts["p2"].values["rotation.z"] == 5.0
     assert not report.lost
+    read = Report("")
+    read_file(table([0.0, 1.0], lamp__light=[0.0, 1.0], note=[1.0, 2.0]), "csv", 24.0, read)
+    assert read.lost == ["columns of no part's channel: note"]
     rows = table([0.0, 1.0], lamp__light=[0.0, 1.0], lamp__glow=[0.0, 1.0], mast__size=[1.0, 2.0])
     _, _, report = taken(scene, rows, "csv")
     assert report.lost == ["channels without one of their name here: lamp.glow, mast.size"]

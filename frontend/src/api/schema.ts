@@ -788,6 +788,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/bakes/{bake_id}/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deliver_lay_out_bakes__string_bake_id__scene_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/take-in/look": {
         parameters: {
             query?: never;
@@ -797,7 +813,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["deliver_look_take_in_look_post"];
+        post: operations["taking_in_onto_look_take_in_look_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -813,23 +829,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["deliver_take_in_take_in_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/bakes/{bake_id}/scene": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["deliver_lay_out_bakes__string_bake_id__scene_post"];
+        post: operations["taking_in_onto_take_in_take_in_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -11679,7 +11679,66 @@ export interface operations {
             };
         };
     };
-    deliver_look_take_in_look_post: {
+    deliver_lay_out_bakes__string_bake_id__scene_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                bake_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneEntry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    taking_in_onto_look_take_in_look_post: {
         parameters: {
             query: {
                 file: string;
@@ -11744,7 +11803,7 @@ export interface operations {
             };
         };
     };
-    deliver_take_in_take_in_post: {
+    taking_in_onto_take_in_take_in_post: {
         parameters: {
             query: {
                 file: string;
@@ -11769,65 +11828,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    deliver_lay_out_bakes__string_bake_id__scene_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-                bake_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SceneEntry"];
                 };
             };
             /** @description Not Found */

@@ -17,7 +17,7 @@ from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS
 from bindu.core.scene.parts import Part
-from bindu.formats.report import Report, unique_names
+from bindu.formats.report import Report, some_of, unique_names
 
 LARGEST_FILE = 64 * 2**20
 MOST_COLUMNS = 50_000
@@ -154,6 +154,9 @@ def read_table(data: bytes, fps: float, report: Report) -> list[MotionClip]:
     if not any("." in name for name in columns):
         text = "no column is called part.channel, as in boat.translation.x."
         raise Refusal(text, code="text", place="line 1")
+    alone = [name for name in columns if "." not in name]
+    if alone:
+        report.lost.append(f"columns of no part's channel: {some_of(alone)}")
     names = dict.fromkeys(name.split(".")[0] for name in columns)
     whole = [n for n in names if all(f"{n}.{c}" in columns for c in TRANSFORM_CHANNELS)]
     clean = unique_names(whole, report)

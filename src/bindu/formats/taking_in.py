@@ -74,8 +74,10 @@ def read_file(
 
 
 def _check_unit(kind: str, unit: float) -> None:
-    """Raises:
-    Refusal: when it is no length, or the format says its own.
+    """Refuses a unit that is no length, or that the format says itself.
+
+    Raises:
+        Refusal: with the reason.
     """
     if not 1e-6 <= unit <= 1e6:
         text = "a number of metres is wanted, such as 0.01."
@@ -141,15 +143,24 @@ def chosen_clip(clips: Sequence[MotionClip], name: str | None, report: Report) -
     return found
 
 
+def check_parts(clip: MotionClip) -> None:
+    """Refuses a clip that moves nothing by itself.
+
+    Raises:
+        Refusal: when it has no parts, but channels of some alone.
+    """
+    if not clip.parts:
+        text = "no part has all its columns, from translation.x to scale.z; "
+        raise Refusal(text + "single channels go onto a scene that has them.", code="text")
+
+
 def scene_edits_of(clip: MotionClip, name: str, report: Report) -> Iterator[Edit]:
     """The edits that make a scene of a clip: parts at rest, and keys on every frame that moves.
 
     Raises:
         Refusal: when it has no parts, but channels of some alone.
     """
-    if not clip.parts:
-        text = "no part has all its columns, from translation.x to scale.z, as a scene of its own "
-        raise Refusal(text + "wants; single channels go onto a scene that has them.", code="text")
+    check_parts(clip)
     first, last = math.floor(clip.frames[0]), math.ceil(clip.frames[-1])
     title = "".join(c for c in name if c.isprintable()).strip()[:LONGEST_NAME] or "scene"
     yield ChangeScene(name=title, fps=clip.fps, first=first, last=max(last, first + 1))

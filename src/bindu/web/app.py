@@ -14,7 +14,7 @@ from bindu.store.pictures import Pictures
 from bindu.store.scenes import Scenes
 from bindu.web import problems
 from bindu.web.checks.routes import check_routes
-from bindu.web.deliver.routes import deliver_routes, receiver_routes, take_in_routes
+from bindu.web.deliver.routes import deliver_routes, onto_routes, receiver_routes, take_in_routes
 from bindu.web.desk import Desk
 from bindu.web.drivers.routes import driver_routes
 from bindu.web.guard import guard
@@ -72,6 +72,7 @@ def create_app(engine: Engine, documented: bool = False) -> OpenAPI:
         what_if_routes,
         surface_routes,
         deliver_routes,
+        onto_routes,
         receiver_routes,
         take_in_routes,
     ):

@@ -1,11 +1,12 @@
 import { Input, Space, Tooltip } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import type { OneEdit } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
+import { useHeld } from "../../shared/useHeld";
 import { ink } from "../../shared/theme";
 import { inUnits, meant } from "../../shared/units";
 import { movedPicks, pickedLook } from "./keyCommands";
@@ -62,19 +63,15 @@ function signed(text: string, read: ChangesProps["read"]): { sign: string; numbe
 }
 
 function Changes({ label, word, start, read, onChange }: ChangesProps) {
-  const [text, show] = useState("");
-  const [typing, setTyping] = useState(false);
   // Leaving comes in the same moment as Enter and Esc, before anything is drawn again.
-  const now = useRef("");
-  const set = (next: string) => {
-    now.current = next;
-    show(next);
-  };
+  const { held, drawn, hold } = useHeld<string>();
+  const text = drawn ?? "";
+  const [typing, setTyping] = useState(false);
   const wrong = text.trim() !== "" && signed(text, read).number === undefined;
   const leave = () => {
     setTyping(false);
-    const { sign, number } = signed(now.current, read);
-    set("");
+    const { sign, number } = signed(held.current ?? "", read);
+    hold(null);
     if (number !== undefined) void onChange(sign, number);
   };
   return (
@@ -94,10 +91,10 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
             value={text}
             onFocus={() => { setTyping(true); }}
             onBlur={leave}
-            onChange={(event) => { set(event.target.value); }}
+            onChange={(event) => { hold(event.target.value); }}
             onKeyDown={(event) => {
               event.stopPropagation();
-              if (event.key === "Escape") set("");
+              if (event.key === "Escape") hold(null);
               if (event.key === "Escape" || (event.key === "Enter" && !wrong)) event.currentTarget.blur();
             }}
           />

@@ -44,7 +44,7 @@ from bindu.web.scene.schemas import Problem, SceneEntry, ScenePath, SceneView
 
 
 def deliver_routes(desk: Desk) -> APIBlueprint:
-    """What leaves a scene, and what comes onto it."""
+    """What leaves a scene."""
     api = desk.blueprint("deliver", "/api/scenes/<int:scene_id>")
 
     @api.get("/bakes", responses={200: BakesView, **REFUSALS})
@@ -67,6 +67,40 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
         bakes = _chosen(kept.scene, query.bakes)
         _, told = desk.files.sent(path.scene_id, kept.revision, evaluation, bakes, path.format)
         return as_json(report_view(told))
+
+    @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
+    def lay_out(path: BakePath) -> Response:
+        kept = desk.scenes.load(path.scene_id)
+        clip = baked_clip(found_bake(kept.scene, path.bake_id))
+        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
+        return desk.added(applied(Scene(), edits))
+
+    return api
+
+
+def receiver_routes(desk: Desk) -> APIBlueprint:
+    """The receiver of a scene: what it is told, and what it plays."""
+    api = desk.blueprint("receiver", "/api/scenes/<int:scene_id>")
+
+    @api.get("/receiver", responses={200: ReceiverView, **REFUSALS})
+    def receiver(path: ScenePath) -> Response:
+        kept = desk.scenes.load(path.scene_id)
+        setup = kept.scene.receivers.get(RECEIVER, Setup())
+        return as_json(ReceiverView(revision=kept.revision, setup=setup))
+
+    @api.post("/receive", responses={422: Problem})
+    def receive(path: ScenePath, body: ReceiveWish) -> Response:
+        kept, evaluation = desk.evaluated(path.scene_id)
+        bakes = _chosen(kept.scene, " ".join(body.bakes))
+        clips = desk.files.clips(path.scene_id, kept.revision, evaluation, bakes)
+        return Response(packed_play(clips, body, kept.revision), mimetype=BINARY)
+
+    return api
+
+
+def onto_routes(desk: Desk) -> APIBlueprint:
+    """Files onto the parts of a scene."""
+    api = desk.blueprint("taking in onto", "/api/scenes/<int:scene_id>")
 
     @api.post("/take-in/look", responses={200: TakeInView, **REFUSALS})
     def look(path: ScenePath, query: TakeInQuery) -> Response:
@@ -100,33 +134,6 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
             return desk.scenes.edit(path.scene_id, query.revision, [one], check)
 
         return desk.changing(path.scene_id, query.revision, edit, None)
-
-    @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
-    def lay_out(path: BakePath) -> Response:
-        kept = desk.scenes.load(path.scene_id)
-        clip = baked_clip(found_bake(kept.scene, path.bake_id))
-        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
-        return desk.added(applied(Scene(), edits))
-
-    return api
-
-
-def receiver_routes(desk: Desk) -> APIBlueprint:
-    """The receiver of a scene: what it is told, and what it plays."""
-    api = desk.blueprint("receiver", "/api/scenes/<int:scene_id>")
-
-    @api.get("/receiver", responses={200: ReceiverView, **REFUSALS})
-    def receiver(path: ScenePath) -> Response:
-        kept = desk.scenes.load(path.scene_id)
-        setup = kept.scene.receivers.get(RECEIVER, Setup())
-        return as_json(ReceiverView(revision=kept.revision, setup=setup))
-
-    @api.post("/receive", responses={422: Problem})
-    def receive(path: ScenePath, body: ReceiveWish) -> Response:
-        kept, evaluation = desk.evaluated(path.scene_id)
-        bakes = _chosen(kept.scene, " ".join(body.bakes))
-        clips = desk.files.clips(path.scene_id, kept.revision, evaluation, bakes)
-        return Response(packed_play(clips, body, kept.revision), mimetype=BINARY)
 
     return api
 
