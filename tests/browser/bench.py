@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import numpy as np
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page
 
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.scene.channels import Tap
@@ -38,7 +38,7 @@ class Bench:
         """Opens a channel's ledger and curve by the address, as from a colleague's link."""
         query = f"part={part}&channel={channel}&frame={frame}"
         self.page.goto(f"{self.server.url}/scenes/{self.number}/bench?{query}")
-        expect(self.page.get_by_text("saved · edit")).to_be_visible()
+        self.page.get_by_text("saved · edit").wait_for()
 
     def kit(self, kind: str, name: str | None = None) -> None:
         """Opens the form of a thing in the kit, or of a new one of its kind."""
@@ -46,7 +46,8 @@ class Bench:
 
     def saved(self, revision: int) -> None:
         """Waits until so many edits are acknowledged."""
-        expect(self.page.get_by_text(f"saved · edit {revision}", exact=True)).to_be_visible()
+        # Unlike expect(), which writes down the whole page each time it looks in vain.
+        self.page.get_by_text(f"saved · edit {revision}", exact=True).wait_for()
 
     def evaluation(self) -> Evaluation:
         """What the core makes of the scene that the server holds now."""

@@ -69,7 +69,7 @@ def _names(operation: Operation) -> list[str]:
 def test_what_goes_on_from_frame_to_frame_gives_what_a_range_that_ends_there_gives() -> None:
     random = np.random.default_rng(71)
     seen: Counter[str] = Counter()
-    for n in range(24):
+    for n in range(12):
         kinds = (["bindings"], ["leads"], ["spaces"], ["bindings", "driven"])[n % 4]
         scene = seeds.seeded(random, *kinds)
         scene = applied(

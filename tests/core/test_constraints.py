@@ -26,7 +26,7 @@ from bindu.core.scene.settings import (
 )
 from tests.core import rigs
 
-SETUPS = 200
+SETUPS = 80
 
 
 def _space(random: np.random.Generator, others: list[str]) -> Space:

@@ -37,7 +37,7 @@ def test_repeats_agree_with_exact_arithmetic_also_far_away(after: Outside) -> No
     """Keys at tenths, held, so that a wrong segment shows: against whole tenths of frames."""
     random = np.random.default_rng(5)
     on_a_key = 0
-    for _ in range(200):
+    for _ in range(80):
         tenths = np.sort(random.choice(np.arange(-40, 60), 4, replace=False))
         values = [float(v) for v in random.integers(-9, 9, 4)]
         keys = [Key(t / 10.0, v, "hold") for t, v in zip(tenths, values, strict=True)]
@@ -55,7 +55,7 @@ def test_repeats_agree_with_exact_arithmetic_also_far_away(after: Outside) -> No
                 if after == "repeat with offset":
                     wanted += int(turns) * (values[-1] - values[0])
                 assert found == pytest.approx(wanted, abs=1e-6), (tenths, frame)
-    assert on_a_key > 500
+    assert on_a_key > 200
 
 
 def test_straight_on_goes_the_way_in_which_the_curve_ends() -> None:
@@ -97,7 +97,7 @@ def test_nothing_outside_a_span_changes_whatever_the_ends_do(
 ) -> None:
     random = np.random.default_rng(OUTSIDES.index(before) * 5 + OUTSIDES.index(after))
     beyond = inside = 0
-    for _ in range(30):
+    for _ in range(20):
         curve = _random_curve(random, before, after)
         first, last = sorted(int(f) for f in random.integers(SHOWN[0], SHOWN[1] + 1, 2))
         frames = np.arange(first, last + 1)
@@ -113,13 +113,13 @@ def test_nothing_outside_a_span_changes_whatever_the_ends_do(
         ends = curve.keys[0].frame, curve.keys[-1].frame
         beyond += int(last >= ends[1] or first <= ends[0])
         inside += int(ends[0] < first and last < ends[1])
-    assert beyond >= 8 and inside >= 1
+    assert beyond >= 4 and inside >= 1
 
 
 @pytest.mark.parametrize("after", OUTSIDES)
 def test_a_step_changes_nothing_before_it_nor_from_the_next_key_on(after: Outside) -> None:
     random = np.random.default_rng(11)
-    for _ in range(40):
+    for _ in range(20):
         curve = _random_curve(random, "mirror", after)
         frame = int(random.integers(SHOWN[0] + 1, SHOWN[1]))
         old = float(curve_values(curve, np.array([frame - 1.0]))[0])

@@ -178,7 +178,7 @@ def _nothing(kind: str, target: str, parent: str) -> GivenSettings:
 def test_what_should_do_nothing_does_nothing_under_any_parent(kind: str, weight: float) -> None:
     random = np.random.default_rng(17)
     seen: Counter[str] = Counter()
-    for _ in range(12):
+    for _ in range(6):
         edits, parent = _under(random, seen)
         target, pose = _child(random, "target", parent, "p3")
         owner, _ = _child(random, "owner", parent, "p4", pose)
@@ -189,7 +189,7 @@ def test_what_should_do_nothing_does_nothing_under_any_parent(kind: str, weight:
         np.testing.assert_allclose(
             shown(made, "p4", "final"), shown(made, "p4", "driven"), atol=1e-9, rtol=0
         )
-    assert seen["uneven"] >= 8 and seen["mirrored"] >= 8, seen
+    assert seen["uneven"] >= 4 and seen["mirrored"] >= 4, seen
 
 
 def test_one_axis_read_and_written_locally_is_the_channel_itself() -> None:

@@ -218,7 +218,7 @@ def test_eases_have_their_closed_forms(name: Interpolation, share: float, value:
     assert curve_values(curve, np.array([share]))[0] == pytest.approx(value, abs=1e-12)
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(st.lists(st.tuples(curves(), outsides, outsides), min_size=1, max_size=6), st.data())
 def test_many_curves_at_once_are_what_each_is_by_itself(
     drawn: list[tuple[tuple[Key, ...], Outside, Outside]], data: st.DataObject

@@ -58,7 +58,7 @@ def world_by_scipy(evaluation: Evaluation, part_id: str) -> np.ndarray:
     return world_by_scipy(evaluation, part.parent) @ world if part.parent else world
 
 
-@settings(max_examples=25)
+@settings(max_examples=15)
 @given(histories())
 def test_world_matrices_are_those_of_scipy(history: list[Scene]) -> None:
     evaluation = evaluate(history[-1])
@@ -69,7 +69,7 @@ def test_world_matrices_are_those_of_scipy(history: list[Scene]) -> None:
         np.testing.assert_allclose(found, expected, atol=1e-9 * size)
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(histories(20), st.booleans())
 def test_after_edits_all_is_as_from_nothing(history: list[Scene], keeping: bool) -> None:
     kept = KeptResults() if keeping else None

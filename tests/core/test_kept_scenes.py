@@ -82,38 +82,37 @@ def random_edit(random: seeds.Random, scene: Scene) -> AnyEdit:
 def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...] | None) -> None:
     random = np.random.default_rng(41)
     seen: Counter[str] = Counter()
-    for _ in range(2):
-        scene = seeds.seeded(random, *(kinds or seeds.drawn(random)))
-        kept = KeptResults()
-        now = evaluate(scene, kept)
-        for _ in range(14):
-            try:
-                changed = applied(now.scene, [random_edit(random, now.scene)])
-            except Refusal:
-                continue
-            after = evaluate_after(now, changed, kept)
-            # What is stale goes on being so: every other time is often enough to find it.
-            assert_as_from_nothing(after, found=seen["edits"] % 2 == 0)
-            seen["loops"] += bool(after.graph.loops)
-            seen["gone"] += bool(now.graph.loops) and not after.graph.loops
-            seen["backs"] += bool(after.graph.marches)
-            seen["edits"] += 1
-            seen["part of the structure"] += _partly_new(now, after)
-            kind = random.random()
-            if kind < 0.3:
-                back = patched(changed, inverse(patch_between(now.scene, changed)))
-                now = evaluate_after(after, back, kept)
-                assert_as_from_nothing(now)
-                seen["undone"] += 1
-            elif kind > 0.5:
-                now = after  # else it was only tried
-    assert seen["edits"] >= 18 and seen["undone"] >= 2, seen
+    scene = seeds.seeded(random, *(kinds or seeds.drawn(random)))
+    kept = KeptResults()
+    now = evaluate(scene, kept)
+    for _ in range(14):
+        try:
+            changed = applied(now.scene, [random_edit(random, now.scene)])
+        except Refusal:
+            continue
+        after = evaluate_after(now, changed, kept)
+        # What is stale goes on being so: every other time is often enough to find it.
+        assert_as_from_nothing(after, found=seen["edits"] % 2 == 0)
+        seen["loops"] += bool(after.graph.loops)
+        seen["gone"] += bool(now.graph.loops) and not after.graph.loops
+        seen["backs"] += bool(after.graph.marches)
+        seen["edits"] += 1
+        seen["part of the structure"] += _partly_new(now, after)
+        kind = random.random()
+        if kind < 0.3:
+            back = patched(changed, inverse(patch_between(now.scene, changed)))
+            now = evaluate_after(after, back, kept)
+            assert_as_from_nothing(now)
+            seen["undone"] += 1
+        elif kind > 0.5:
+            now = after  # else it was only tried
+    assert seen["edits"] >= 10 and seen["undone"] >= 1, seen
     if kinds == ("loops",):
         assert seen["loops"] >= 10, seen
     if kinds == ("backs",):
-        assert seen["backs"] >= 10, seen
+        assert seen["backs"] >= 5, seen
     if kinds in (("bindings",), ("spaces",), ("driven",)):
-        assert seen["part of the structure"] >= 5, seen
+        assert seen["part of the structure"] >= 2, seen
 
 
 def _partly_new(before: Evaluation, after: Evaluation) -> bool:

@@ -22,7 +22,7 @@ from tests.strategies import histories
 PADDLE = ChannelRef("p3", "rotation.z")
 
 
-@settings(max_examples=40)
+@settings(max_examples=30)
 @given(histories(20))
 def test_each_bead_passes_its_value_to_the_next_and_taps_are_the_last_of_their_zone(
     history: list[Scene],

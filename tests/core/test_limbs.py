@@ -36,7 +36,7 @@ from tests.core.troubles import troubles
 
 Points = list[np.ndarray[Any, Any]]
 CASES = 1000
-SEARCHED = 400
+SEARCHED = 150
 """How many of them are looked for by a search, which takes a hundred times as long."""
 
 
@@ -345,7 +345,7 @@ def account(evaluation: Evaluation, owner: str = "b1") -> dict[str, np.ndarray[A
 def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool) -> None:
     random = np.random.default_rng(20 + mirrored)
     reached = 0
-    for _ in range(15):
+    for _ in range(8):
         scene = rig(random, mirrored)
         before = evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)]))
         found = evaluate(scene)
@@ -370,7 +370,7 @@ def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool)
         stretched = evaluate(applied(scene, [SetValue("body", "b1.stretch", 1.0)]))
         far_ones = said["branch"] != BRANCHES.index("folded")
         assert np.linalg.norm(places(stretched, "ankle") - goal, axis=1)[far_ones].max() < 1e-9
-    assert reached > 40
+    assert reached > 20
 
 
 def test_a_limb_that_aims_at_its_own_pose_moves_nothing() -> None:

@@ -72,7 +72,7 @@ def test_pairs_by_hand_come_before_pairs_by_name() -> None:
     assert opposite(applied(paired, [RemoveParts(("p4",))]), "p2") == "p3"
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(curves(1), curves(1), st.integers(0, FRAMES))
 def test_copied_and_pasted_mirrored_twice_is_the_same(
     turn: tuple[Key, ...], shift: tuple[Key, ...], frame: int
@@ -92,7 +92,7 @@ def test_copied_and_pasted_mirrored_twice_is_the_same(
     )
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(vectors, vectors, orders)
 def test_a_mirrored_pose_is_the_mirror_image_in_the_world(
     turn: tuple[float, float, float], shift: tuple[float, float, float], order: str

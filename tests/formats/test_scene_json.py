@@ -26,7 +26,7 @@ VALIDATOR = jsonschema.validators.validator_for(SHAPE)(SHAPE)
 EXAMPLES = sorted((ROOT / "examples").glob("*.bindu.json"))
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(histories(20))
 def test_a_round_trip_is_exact(history: list[Scene]) -> None:
     scene = history[-1]

@@ -1,4 +1,4 @@
-"""A thousand of the requests of benchmarks/attack.py, and that they reach what they attack."""
+"""Hundreds of the requests of benchmarks/attack.py, and that they reach what they attack."""
 
 from __future__ import annotations
 
@@ -10,19 +10,19 @@ from tests.conftest import Server
 from tests.demos import demo
 
 
-def test_a_thousand_requests_are_done_or_refused(server: Server) -> None:
+def test_hundreds_of_requests_are_done_or_refused(server: Server) -> None:
     attack = Attack(server.url, number=4)
-    attack.edits(600)
-    attack.drawn(200)
-    attack.files(250)
+    attack.edits(520)
+    attack.drawn(100)
+    attack.files(200)
     told = attack.told
     assert not told.failures, told.failures[:5]
-    assert told.count >= 1000
+    assert told.count >= 800
     # Enough is done for what is refused to have met something: most kinds of edits, and files.
     statuses = told.statuses
     assert len(told.accepted) > 0.8 * len(KINDS), set(told.accepted)
-    assert statuses["edits", 200] > 200 and statuses["edits", 422] > 50
-    assert statuses["files", 201] > 10 and statuses["files", 422] > 50
-    assert statuses["drawn", 200] > 20 and statuses["drawn", 422] > 20
+    assert statuses["edits", 200] > 150 and statuses["edits", 422] > 40
+    assert statuses["files", 201] > 6 and statuses["files", 422] > 25
+    assert statuses["drawn", 200] > 10 and statuses["drawn", 422] > 10
     number = server.bring(write_scene(demo("ferry-crossing")))
     server.get(f"/scenes/{number}")

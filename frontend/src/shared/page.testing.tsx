@@ -1,7 +1,9 @@
-import { App } from "antd";
+import { App, ConfigProvider } from "antd";
 import type { ReactNode } from "react";
 import { act } from "react";
 import { createRoot } from "react-dom/client";
+
+import { theme } from "./theme";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -46,7 +48,7 @@ export function page() {
       act(() => { found.click(); });
     },
     /** Draws this in the page, in place of what was there. */
-    show: (what: ReactNode) => { act(() => { root.render(<App>{what}</App>); }); },
+    show: (what: ReactNode) => { act(() => { root.render(<ConfigProvider theme={theme}><App>{what}</App></ConfigProvider>); }); },
     /** Puts the keyboard into a field. */
     enter,
     /** Takes the keyboard out of whatever has it. */
