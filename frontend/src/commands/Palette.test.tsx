@@ -87,3 +87,15 @@ it("closes on Esc and does nothing", () => {
   hand.press("Escape");
   expect([hand.has("Palette"), useSelection.getState().part]).toEqual([false, null]);
 });
+
+it("has room for commands beside many parts, and says how many more have the name", () => {
+  const order = Array.from({ length: 70 }, (_, n) => `q${String(n)}`);
+  const parts = Object.fromEntries(order.map((id) => [id, part(id, `stepping ${id}`, "step")]));
+  act(() => { useOpenScene.setState({ order, parts }); });
+  hand.type("step");
+  expect(found()).toContain("Mute the chosen step");
+  expect(hand.said()).toContain(`and ${String(70 + 1 + 70 - found().length)} more`);
+  hand.type("step q69");
+  expect(found()).toEqual(["stepping q69", "stepping q69.step"]);
+  expect(hand.said()).not.toContain("more");
+});

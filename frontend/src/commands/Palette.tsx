@@ -42,7 +42,7 @@ function Panel({ onClose }: { onClose: () => void }) {
     list.current?.children[at]?.scrollIntoView({ block: "nearest" });
   }, [at]);
   const keys = useKeys();
-  const found = findings(search);
+  const { found, more } = findings(search);
   const choose = (one: Found | undefined) => {
     onClose();
     one?.run();
@@ -96,16 +96,18 @@ function Panel({ onClose }: { onClose: () => void }) {
           </li>
         ))}
         {!found.length && <li style={{ color: ink.quiet, padding: "4px 6px" }}>Nothing has that name.</li>}
+        {more > 0 && <li style={{ color: ink.quiet, padding: "4px 6px" }}>{`and ${String(more)} more: type on`}</li>}
       </ul>
     </div>
   );
 }
 
-const most = 60;
+/** So many parts, commands and channels are listed at most, each: many of one leave room for the others. */
+const most = 40;
 
 /** Whatever holds all the typed words, the shortest names first; parts, then commands, then
- * channels. */
-function findings(search: string): Found[] {
+ * channels. And how many more do. */
+function findings(search: string): { found: Found[]; more: number } {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (name: string) => words.every((word) => name.toLowerCase().includes(word));
   const { order, parts } = useOpenScene.getState();
@@ -122,5 +124,7 @@ function findings(search: string): Found[] {
       run: () => { chooseChannel(id, channel.id); },
     })),
   );
-  return [ofParts, ofCommands, ofChannels].flatMap(fitting).slice(0, most);
+  const kinds = [ofParts, ofCommands, ofChannels].map(fitting);
+  const found = kinds.flatMap((kind) => kind.slice(0, most));
+  return { found, more: kinds.flat().length - found.length };
 }

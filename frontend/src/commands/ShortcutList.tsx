@@ -41,7 +41,7 @@ function Shortcut({ command }: { command: Command }) {
   const { text } = shortcuts[command];
   const fixed = command === "none";
   const onKeyDown = (event: React.KeyboardEvent) => {
-    if (!waits) return;
+    if (!waits || event.key === "Tab") return;
     event.preventDefault();
     event.stopPropagation();
     const pressed = event.key === "Escape" ? keys[command] : keysPressed(event);

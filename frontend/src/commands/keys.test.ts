@@ -18,6 +18,8 @@ test.each([
   [{ key: "é" }, "É"],
   [{ key: "Shift", shiftKey: true }, null],
   [{ key: "d", altKey: true }, null],
+  [{ key: "Tab" }, null],
+  [{ key: "Enter", ctrlKey: true }, null],
 ])("%o reads %s", (pressed, text) => {
   expect(keysPressed({ ...plain, ...pressed })).toBe(text);
 });

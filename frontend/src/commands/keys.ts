@@ -1,4 +1,6 @@
 const names: Record<string, string> = { " ": "Space", ArrowLeft: "←", ArrowRight: "→", ArrowUp: "↑", ArrowDown: "↓", Escape: "Esc", Backspace: "Delete" };
+/** With these the page itself is gone through: no command takes them. */
+const ofThePage = ["Tab", "Enter"];
 const alone = ["Control", "Shift", "Alt", "Meta", "AltGraph", "CapsLock", "Dead", "Unidentified"];
 
 interface Pressed {
@@ -10,9 +12,9 @@ interface Pressed {
 }
 
 /** What was pressed, as people read it: `D`, `Shift + ←`, `Ctrl + Shift + Z`, `?`; null for a key that only
- * changes others, and with Alt, which belongs to panels and to the browser. */
+ * changes others, for Tab and Enter, and with Alt, which belongs to panels and to the browser. */
 export function keysPressed({ key, ctrlKey, metaKey, shiftKey, altKey }: Pressed): string | null {
-  if (altKey || alone.includes(key)) return null;
+  if (altKey || alone.includes(key) || ofThePage.includes(key)) return null;
   const letter = /^\p{L}$/u.test(key);
   const name = names[key] ?? (letter ? key.toUpperCase() : key);
   // A sign tells by itself whether Shift made it.
