@@ -95,9 +95,10 @@ function Panel({ onClose }: { onClose: () => void }) {
             <span style={{ color: ink.quiet, fontSize: 12 }}>{one.shortcut ? keys[one.shortcut] : one.kind}</span>
           </li>
         ))}
-        {!found.length && <li style={{ color: ink.quiet, padding: "4px 6px" }}>Nothing has that name.</li>}
-        {more > 0 && <li style={{ color: ink.quiet, padding: "4px 6px" }}>{`and ${String(more)} more: type on`}</li>}
       </ul>
+      <div role="status" style={{ color: ink.quiet, padding: "0 6px" }}>
+        {found.length ? more > 0 && `and ${String(more)} more: type on` : "Nothing has that name."}
+      </div>
     </div>
   );
 }

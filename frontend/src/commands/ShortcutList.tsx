@@ -15,7 +15,7 @@ export function ShortcutList() {
   useShortcuts({ list: () => { openPopup("shortcuts"); } });
   const keys = useKeys();
   const rows = (
-    <div style={{ width: 660, maxWidth: "calc(100vw - 40px)", maxHeight: "calc(100vh - 110px)", overflow: "auto" }}>
+    <div style={{ width: 666, maxWidth: "calc(100vw - 40px)", maxHeight: "calc(100vh - 110px)", overflow: "auto", padding: "0 3px" }}>
       <div style={{ display: "flex", justifyContent: "space-between", gap: 12 }}>
         <PaperChoice />
         <Button size="small" onClick={() => { closePopup("shortcuts"); openGuide(); }}>Guide</Button>
@@ -51,7 +51,7 @@ function Shortcut({ command }: { command: Command }) {
   };
   return (
     <div style={{ display: "flex", gap: 10, breakInside: "avoid", padding: "2px 0" }}>
-      <dt className="mono" style={{ flex: "0 0 118px", whiteSpace: "nowrap" }}>
+      <dt className="mono" style={{ flex: "0 0 130px", whiteSpace: "nowrap" }}>
         {fixed ? keys[command] : (
           <button type="button" className="bare" {...(waits ? { "data-takes-keys": true } : {})} aria-label={`${keys[command]}: ${text}`} title="Give it other keys: click, then press them; Esc leaves it" style={{ fontWeight: isChanged(keys, command) ? 600 : 400, textDecoration: "underline dotted" }} onClick={() => { setWaits(true); setTaken(null); }} onKeyDown={onKeyDown} onBlur={() => { setWaits(false); }}>
             {waits ? "press…" : keys[command]}
