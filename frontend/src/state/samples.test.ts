@@ -100,3 +100,84 @@ it("asks again where an edit was answered meanwhile, and shows what was there wh
   await feed.settled();
   end();
 });
+
+it("leaves out what the view alone draws until that is due, and brings it then without being asked", async () => {
+  const soon = setTimeout;
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "performance"] });
+  const asked: { wants: { quantity: string }[]; have: Record<string, string>; trying: unknown[] }[] = [];
+  let count = 0;
+  vi.stubGlobal("fetch", (_: string, { body }: { body: string }) => {
+    const wish = JSON.parse(body) as (typeof asked)[number];
+    asked.push(wish);
+    count += 1;
+    const blocks = wish.wants.map(({ quantity }, n) => ({ want: `p/${quantity}/final`, key: `${quantity} ${String(count)}`, frames: 1, width: 1, offset: 4 * n }));
+    return Promise.resolve(new Response(packed({ revision: 1, first: 0, last: 0, blocks }, blocks.map(() => count))));
+  });
+  const passing = async (time: number) => {
+    await vi.advanceTimersByTimeAsync(time);
+    // What fetch resolves to is read by real turns of the loop.
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { soon(done); });
+  };
+  const now = () => ["x", "world matrix"].map((quantity) => useSamples.getState().blocks[`p/${quantity}/final`]?.data[0]);
+  feed.open(9);
+  const end = feed.want(["p/x/final", "*/world matrix/final"]);
+  await passing(0);
+  expect(now()).toEqual([1, 1]);
+  const { arrivals } = useSamples.getState();
+  feed.letViewRest(60);
+  for (const value of [1, 2]) {
+    feed.tryOut(tried(value));
+    await passing(10);
+  }
+  // The curve has moved twice, the view not at all, and nothing of it was said to the server.
+  expect([now(), useSamples.getState().arrivals]).toEqual([[3, 1], arrivals]);
+  expect(asked.slice(1).map(({ wants, have }) => [wants.map(({ quantity }) => quantity), have])).toEqual([
+    [["x"], { "p/x/final": "x 1" }],
+    [["x"], { "p/x/final": "x 2" }],
+  ]);
+  await passing(60);
+  expect([now(), asked.length, useSamples.getState().arrivals]).toEqual([[4, 4], 4, arrivals + 1]);
+  expect(asked[3]?.have).toEqual({ "p/x/final": "x 3", "p/world matrix/final": "world matrix 1" });
+  // Let go, all of it comes at once.
+  feed.letViewRest(60);
+  feed.tryOut(tried(3));
+  await passing(1);
+  feed.tryOut([]);
+  await passing(1);
+  expect([now(), asked.at(-1)?.trying]).toEqual([[6, 6], []]);
+  await passing(200);
+  expect(asked).toHaveLength(6);
+  // So it is in every try where the view draws quickly.
+  feed.letViewRest(0);
+  feed.tryOut(tried(4));
+  await passing(1);
+  expect(now()).toEqual([7, 7]);
+  feed.tryOut([]);
+  await passing(1);
+  end();
+  vi.useRealTimers();
+});
+
+it("keeps the newest of what was not asked, also where the next question is out before it came", async () => {
+  const { open } = server();
+  feed.open(10);
+  const end = feed.want(["p/x/final", "*/world matrix/final"]);
+  await Promise.resolve();
+  feed.letViewRest(1000);
+  feed.tryOut(tried(1));
+  const send = async (head: object, numbers: number[]) => {
+    open.shift()?.(new Response(packed({ revision: 1, first: 0, last: 0, ...head }, numbers)));
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { setTimeout(done); });
+  };
+  const block = (want: string, offset: number) => ({ want, key: `${want} ${String(offset)}`, frames: 1, width: 1, offset });
+  await send({ blocks: [block("p/x/final", 0), block("p/world matrix/final", 4)] }, [1, 2]);
+  expect(open).toHaveLength(1);
+  await send({ blocks: [block("p/x/final", 0)] }, [3]);
+  const { blocks } = useSamples.getState();
+  expect([blocks["p/x/final"]?.data[0], blocks["p/world matrix/final"]?.data[0]]).toEqual([3, 2]);
+  feed.tryOut([]);
+  await Promise.resolve();
+  await send({ blocks: [] }, []);
+  await feed.settled();
+  end();
+});

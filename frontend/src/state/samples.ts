@@ -17,6 +17,8 @@ interface Samples {
   first: number;
   last: number;
   problem: string | null;
+  /** How often all that is shown has come, with what the view draws. */
+  arrivals: number;
   /** Something is tried out that is not saved: a value is being dragged. */
   trying: boolean;
 }
@@ -27,8 +29,12 @@ export const useSamples = create<Samples>(() => ({
   first: 0,
   last: 0,
   problem: null,
+  arrivals: 0,
   trying: false,
 }));
+
+/** What the view alone draws. */
+const inSpace = new Set(["world matrix", "seen", "path", "both ways"]);
 
 const nothing = () => undefined;
 
@@ -55,6 +61,10 @@ class Feed {
   private busy = false;
   private again = false;
   private revision = 0;
+  private viewRest = 0;
+  /** When the view's numbers are asked for again while something is dragged. */
+  private viewDue = 0;
+  private viewLate: ReturnType<typeof setTimeout> | undefined;
 
   open(sceneId: number) {
     if (this.sceneId === sceneId) return;
@@ -95,6 +105,7 @@ class Feed {
     this.trying = edits;
     const trying = edits.length > 0;
     if (trying !== useSamples.getState().trying) useSamples.setState({ trying });
+    if (!trying) clearTimeout(this.viewLate);
   }
 
   /** Goes on showing what these edits would do, whatever else is tried or edited. Each owner has
@@ -103,6 +114,13 @@ class Feed {
     if (edits.length) this.kept.set(owner, edits);
     else if (!this.kept.delete(owner)) return;
     this.ask();
+  }
+
+  /** The view has drawn, and will not again sooner than after so many milliseconds: while something is
+   * dragged its numbers are not asked for before, only those of curves. */
+  letViewRest(rest: number) {
+    this.viewRest = rest;
+    this.viewDue = performance.now() + rest;
   }
 
   /** All that is tried now and not saved. */
@@ -149,12 +167,19 @@ class Feed {
 
   /** All that is shown, and what is held already: what an edit's answer should bring the rest of. */
   shown(): Shown {
-    const wants = [...this.wants.keys()].map((name) => {
-      const [part = "", quantity = "", stage = ""] = name.split("/");
-      return { part, quantity, stage };
-    });
-    const have = Object.fromEntries(Object.entries(useSamples.getState().blocks).map(([name, { key }]) => [name, key]));
-    return { wants, have };
+    return question([...this.wants.keys()], useSamples.getState().blocks);
+  }
+
+  /** Whether the view's numbers are asked for too; where not, they will be when they are due. */
+  private isForView(): boolean {
+    clearTimeout(this.viewLate);
+    const wait = this.viewDue - performance.now();
+    if (this.trying.length && wait > 0) {
+      this.viewLate = setTimeout(() => { this.ask(); }, wait);
+      return false;
+    }
+    this.viewDue = performance.now() + this.viewRest;
+    return true;
   }
 
   private async fetchOnce(): Promise<() => void> {
@@ -162,10 +187,13 @@ class Feed {
     if (!this.wants.size) return nothing;
     const scene = this.sceneId;
     const trying = this.allTried();
+    const all = this.isForView();
+    const names = [...this.wants.keys()].filter((name) => all || !isInSpace(name));
+    const held = all ? blocks : chosen(blocks, names);
     const response = await fetch(`/api/scenes/${String(scene)}/samples`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...this.shown(), trying }),
+      body: JSON.stringify({ ...question(names, held), trying }),
     });
     if (scene !== this.sceneId) return nothing;
     if (!response.ok) {
@@ -180,8 +208,9 @@ class Feed {
     return () => {
       if (scene !== this.sceneId) return;
       // An edit may have been answered meanwhile, with newer numbers than these.
-      if (headerOf(buffer).revision >= this.revision) this.take(buffer, blocks);
-      else this.again = true;
+      if (headerOf(buffer).revision < this.revision) this.again = true;
+      else if (all) this.takeAll(buffer, held);
+      else useSamples.setState({ ...unpacked(buffer, { ...useSamples.getState().blocks, ...held }), problem: null });
     };
   }
 
@@ -189,16 +218,33 @@ class Feed {
   takeWithEdit(buffer: ArrayBuffer, before: Record<string, Block>) {
     this.revision = headerOf(buffer).revision;
     this.try([]);
-    this.take(buffer, before);
+    this.takeAll(buffer, before);
     // What came to be shown while the edit was under way is not in its answer, nor are try-outs.
     const { blocks } = useSamples.getState();
     if (this.kept.size || [...this.wants.keys()].some((name) => !name.startsWith("*") && !blocks[name])) this.ask();
   }
 
-  private take(buffer: ArrayBuffer, before: Record<string, Block>) {
-    const { blocks, first, last } = unpacked(buffer, before);
-    useSamples.setState({ blocks, first, last, problem: null });
+  private takeAll(buffer: ArrayBuffer, before: Record<string, Block>) {
+    useSamples.setState(({ arrivals }) => ({ ...unpacked(buffer, before), problem: null, arrivals: arrivals + 1 }));
   }
+}
+
+function isInSpace(name: string): boolean {
+  return inSpace.has(name.split("/")[1] ?? "");
+}
+
+function chosen(blocks: Record<string, Block>, names: string[]): Record<string, Block> {
+  return Object.fromEntries(names.flatMap((name) => (blocks[name] ? [[name, blocks[name]]] : [])));
+}
+
+/** What is asked of the server by somebody who holds these blocks. */
+function question(names: string[], held: Record<string, Block>): Shown {
+  const wants = names.map((name) => {
+    const [part = "", quantity = "", stage = ""] = name.split("/");
+    return { part, quantity, stage };
+  });
+  const have = Object.fromEntries(Object.entries(held).map(([name, { key }]) => [name, key]));
+  return { wants, have };
 }
 
 /**

@@ -1,7 +1,7 @@
 import { addAfterEffect, useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 
-import { useSamples } from "../state/samples";
+import { feed, useSamples } from "../state/samples";
 import { paced } from "./pace";
 import { withPlainLines } from "./plainLines";
 
@@ -24,6 +24,7 @@ export function Paced() {
         wideAgain = light ? withPlainLines(scene) : null;
       },
       shares: () => useSamples.getState().trying,
+      rests: (wait) => { feed.letViewRest(wait); },
       now: () => performance.now(),
       later: afterCurves,
     });

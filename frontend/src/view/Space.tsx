@@ -108,7 +108,7 @@ function Follow() {
     const again = () => { invalidate(); };
     const ends = [
       usePlayer.subscribe(again),
-      useSamples.subscribe(again),
+      useSamples.subscribe((now, before) => { if (now.arrivals !== before.arrivals) again(); }),
       useShowing.subscribe(again),
       useSelection.subscribe(again),
     ];

@@ -6,6 +6,7 @@ import { paced, quiet, rest } from "./pace";
 function clocked(cost: number, shares = true) {
   let now = 0;
   const done: string[] = [];
+  const rests: number[] = [];
   const waiting = new Map<number, { at: number; work: () => void }>();
   let count = 0;
   const pace = paced({
@@ -15,6 +16,7 @@ function clocked(cost: number, shares = true) {
     },
     lighten: (light) => { done.push(light ? "light" : "full"); },
     shares: () => shares,
+    rests: (wait) => { rests.push(wait); },
     now: () => now,
     later: (work, wait) => {
       const id = (count += 1);
@@ -32,7 +34,7 @@ function clocked(cost: number, shares = true) {
     }
     now = end;
   };
-  return { pace, until, done };
+  return { pace, until, done, rests };
 }
 
 it("draws at once where frames are quick, and never lightly", () => {
@@ -87,4 +89,18 @@ it("follows the hand that turns it", () => {
   pace.stop();
   until(9000);
   expect(done).not.toContain("full");
+});
+
+it("says how long it needs nothing: not at all where frames are quick, or under the hand", () => {
+  const slow = clocked(20);
+  slow.pace.want();
+  slow.until(100);
+  slow.pace.hold(true);
+  slow.pace.want();
+  slow.pace.stop();
+  expect(slow.rests).toEqual([(rest - 1) * 20, 0, 0, 0]);
+  const quick = clocked(5);
+  quick.pace.want();
+  quick.until(100);
+  expect(quick.rests).toEqual([0]);
 });

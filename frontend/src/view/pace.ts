@@ -17,6 +17,8 @@ interface Doing {
   lighten: (light: boolean) => void;
   /** Whether something is dragged elsewhere, whose curves and numbers must not wait for the view. */
   shares: () => boolean;
+  /** Nothing need come for the view in the next milliseconds. */
+  rests: (wait: number) => void;
   now: () => number;
   /** Does something so many milliseconds later; returns how to give it up. */
   later: (work: () => void, wait: number) => () => void;
@@ -31,7 +33,7 @@ export const quiet = 400;
 /** How close, milliseconds, what is to be drawn must follow to be a stream. */
 const stream = 300;
 
-export function paced({ draw, lighten, shares, now, later }: Doing): Pace {
+export function paced({ draw, lighten, shares, rests, now, later }: Doing): Pace {
   let cost = 0;
   let fullCost = 0;
   let last = -Infinity;
@@ -75,12 +77,18 @@ export function paced({ draw, lighten, shares, now, later }: Doing): Pace {
       cost = took;
       if (!light) fullCost = took;
       last = now();
+      // A little before its turn, since what is asked for then takes its time to come.
+      rests(held || cost <= slow.beside ? 0 : (rest - 1) * cost);
     },
-    hold: (next) => { held = next; },
+    hold: (next) => {
+      held = next;
+      if (held) rests(0);
+    },
     stop: () => {
       turn?.();
       calm?.();
       turn = calm = null;
+      rests(0);
     },
   };
 }

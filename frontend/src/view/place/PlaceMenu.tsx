@@ -7,7 +7,7 @@ import { get, reason } from "../../api/client";
 import { useCommand } from "../../state/useEdit";
 import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
-import { useSamples } from "../../state/samples";
+import { useSamples, useWants } from "../../state/samples";
 import { useSelection } from "../../state/selection";
 import { byName } from "../../shared/byName";
 import { Amount, Apply } from "../../shared/Amount";
@@ -94,9 +94,12 @@ function PutWhere({ part, name, onDone }: Props) {
   );
 }
 
+const places = ["*/world matrix/final"];
+
 /** A passing pivot. */
 function TurnAbout({ part, onDone }: Props) {
   const command = useCommand();
+  useWants(places);
   const chosen = useSelection((selection) => selection.parts);
   const parts = chosen.includes(part) ? chosen : [part];
   const [point, setPoint] = useState("0, 0, 0");
