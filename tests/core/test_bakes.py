@@ -17,12 +17,14 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.bakes import PutBake, RemoveBake, TakeOver
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keys import PutKeys
+from bindu.core.edits.lay_out import laid_out
 from bindu.core.edits.parts import AddPart, MovePart, RemoveParts, RenamePart
 from bindu.core.edits.patch import patch_between, patched
 from bindu.core.edits.sets import PutSet, RemoveSet
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.bakes import Bake, BakedCurve
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
@@ -62,6 +64,61 @@ def test_a_bake_is_what_was_seen_and_within_its_tolerance_in_fewer_keys(name: st
     text = write_scene(applied(scene, [put]))
     assert write_scene(read_scene(text)) == text
     assert only(read_scene(text)) == exact
+
+
+@pytest.mark.parametrize("name", DEMO_NAMES)
+def test_a_bake_is_laid_out_as_a_scene_that_looks_and_moves_as_it_in_as_few_keys(name: str) -> None:
+    put = PutBake("out", demo(name).first, demo(name).last, "all parts", tolerance=0.002)
+    scene = applied(demo(name), [put])
+    bake = only(scene)
+    assert bake.made is not None
+    made = read_scene(write_scene(laid_out(scene, bake)))
+    clip, found = baked_clip(bake), evaluate(made)
+    for n, part in enumerate(bake.made.parts):
+        ours, theirs = made.parts[made.part_ids[part.name]], scene.parts[part.part]
+        assert (ours.shape, ours.side, ours.role) == (theirs.shape, theirs.side, theirs.role)
+        world = np.broadcast_to(found.world(ours.id), clip.worlds[n].shape)
+        np.testing.assert_allclose(world, clip.worlds[n], atol=1e-8)
+    keys = sum(len(curve.keys) for curve in made.curves.values())
+    written = (len(c.unpacked()[0]) for part in bake.made.parts for c in part.curves)
+    assert 0 < keys <= sum(count for count in written if count > 1)
+    assert [*made.markers] == [*scene.markers] and made.fps == scene.fps
+
+
+def test_own_channels_are_laid_out_as_what_they_are_where_their_numbers_fit() -> None:
+    gears = [Key(float(f), float(v), "hold") for f, v in enumerate([0, 1, 2, 2, 0])]
+    edits: list[AnyEdit] = [
+        AddPart("cart", id="p1"),
+        AddChannel("p1", "gear", "choice", options=("slow", "middle", "quick"), id="c1"),
+        AddChannel("p1", "lit", "switch", 1.0, id="c2", shows="brightness"),
+        AddChannel("p1", "load", low=0.0, high=2.0, unit="t", id="c3"),
+        AddChannel("p1", "still", default=2.5, low=1.0, unit="m", id="c4"),
+        PutKeys("p1", "c1", tuple(gears)),
+        PutKeys("p1", "c2", (Key(0.0, 1.0, "hold"), Key(3.0, 0.0, "hold"))),
+        PutBake("out", 0, 20, "all parts"),
+    ]
+    scene = applied(Scene(name="rig", last=20), edits)
+    made = laid_out(scene, only(scene))
+    found, own = evaluate(made), {channel.name: channel for channel in made.channels.values()}
+    for channel in scene.channels.values():
+        ours = own[channel.name]
+        like = replace(channel, id=ours.id, part=ours.part, position=ours.position)
+        assert ours == like
+        before = evaluate(scene).channel(ChannelRef("p1", channel.id), "final")
+        after = found.channel(ChannelRef(ours.part, ours.id), "final")
+        assert np.broadcast_to(after, 21).tolist() == np.broadcast_to(before, 21).tolist()
+    # A range that is left, and a list that has become too short since, are given up.
+    changed = replace(
+        scene,
+        channels={
+            **scene.channels,
+            "c1": replace(scene.channels["c1"], options=("slow", "quick")),
+            "c4": replace(scene.channels["c4"], low=3.0, default=3.0),
+        },
+    )
+    own = {c.name: c for c in laid_out(changed, only(scene)).channels.values()}
+    assert (own["gear"].kind, own["gear"].options) == ("number", ())
+    assert (own["still"].low, own["still"].unit) == (None, "m")
 
 
 def test_random_rigs_are_baked_as_they_are() -> None:

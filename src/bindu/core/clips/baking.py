@@ -327,15 +327,24 @@ def _local_of(parts: Iterable[tuple[Rest, RotationOrder]], rows: Array) -> Array
     return np.stack(made)
 
 
+def written(bake: Bake) -> Baked:
+    """What a bake wrote out.
+
+    Raises:
+        Refusal: when that is nothing yet.
+    """
+    if bake.made is None:
+        raise Refusal("it has not been baked yet.", code="choice", place=bake.name)
+    return bake.made
+
+
 def baked_clip(bake: Bake) -> MotionClip:
     """What a bake wrote out, on every frame of its span.
 
     Raises:
         Refusal: when it wrote nothing yet, or is spoiled.
     """
-    if bake.made is None:
-        raise Refusal("it has not been baked yet.", code="choice", place=bake.name)
-    made = bake.made
+    made = written(bake)
     frames = baked_frames(made.first, made.last, 1)
     rows, channels = [], {}
     for part in made.parts:

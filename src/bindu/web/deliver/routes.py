@@ -8,9 +8,9 @@ from urllib.parse import quote
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
-from bindu.core.clips.baking import baked_clip
-from bindu.core.edits import Together, applied
+from bindu.core.edits import Together
 from bindu.core.edits.bakes import found_bake
+from bindu.core.edits.lay_out import laid_out
 from bindu.core.edits.receivers import RECEIVER
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.model import Scene
@@ -21,7 +21,6 @@ from bindu.formats.taking_in import (
     chosen_clip,
     new_scene,
     read_file,
-    scene_edits_of,
 )
 from bindu.store.scenes import Check, StoredScene
 from bindu.web.deliver.receiving import packed_play
@@ -71,9 +70,7 @@ def deliver_routes(desk: Desk) -> APIBlueprint:
     @api.post("/bakes/<string:bake_id>/scene", responses={201: SceneEntry, **REFUSALS})
     def lay_out(path: BakePath) -> Response:
         kept = desk.scenes.load(path.scene_id)
-        clip = baked_clip(found_bake(kept.scene, path.bake_id))
-        edits = list(scene_edits_of(clip, f"{kept.scene.name} {clip.name}", Report("")))
-        return desk.added(applied(Scene(), edits))
+        return desk.added(laid_out(kept.scene, found_bake(kept.scene, path.bake_id)))
 
     return api
 
