@@ -6,7 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { reasonNow, Refused } from "../api/client";
 import { undoUnseen, useLoadedScene } from "../state/scene";
 import { Bench } from "../bench/Bench";
-import { closeScene, useOpenScene } from "../state/openScene";
+import { closeScene, firstToShow, useOpenScene } from "../state/openScene";
 import { keyedFrames } from "../state/keying";
 import { setKeyedFrames, setRange, stop } from "../state/player";
 import { enterScene } from "../state/perScene";
@@ -57,7 +57,7 @@ export function ScenePage() {
     if (!ready) return;
     const { parts, header } = useOpenScene.getState();
     const channels = (part: string) => parts[part]?.channels.map(({ id }) => id);
-    const missing = readAddress({ channels, first: header.first, last: header.last });
+    const missing = readAddress({ channels, begin: firstToShow(), first: header.first, last: header.last });
     if (missing.length) void message.warning(`The link shows what is nearest: ${missing.join("; ")}.`, 8);
     return writeAddress();
   }, [ready, sceneId, message]);

@@ -10,7 +10,7 @@ import { Overrides } from "./Overrides";
 import { Player } from "./Player";
 import type { Shown } from "./panel";
 import { RightPanel } from "./RightPanel";
-import { again, openReceiver, useReceiver } from "./receiver";
+import { openReceiver, takeBaked, useReceiver } from "./receiver";
 import { SendOut } from "./SendOut";
 import { TakeIn } from "./TakeIn";
 import { useBakes } from "./useBakes";
@@ -25,7 +25,7 @@ export function Deliver() {
   const baked = (data?.bakes.length ?? 0) > 0;
   useEffect(() => { openReceiver(sceneId); }, [sceneId]);
   useStoredSetup();
-  useEffect(() => { if (baked) again(); }, [sceneId, revision, baked]);
+  useEffect(() => { takeBaked(baked); }, [sceneId, revision, baked]);
   return (
     <div style={{ display: "flex", flex: 1, minHeight: 0 }}>
       <aside aria-label="Bakes and files" className="scroll" data-landmark tabIndex={-1} style={{ width: 248, flex: "none", background: ink.panel, borderRight: `1px solid ${ink.line}`, padding: "10px 12px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", alignContent: "start", gap: 12 }}>

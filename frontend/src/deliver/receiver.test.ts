@@ -1,7 +1,7 @@
 import { expect, it, vi } from "vitest";
 
 import type { Played } from "./receiver";
-import { again, inputAt, inputsOf, openReceiver, showFrame, togglePlaying, useReceiver, wordsOn } from "./receiver";
+import { again, inputAt, inputsOf, openReceiver, showFrame, takeBaked, takeSetup, togglePlaying, useReceiver, wordsOn } from "./receiver";
 import { rows } from "./recorded";
 import { packed } from "../state/packed.testing";
 
@@ -67,7 +67,7 @@ it("stands on a frame that there is, when it plays for less long", async () => {
   vi.stubGlobal("fetch", () => Promise.resolve(answer(120)));
   openReceiver(4);
   useReceiver.setState({ frame: 500 });
-  again();
+  takeBaked(true);
   await vi.waitFor(() => { expect(useReceiver.getState().played?.frames).toBe(121); });
   expect(useReceiver.getState().frame).toBe(120);
   vi.unstubAllGlobals();
@@ -78,11 +78,31 @@ it("says nothing of the scene before in another one", async () => {
   vi.stubGlobal("cancelAnimationFrame", () => undefined);
   vi.stubGlobal("fetch", () => new Promise<Response>((done) => { open.push(done); }));
   openReceiver(5);
-  again();
+  takeBaked(true);
   openReceiver(6);
   open[0]?.(new Response(JSON.stringify({ error: "there is no clip" }), { status: 422 }));
   await new Promise((done) => { setTimeout(done); });
   expect([useReceiver.getState().problem, useReceiver.getState().played]).toEqual([null, null]);
+  vi.unstubAllGlobals();
+});
+
+it("asks for nothing where nothing is baked, and shows nothing any more where the last bake is gone", async () => {
+  const open: ((answer: Response) => void)[] = [];
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  vi.stubGlobal("fetch", () => new Promise<Response>((done) => { open.push(done); }));
+  openReceiver(8);
+  takeSetup({ inputs: { go: 1 } });
+  again();
+  expect(open).toHaveLength(0);
+  takeBaked(true);
+  expect(open).toHaveLength(1);
+  useReceiver.setState({ played });
+  takeBaked(false);
+  expect(useReceiver.getState().played).toBeNull();
+  // What was asked for before is too late.
+  open[0]?.(new Response(packed({ revision: 0, first: 0, last: 9, blocks: [], writers: [] }, [])));
+  await new Promise((done) => { setTimeout(done); });
+  expect(useReceiver.getState()).toMatchObject({ played: null, problem: null, setup: { inputs: { go: 1 } } });
   vi.unstubAllGlobals();
 });
 

@@ -29,6 +29,8 @@ export interface Played {
 
 interface Receiver {
   sceneId: number;
+  /** Whether there is anything to play. */
+  baked: boolean;
   setup: Setup;
   /** What inputs were told, by name: seconds and values. */
   said: Record<string, [number, number][]>;
@@ -40,7 +42,7 @@ interface Receiver {
   playing: boolean;
 }
 
-const fresh = { setup: {}, said: {}, played: null, problem: null, frame: 0, playing: false };
+const fresh = { baked: false, setup: {}, said: {}, played: null, problem: null, frame: 0, playing: false };
 
 /** The receiver of the open scene. Its setup is the scene's; what inputs are told is live. */
 export const useReceiver = create<Receiver>(() => ({ ...fresh, sceneId: 0, seconds: 10, rate: 60 }));
@@ -88,8 +90,15 @@ export function forgetInputs() {
 let asked = 0;
 let busy = false;
 
+/** Says whether there is anything to play: plays it anew, or nothing any more. */
+export function takeBaked(baked: boolean) {
+  useReceiver.setState(baked ? { baked } : { baked, played: null, problem: null });
+  again();
+}
+
 /** Plays anew: one request at a time, always for the newest state. */
 export function again() {
+  if (!useReceiver.getState().baked) return;
   asked += 1;
   if (!busy) void run();
 }
@@ -102,11 +111,13 @@ async function run() {
     const { sceneId, setup, said, seconds, rate } = useReceiver.getState();
     try {
       const buffer = await postForBinary(`/api/scenes/${String(sceneId)}/receive`, { setup, said, seconds, rate });
-      if (useReceiver.getState().sceneId !== sceneId) continue;
+      const now = useReceiver.getState();
+      if (now.sceneId !== sceneId || !now.baked) continue;
       const played = playedOf(buffer);
       useReceiver.setState(({ frame }) => ({ played, problem: null, frame: Math.min(frame, played.frames - 1) }));
     } catch (error) {
-      if (useReceiver.getState().sceneId === sceneId) useReceiver.setState({ problem: reason(error), played: null });
+      const now = useReceiver.getState();
+      if (now.sceneId === sceneId && now.baked) useReceiver.setState({ problem: reason(error), played: null });
     }
   }
   busy = false;

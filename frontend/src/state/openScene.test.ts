@@ -1,7 +1,7 @@
 import { beforeEach, expect, it } from "vitest";
 
-import type { PartView, SceneView } from "../api/client";
-import { closeScene, takeView, useOpenScene } from "./openScene";
+import type { ChannelView, PartView, SceneView } from "../api/client";
+import { closeScene, firstToShow, takeView, useOpenScene } from "./openScene";
 
 const part = (id: string, name: string, parent: string | null = null): PartView => ({
   id,
@@ -52,4 +52,13 @@ it("forgets parts that are gone", () => {
   takeView(7, view(0, ["a", "b"], [part("a", "one"), part("b", "two")], true));
   takeView(7, view(1, ["b"], [], false));
   expect(Object.keys(useOpenScene.getState().parts)).toEqual(["b"]);
+});
+
+it("is opened at the first part with keys, on a layer too, else at the first", () => {
+  const moved = (id: string, channel: object) => ({ ...part(id, id), channels: [{ curve: null, on_layers: {}, ...channel } as unknown as ChannelView] });
+  expect(firstToShow()).toBeNull();
+  takeView(7, view(0, ["a", "b"], [moved("a", {}), part("b", "two")], true));
+  expect(firstToShow()).toBe("a");
+  takeView(7, view(1, ["a", "b", "c"], [moved("b", { on_layers: { l1: {} } }), moved("c", { curve: {} })], false));
+  expect(firstToShow()).toBe("b");
 });

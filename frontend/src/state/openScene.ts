@@ -46,6 +46,13 @@ export function closeScene() {
   useOpenScene.setState(nothing, true);
 }
 
+/** The part that a scene is opened at: the first that has keys, else the first; null where there is none. */
+export function firstToShow(): string | null {
+  const { order, parts } = useOpenScene.getState();
+  const keyed = order.find((id) => parts[id]?.channels.some(({ curve, on_layers }) => curve !== null || Object.keys(on_layers).length > 0));
+  return keyed ?? order[0] ?? null;
+}
+
 /** A part of the open scene. */
 export function usePart(id: string | null | undefined): PartView | undefined {
   return useOpenScene((scene) => (id ? scene.parts[id] : undefined));

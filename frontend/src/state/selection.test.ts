@@ -16,7 +16,7 @@ afterEach(() => {
 function atAddress(search: string): string[] {
   vi.stubGlobal("window", { location: { search } });
   setRange({ first: 10, last: 40, fps: 24 });
-  return readAddress({ channels, first: 10, last: 40 });
+  return readAddress({ channels, begin: "p2", first: 10, last: 40 });
 }
 
 it("shows the channels of the part that was chosen last, and keeps its channel with more parts", () => {
@@ -69,6 +69,11 @@ it("says what a link asks for that is not there, and shows the nearest", () => {
   expect(now()).toMatchObject({ part: "p1", channel: null });
   expect(usePlayer.getState().frame).toBe(40);
   expect(atAddress("?part=p9&channel=rotation.z&frame=odd")).toEqual(["its part is not in this scene any more"]);
-  expect(now()).toMatchObject({ part: null, parts: [] });
+  expect(now()).toMatchObject({ part: "p2", parts: ["p2"], channel: null });
   expect(usePlayer.getState().frame).toBe(40);
+});
+
+it("begins at a part where the address asks for none", () => {
+  expect(atAddress("?frame=20")).toEqual([]);
+  expect(now()).toMatchObject({ part: "p2", parts: ["p2"], channel: null });
 });

@@ -89,18 +89,20 @@ export function addKeys(more: KeyPick[]) {
 export interface There {
   /** The channels of each part. */
   channels: (part: string) => string[] | undefined;
+  /** The part that is shown where the address asks for none. */
+  begin: string | null;
   first: number;
   last: number;
 }
 
 /** Takes selection and frame from the address. Gives back, in words, what it asks for that is not
  * there; the nearest is shown in its place. */
-export function readAddress({ channels, first, last }: There): string[] {
+export function readAddress({ channels, begin, first, last }: There): string[] {
   const query = new URLSearchParams(window.location.search);
   const missing: string[] = [];
   const wanted = { part: query.get("part"), channel: query.get("channel"), frame: query.get("frame") };
   const known = wanted.part === null ? undefined : channels(wanted.part);
-  const part = known ? wanted.part : null;
+  const part = known ? wanted.part : begin;
   if (wanted.part !== null && !known) missing.push("its part is not in this scene any more");
   const channel = wanted.channel !== null && known?.includes(wanted.channel) ? wanted.channel : null;
   if (known && wanted.channel !== null && channel === null) missing.push("its channel is not on this part any more");
