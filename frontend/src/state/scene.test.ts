@@ -94,3 +94,18 @@ it("takes back, does again and restores in line with edits", async () => {
   await expect(Promise.all([back, again, old])).resolves.toEqual(["an edit", "an edit", undefined]);
   expect(asked.map(({ path, body }) => [path.split("/").at(-1), body.revision, body.to])).toEqual([["undo", 3, undefined], ["redo", 4, undefined], ["restore", 5, 1]]);
 });
+
+it("stores what was still on its way when another scene was opened, and leaves that one alone", async () => {
+  const both = [sendEdits(7, [edit(1)]), sendEdits(7, [edit(2)])];
+  await settle();
+  closeScene();
+  takeView(8, { ...view(20), header: { ...empty, id: 8, revision: 20 }, whole: true });
+  asked[0]?.answer(stored(4));
+  await settle();
+  expect(useOpenScene.getState()).toMatchObject({ sceneId: 8, header: { id: 8, revision: 20 } });
+  expect(asked[1]?.body).toMatchObject({ revision: 4, edits: [edit(2)], shown: { wants: [], have: {} } });
+  asked[1]?.answer(stored(5));
+  await Promise.all(both);
+  const { header } = useOpenScene.getState();
+  expect([header.id, header.revision]).toEqual([8, 20]);
+});

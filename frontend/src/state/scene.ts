@@ -4,7 +4,7 @@ import { takeView, useOpenScene } from "./openScene";
 import { rebased } from "./rebase";
 import { feed, headerOf, useSamples } from "./samples";
 import { untilAnswered } from "./waiting";
-import type { Edits, LedgerView, OneEdit, SceneView } from "../api/client";
+import type { LedgerView, OneEdit, SceneView, Shown } from "../api/client";
 import { get, postFile, postForBinary, Refused, post } from "../api/client";
 import { againWhenFailed, queryClient } from "../api/queryClient";
 
@@ -14,9 +14,10 @@ const path = (sceneId: number) => `/api/scenes/${String(sceneId)}`;
 export function useLoadedScene(sceneId: number) {
   return useQuery({
     queryKey: ["scene", sceneId],
-    queryFn: async () => {
+    queryFn: async ({ signal }) => {
       const view = await get<SceneView>(path(sceneId));
-      accept(sceneId, view);
+      // Whoever has left meanwhile does not want it any more.
+      if (!signal.aborted) accept(sceneId, view);
       return view.header.revision;
     },
     gcTime: 0,
@@ -43,18 +44,34 @@ export function useLedger(sceneId: number, part: string, channel: string) {
   });
 }
 
-/** Sends what changes the scene; the answer brings the change and all shown numbers at once. */
+/** The newest revision of scenes that was heard of: what a change is made against when its scene has been
+ * left while it waited. */
+const heard = new Map<number, number>();
+
+function isOpen(sceneId: number): boolean {
+  return useOpenScene.getState().sceneId === sceneId;
+}
+
+const unseen: Shown = { wants: [], have: {} };
+
+/** Sends what changes a scene; the answer brings the change and all shown numbers at once. Where the scene has
+ * been left it is stored all the same, and shows nowhere. */
 async function send(sceneId: number, way: string, body: object) {
   const { blocks } = useSamples.getState();
-  const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown: feed.shown() });
-  const { view } = headerOf(buffer);
-  feed.takeWithEdit(buffer, blocks);
-  if (view) takeView(sceneId, view);
-  void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
+  const shown = isOpen(sceneId) ? feed.shown() : unseen;
+  const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown });
+  const { view, revision } = headerOf(buffer);
+  heard.set(sceneId, revision);
+  if (isOpen(sceneId)) {
+    feed.takeWithEdit(buffer, blocks);
+    if (view) takeView(sceneId, view);
+    void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
+  }
   return view;
 }
 
 function accept(sceneId: number, view: SceneView) {
+  heard.set(sceneId, view.header.revision);
   feed.moveTo(view.header.revision);
   takeView(sceneId, view);
   void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
@@ -68,23 +85,22 @@ export function isSending(): boolean {
   return sending > 0;
 }
 
-/** Puts work behind the edits that are under way, so that each sees the revision before it. */
-function inLine<T>(work: () => Promise<T>): Promise<T> {
+/** Puts work behind the edits that are under way. It is given the revision that the one before left. */
+function inLine<T>(sceneId: number, work: (revision: number) => Promise<T>): Promise<T> {
   sending += 1;
-  const done = line.then(work, work);
+  const { header } = useOpenScene.getState();
+  const next = () => work(isOpen(sceneId) ? useOpenScene.getState().header.revision : (heard.get(sceneId) ?? header.revision));
+  const done = line.then(next, next);
   line = done.catch(() => undefined).finally(() => { sending -= 1; });
   return done;
 }
 
-/** Sends edits; resolves when they are stored. A refusal changes nothing. */
-export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
-  const seen = useOpenScene.getState();
-  return inLine(async () => {
-    const now = useOpenScene.getState();
-    const made = now === seen || now.sceneId !== sceneId ? edits : edits.map((edit) => rebased(edit, seen, now));
-    const body: Edits = { revision: now.header.revision, edits: made };
+/** Changes a scene, in line; `made` says how when its turn has come. */
+function change(sceneId: number, way: string, made: () => object): Promise<SceneView | undefined> {
+  return inLine(sceneId, async (revision) => {
+    const body = { revision, ...made() };
     try {
-      await untilAnswered(sceneId, body.revision, () => send(sceneId, "edits", body));
+      return await untilAnswered(sceneId, revision, () => send(sceneId, way, body));
     } catch (error) {
       // Somebody else was faster: show what they did, and let the person decide.
       const stale = error instanceof Refused && error.problem.revision != null;
@@ -94,31 +110,31 @@ export function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
   });
 }
 
+/** Sends edits; resolves when they are stored. A refusal changes nothing. */
+export async function sendEdits(sceneId: number, edits: OneEdit[]): Promise<void> {
+  const seen = useOpenScene.getState();
+  await change(sceneId, "edits", () => {
+    const now = useOpenScene.getState();
+    return { edits: now === seen || now.sceneId !== sceneId ? edits : edits.map((edit) => rebased(edit, seen, now)) };
+  });
+}
+
 /** Gives parts of the scene the motion of a file's parts of the same names, as one edit. */
 export function takeIn(sceneId: number, file: File, wish: Record<string, string>): Promise<void> {
-  return inLine(async () => {
-    const query = new URLSearchParams({ file: file.name, revision: String(useOpenScene.getState().header.revision), ...wish });
-    accept(sceneId, await postFile<SceneView>(`${path(sceneId)}/take-in?${query.toString()}`, file));
+  return inLine(sceneId, async (revision) => {
+    const query = new URLSearchParams({ file: file.name, revision: String(revision), ...wish });
+    const view = await postFile<SceneView>(`${path(sceneId)}/take-in?${query.toString()}`, file);
+    heard.set(sceneId, view.header.revision);
+    if (isOpen(sceneId)) accept(sceneId, view);
   });
 }
 
 /** Takes the newest edit back, or does it again. Resolves to what was done. */
-export function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> {
-  return inLine(async () => {
-    try {
-      const body = { revision: useOpenScene.getState().header.revision };
-      return (await untilAnswered(sceneId, body.revision, () => send(sceneId, way, body)))?.label ?? way;
-    } catch (error) {
-      const stale = error instanceof Refused && error.problem.revision != null;
-      if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
-      throw error;
-    }
-  });
+export async function retrace(sceneId: number, way: "undo" | "redo"): Promise<string> {
+  return (await change(sceneId, way, () => ({})))?.label ?? way;
 }
 
 /** Brings the scene back to how it was after an edit, as a new edit that can be undone. */
-export function restore(sceneId: number, revision: number): Promise<void> {
-  return inLine(async () => {
-    await send(sceneId, "restore", { revision: useOpenScene.getState().header.revision, to: revision });
-  });
+export async function restore(sceneId: number, revision: number): Promise<void> {
+  await change(sceneId, "restore", () => ({ to: revision }));
 }
