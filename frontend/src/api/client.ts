@@ -120,10 +120,14 @@ export function refusal(error: unknown, status = 0): Refused {
   return new Refused({ error: "The server does not answer; is it still running?" });
 }
 
+/** Whether a failure is the server's or its database's, so that trying again can help. */
+export function passes(error: unknown): boolean {
+  return !(error instanceof Refused) || error.passing;
+}
+
 /** A text for a failure of what is tried again by itself, which says so where that can help. */
 export function reasonNow(error: unknown): string {
-  const passes = !(error instanceof Refused) || error.passing;
-  return passes ? `${reason(error)} Trying again by itself.` : reason(error);
+  return passes(error) ? `${reason(error)} Trying again by itself.` : reason(error);
 }
 
 /** A text for any failure. */

@@ -1,5 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 
+import { passes } from "./client";
+
 /** How often, in milliseconds, something that failed is tried again by itself. */
 export const AGAIN = 1500;
 
@@ -8,9 +10,14 @@ export function againWhenFailed(query: { state: { error: unknown } }): number | 
   return query.state.error ? AGAIN : false;
 }
 
+/** The same for what a server that is away, or its database, let fail. */
+function againWhenAway({ state: { error } }: { state: { error: unknown } }): number | false {
+  return error !== null && passes(error) ? AGAIN : false;
+}
+
 // Bindu stands on this machine as a rule: whether there is a network beside it plays no part.
 const networkMode = "always";
 
 export const queryClient = new QueryClient({
-  defaultOptions: { queries: { networkMode, retry: false, refetchOnWindowFocus: true }, mutations: { networkMode } },
+  defaultOptions: { queries: { networkMode, retry: false, refetchInterval: againWhenAway, refetchOnWindowFocus: true }, mutations: { networkMode } },
 });

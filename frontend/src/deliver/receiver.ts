@@ -1,7 +1,8 @@
 import { create } from "zustand";
 
 import type { Setup } from "../api/client";
-import { postForBinary, reason } from "../api/client";
+import { passes, postForBinary, reasonNow } from "../api/client";
+import { AGAIN } from "../api/queryClient";
 import type { Block } from "../state/samples";
 import { headerOf, unpacked } from "../state/samples";
 
@@ -117,7 +118,9 @@ async function run() {
       useReceiver.setState(({ frame }) => ({ played, problem: null, frame: Math.min(frame, played.frames - 1) }));
     } catch (error) {
       const now = useReceiver.getState();
-      if (now.sceneId === sceneId && now.baked) useReceiver.setState({ problem: reason(error), played: null });
+      if (now.sceneId !== sceneId || !now.baked) continue;
+      useReceiver.setState({ problem: reasonNow(error), played: null });
+      if (passes(error)) setTimeout(again, AGAIN);
     }
   }
   busy = false;

@@ -4,8 +4,9 @@ import { act } from "react";
 import { createRoot } from "react-dom/client";
 import { expect, it, vi } from "vitest";
 
-import { queryClient } from "../api/queryClient";
+import { AGAIN, queryClient } from "../api/queryClient";
 import { closeScene, useOpenScene } from "./openScene";
+import { useAbout } from "./order";
 import { useLoadedScene } from "./scene";
 
 function Page({ sceneId }: { sceneId: number }) {
@@ -34,5 +35,36 @@ it("opens the scene that is looked at, and none that was left while it was loade
   expect(useOpenScene.getState().sceneId).toBe(32);
   await act(() => { root.unmount(); });
   closeScene();
+  vi.unstubAllGlobals();
+});
+
+function Words() {
+  const { data, error } = useAbout<{ word: string }>("word");
+  return <p>{data?.word ?? error?.message}</p>;
+}
+
+it("asks again for what failed while the server was away, and not for what it refuses", async () => {
+  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
+  vi.useFakeTimers();
+  const answers = [
+    () => Promise.reject(new TypeError("nobody there")),
+    () => Promise.resolve(new Response(JSON.stringify({ error: "the database is away" }), { status: 503 })),
+    () => Promise.resolve(new Response(JSON.stringify({ error: "there is no such word" }), { status: 422 })),
+  ];
+  const fetched = vi.fn((): Promise<Response> => (answers.shift() ?? (() => Promise.resolve(new Response(JSON.stringify({ word: "bollard" })))))());
+  vi.stubGlobal("fetch", fetched);
+  const page = document.createElement("div");
+  const root = createRoot(page);
+  const passing = (time: number) => act(() => vi.advanceTimersByTimeAsync(time));
+  await act(() => { root.render(<QueryClientProvider client={queryClient}><Words /></QueryClientProvider>); });
+  await passing(20);
+  expect(page.textContent).toBe("nobody there");
+  await passing(AGAIN + 20);
+  expect(page.textContent).toBe("the database is away");
+  await passing(AGAIN + 20);
+  await passing(5 * AGAIN);
+  expect([page.textContent, fetched.mock.calls.length]).toEqual(["there is no such word", 3]);
+  await act(() => { root.unmount(); });
+  vi.useRealTimers();
   vi.unstubAllGlobals();
 });

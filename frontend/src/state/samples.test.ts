@@ -1,5 +1,6 @@
 import { afterEach, expect, it, vi } from "vitest";
 
+import { AGAIN } from "../api/queryClient";
 import { packed } from "./packed.testing";
 import { feed, headerOf, useSamples, valueAt } from "./samples";
 
@@ -180,4 +181,35 @@ it("keeps the newest of what was not asked, also where the next question is out 
   await send({ blocks: [] }, []);
   await feed.settled();
   end();
+});
+
+it("brings what is shown once the server, or its database, is back", async () => {
+  const soon = setTimeout;
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+  const passing = async (time: number) => {
+    await vi.advanceTimersByTimeAsync(time);
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { soon(done); });
+  };
+  const answers: (() => Response)[] = [
+    () => { throw new TypeError("nobody there"); },
+    () => new Response(JSON.stringify({ error: "the database does not answer" }), { status: 503 }),
+    () => new Response(packed({ revision: 1, first: 0, last: 0, blocks: [{ want: "p/x/final", key: "k", frames: 1, width: 1, offset: 0 }] }, [5])),
+    () => new Response(JSON.stringify({ error: "it is no number" }), { status: 422 }),
+  ];
+  let asked = 0;
+  vi.stubGlobal("fetch", async () => answers[asked++]?.());
+  feed.open(11);
+  const end = feed.want(["p/x/final"]);
+  await passing(0);
+  expect([asked, useSamples.getState().problem]).toEqual([1, "The server does not answer; is it still running?"]);
+  await passing(AGAIN);
+  expect([asked, useSamples.getState().problem]).toEqual([2, "the database does not answer"]);
+  await passing(AGAIN);
+  expect([asked, shown(), useSamples.getState().problem]).toEqual([3, 5, null]);
+  // What is refused would be again.
+  feed.moveTo(2);
+  await passing(5 * AGAIN);
+  expect([asked, useSamples.getState().problem]).toEqual([4, "it is no number"]);
+  end();
+  vi.useRealTimers();
 });

@@ -2,7 +2,8 @@ import { useEffect, useMemo } from "react";
 import { create } from "zustand";
 
 import type { OneEdit, SceneView, Shown } from "../api/client";
-import { refusal } from "../api/client";
+import { passes, reason, refusal } from "../api/client";
+import { AGAIN } from "../api/queryClient";
 
 /** Numbers over frames: `width` numbers for each frame, or for all frames where `frames` is 1. */
 export interface Block {
@@ -65,6 +66,7 @@ class Feed {
   /** When the view's numbers are asked for again while something is dragged. */
   private viewDue = 0;
   private viewLate: ReturnType<typeof setTimeout> | undefined;
+  private later: ReturnType<typeof setTimeout> | undefined;
 
   open(sceneId: number) {
     if (this.sceneId === sceneId) return;
@@ -158,10 +160,13 @@ class Feed {
   /** Asks for everything that is wanted now; resolves, whatever comes, to what takes the answer. */
   private async begin(): Promise<() => void> {
     this.again = false;
+    clearTimeout(this.later);
     try {
       return await this.fetchOnce();
     } catch (error) {
-      return () => { useSamples.setState({ problem: refusal(error).text }); };
+      // What is shown now must come once the server is back, whether or not anybody asks for more.
+      if (passes(error)) this.later = setTimeout(() => { this.ask(); }, AGAIN);
+      return () => { useSamples.setState({ problem: reason(error) }); };
     }
   }
 
@@ -197,10 +202,10 @@ class Feed {
     });
     if (scene !== this.sceneId) return nothing;
     if (!response.ok) {
-      const problem: unknown = await response.json();
+      const problem = refusal(await response.json(), response.status);
       // A try-out may be impossible half way through a drag, or since it has just been saved as an
       // edit; what was shown before stays.
-      if (!trying.length) throw problem;
+      if (!trying.length || problem.passing) throw problem;
       this.again ||= !this.allTried().length;
       return nothing;
     }

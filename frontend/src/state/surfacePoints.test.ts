@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import type { SurfaceHead } from "../api/client";
+import { AGAIN } from "../api/queryClient";
 import { packed } from "./packed.testing";
 import { usePlayer } from "./player";
 import { useSamples } from "./samples";
@@ -114,4 +115,27 @@ it("says why nothing comes and does not ask on and on; once it has ended nothing
   points.end();
   await answer();
   expect(arrived).toBe(1);
+});
+
+it("asks again by itself where the server is away, and not where it refuses", async () => {
+  const shown = new SurfacePoints("f1", () => { arrived += 1; });
+  const away = vi.fn(() => Promise.reject(new TypeError("nobody there")));
+  vi.stubGlobal("fetch", away);
+  const soon = setTimeout;
+  vi.useFakeTimers({ toFake: ["setTimeout"] });
+  const passing = async (time: number) => {
+    await vi.advanceTimersByTimeAsync(time);
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { soon(done); });
+    shown.at(5, surface, null);
+  };
+  shown.at(5, surface, null);
+  await passing(1);
+  expect([away.mock.calls.length, shown.problem]).toEqual([1, "The server does not answer; is it still running?"]);
+  arrived = 0;
+  away.mockImplementation((() => Promise.resolve(new Response(JSON.stringify({ error: "it has no points" }), { status: 422 }))) as never);
+  await passing(AGAIN);
+  expect([arrived, shown.problem]).toEqual([1, null]);
+  await passing(3 * AGAIN);
+  expect([away.mock.calls.length, shown.problem]).toEqual([2, "it has no points"]);
+  vi.useRealTimers();
 });

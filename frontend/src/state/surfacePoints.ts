@@ -1,5 +1,6 @@
 import type { SurfaceHead } from "../api/client";
-import { postForBinary, reason } from "../api/client";
+import { passes, postForBinary, reason } from "../api/client";
+import { AGAIN } from "../api/queryClient";
 import { useOpenScene } from "./openScene";
 import { usePlayer } from "./player";
 import type { Block } from "./samples";
@@ -79,8 +80,14 @@ export class SurfacePoints {
       if (!this.ended && version === this.version) this.take(buffer, frames);
     } catch (error) {
       if (version === this.version) this.problem = reason(error);
+      if (passes(error)) setTimeout(() => { this.tryAgain(); }, AGAIN);
     }
     this.busy = false;
+    if (!this.ended) this.arrived();
+  }
+
+  private tryAgain() {
+    this.problem = null;
     if (!this.ended) this.arrived();
   }
 

@@ -1,15 +1,10 @@
 import { create } from "zustand";
 
-import { get, Refused } from "../api/client";
+import { get, passes, Refused } from "../api/client";
 import { AGAIN } from "../api/queryClient";
 
 /** How many edits wait for a server that does not answer. */
 export const useWaiting = create<{ edits: number }>(() => ({ edits: 0 }));
-
-/** Whether a failure is the server's or its database's, and passes. */
-function passes(error: unknown): boolean {
-  return !(error instanceof Refused) || error.passing;
-}
 
 /** Does some work that changes the scene; while the server does not answer it waits, and does it
  * again. Whether the first try was stored after all is told by the revision: a scene that has
