@@ -11,6 +11,7 @@ import { closeScene, useOpenScene } from "../state/openScene";
 import { usePanels } from "../state/panels";
 import { enterScene } from "../state/perScene";
 import { goTo, setRange, usePlayer } from "../state/player";
+import { feed } from "../state/samples";
 import { chooseChannel, chooseKeys, choosePart, chooseParts, chooseStep, useSelection } from "../state/selection";
 import { standIn } from "../state/server.testing";
 import { useShowing } from "../state/showing";
@@ -58,6 +59,37 @@ afterEach(() => {
   setRange({ first: 0, last: 0, fps: 24 });
   closeScene();
   vi.unstubAllGlobals();
+});
+
+it("keeps what is tried where keeping it is refused, and sends it once", async () => {
+  const tried = (value: number, channel = "translation.x") => ({ part: "p1", channel, frame: 0, value });
+  act(() => { addTryOuts([tried(900), tried(2, "rotation.z")]); });
+  for (const name of ["Keep all try-outs", "Key the key scope on this frame"]) {
+    server.refuse("900 is outside its range");
+    by(name);
+    // Tried anew before the answer is there.
+    act(() => { addTryOuts([tried(3, "rotation.z")]); });
+    await server.settled();
+    expect(useKeyState.getState().tryOuts).toEqual([tried(900), tried(3, "rotation.z")]);
+  }
+  act(() => { addTryOuts([tried(1)]); });
+  const before = server.edits().length;
+  by("Keep all try-outs");
+  by("Keep all try-outs");
+  act(() => { addTryOuts([tried(7, "size")]); });
+  await server.settled();
+  expect(server.edits()).toHaveLength(before + 2);
+  expect(useKeyState.getState().tryOuts).toEqual([tried(7, "size")]);
+  expect(feed.allTried()).toMatchObject([{ values: [["p1", "size", 7]] }]);
+});
+
+it("leaves keys chosen that could not be deleted", async () => {
+  const picks = [{ part: "p1", channel: "translation.x", frames: [4] }];
+  act(() => { chooseKeys(picks); });
+  server.refuse("it is locked");
+  hand.press("Delete");
+  await server.settled();
+  expect([useSelection.getState().keys, server.edits()]).toEqual([picks, [{ do: "delete keys", picks }]]);
 });
 
 it("goes from key to key both ways, also by keys between frames", () => {

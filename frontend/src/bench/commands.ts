@@ -5,7 +5,7 @@ import { useCommands } from "../commands/commandList";
 import type { Command } from "../commands/commandList";
 import { useShortcuts } from "../commands/shortcuts";
 import { useEdit } from "../state/useEdit";
-import { channelsInScope, chosenLayer, dropTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState, wholeFrames } from "../state/keying";
+import { channelsInScope, chosenLayer, dropTryOuts, handOverTryOuts, keyedCurve, keyedId, tryOutEdits, useKeyState, wholeFrames } from "../state/keying";
 import { chosenNow, useOpenScene } from "../state/openScene";
 import { goTo, stepBy, stop, togglePlay, usePlayer } from "../state/player";
 import { chooseKeys, choosePart, chooseParts, useSelection } from "../state/selection";
@@ -81,7 +81,7 @@ function deleteKeys(edit: Edit) {
   const { keys } = useSelection.getState();
   if (!keys.length) return;
   chooseKeys([]);
-  void edit({ do: "delete keys", picks: keys });
+  void edit({ do: "delete keys", picks: keys }).then((stored) => { if (!stored && !useSelection.getState().keys.length) chooseKeys(keys); });
 }
 
 /** Chooses the key of the chosen channel on this frame; where there is none, the nearest, and goes
@@ -119,9 +119,7 @@ const viewCommands: Command[] = [
 /** Keeps all that is tried: keyed where there are keys, else set. */
 export function keepTryOuts(edit: Edit) {
   const tried = tryOutEdits(false);
-  if (!tried.length) return;
-  dropTryOuts();
-  void edit(...tried);
+  if (tried.length) void handOverTryOuts(() => edit(...tried));
 }
 
 /** Puts a key on every channel of the scope; try-outs become keys with it. */
@@ -141,9 +139,7 @@ export function keyScope(edit: Edit) {
   if (scope !== "changed only" && channels.length) {
     edits.push({ do: "key channels", frame, channels, layer });
   }
-  if (!edits.length) return;
-  dropTryOuts();
-  void edit(...edits);
+  if (edits.length) void handOverTryOuts(() => edit(...edits));
 }
 
 function driveChosen(edit: Edit) {

@@ -85,14 +85,29 @@ export function alikeChannels(part: string, channel: ChannelView): [string, Chan
 }
 
 /** Adds try-outs; they are shown everywhere and saved nowhere. */
-export function addTryOuts(added: TryOut[]) {
-  const names = new Set(added.map(({ part, channel }) => `${part}/${channel}`));
-  const others = useKeyState.getState().tryOuts.filter(({ part, channel }) => !names.has(`${part}/${channel}`));
-  setTryOuts([...others, ...added]);
+export function addTryOuts(more: TryOut[]) {
+  setTryOuts(added(useKeyState.getState().tryOuts, more));
+}
+
+function added(tryOuts: TryOut[], more: TryOut[]): TryOut[] {
+  const names = new Set(more.map(({ part, channel }) => `${part}/${channel}`));
+  return [...tryOuts.filter(({ part, channel }) => !names.has(`${part}/${channel}`)), ...more];
 }
 
 export function dropTryOuts() {
   setTryOuts([]);
+}
+
+/** Hands all try-outs over to be stored. They are shown until that is done; where it is refused they are
+ * try-outs again, but for channels that were tried anew meanwhile. */
+export async function handOverTryOuts(store: () => Promise<boolean>) {
+  const { sceneId } = useOpenScene.getState();
+  const { tryOuts: handed } = useKeyState.getState();
+  useKeyState.setState({ tryOuts: [] });
+  const stored = await store();
+  if (useOpenScene.getState().sceneId !== sceneId) return;
+  const { tryOuts } = useKeyState.getState();
+  setTryOuts(stored ? tryOuts : added(handed, tryOuts));
 }
 
 /** The edits that keep all try-outs: as keys, or as values by hand are kept otherwise, which keys
