@@ -17,7 +17,7 @@ import { showInKit } from "../state/kit";
 import { foldPanel, viewAlone } from "../state/panels";
 import { kinds as kit } from "../kit/kinds";
 import { toLandmark } from "../commands/landmarks";
-import { chosenPicks, keyCommands } from "../time/keys/keyCommands";
+import { chosenPicks, deleteKeys, keyCommands } from "../time/keys/keyCommands";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
 
@@ -75,13 +75,6 @@ function muteStep(edit: Edit) {
   const { part, step } = useSelection.getState();
   const found = part ? useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step) : undefined;
   if (found) void edit({ do: "change step", step: found.id, on: !found.on });
-}
-
-function deleteKeys(edit: Edit) {
-  const { keys } = useSelection.getState();
-  if (!keys.length) return;
-  chooseKeys([]);
-  void edit({ do: "delete keys", picks: keys }).then((stored) => { if (!stored && !useSelection.getState().keys.length) chooseKeys(keys); });
 }
 
 /** Chooses the key of the chosen channel on this frame; where there is none, the nearest, and goes

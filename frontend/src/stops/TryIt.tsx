@@ -33,7 +33,7 @@ export function TryIt({ set, at, tried }: Props) {
     <section style={{ background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 8, padding: "9px 16px 6px" }}>
       <div style={{ display: "flex", alignItems: "center", minHeight: 26 }}>
         <strong>Try it</strong>
-        <span style={{ color: ink.quiet, marginLeft: 5, flex: 1 }}>moves the driver here only; nothing is keyed</span>
+        <span style={{ color: ink.quiet, marginLeft: 5, flex: 1 }}>moves the driver to look at it; nothing is keyed</span>
         <Space>
           {tried && !set.stops.includes(at) && (
             <Button size="small" title="A stop here; the shape of every row stays" onClick={() => void edit({ do: "put stop", driven: set.id, stop: at })}>Add a stop here</Button>

@@ -1,6 +1,8 @@
 import { Button, Space } from "antd";
 
-import { usePosing } from "../state/posing";
+import { useOpenScene } from "../state/openScene";
+import { tryDriver, usePosing } from "../state/posing";
+import { shown } from "../shared/format";
 import { ink } from "../shared/theme";
 
 /** What posing a stop means, and which poses wait to be captured. */
@@ -16,14 +18,18 @@ export function PoseNote() {
   );
 }
 
-/** On the Bench while a stop is being posed. */
+/** On the Bench while a stop is being posed, or a driver tried. */
 export function PosingBanner() {
-  const { stop, driven } = usePosing();
-  if (stop === null || driven === null) return null;
+  const { stop, at, driven } = usePosing();
+  const set = useOpenScene(({ header }) => header.driven.find(({ id }) => id === driven)?.name);
+  if (at === null || set === undefined) return null;
+  const posing = stop !== null;
   return (
-    <Space role="status" style={{ padding: "4px 10px", background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, fontSize: 12 }}>
-      Posing the stop {stop}: changes of its rows are held until captured in Stops.
-      <Button size="small" onClick={() => { usePosing.setState({ stop: null }); }}>Leave</Button>
+    <Space role="status" style={{ padding: "4px 10px", background: ink.field, borderBottom: `1px dashed ${ink.quiet}`, fontSize: 12 }}>
+      {posing
+        ? <span>Posing the stop {stop} of <strong>{set}</strong>: changes of its rows are held until captured in Stops.</span>
+        : <span>The driver of <strong>{set}</strong> is <strong>tried</strong> at {shown(at, "", 2)} on all frames, nothing of it is saved.</span>}
+      <Button size="small" title={`The driver runs as it is keyed again${posing ? "; the pose is held" : ""}`} onClick={() => { tryDriver(null); }}>{posing ? "Leave" : "End trying"}</Button>
     </Space>
   );
 }

@@ -13,7 +13,7 @@ import { brief, exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { KeyTools } from "../keys/KeyTools";
-import { movedPicks } from "../keys/keyCommands";
+import { deleteKeys, movedPicks } from "../keys/keyCommands";
 import { SeveralKeys } from "../keys/SeveralKeys";
 import { Outside } from "./Outside";
 
@@ -142,10 +142,7 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
         <Button
           size="small"
           aria-label="Delete key"
-          onClick={() => {
-            chooseKeys([]);
-            void edit({ do: "delete keys", picks });
-          }}
+          onClick={() => { deleteKeys(edit); }}
           icon={<DeleteOutlined />}
         />
       </Tooltip>

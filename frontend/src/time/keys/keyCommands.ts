@@ -3,7 +3,7 @@ import { channelsInScope, chosenLayer, keyedCurve, keyedId } from "../../state/k
 import { unitIn, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import type { KeyPick } from "../../state/selection";
-import { useSelection } from "../../state/selection";
+import { chooseKeys, useSelection } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
 import { inUnits, lookOf, meant } from "../../shared/units";
 
@@ -27,6 +27,14 @@ export function chosenPicks(): { part: string; channel: string; frames: number[]
     if (!channel || !keyedCurve(channel, layer)) return [];
     return [{ part, channel: keyedId(channel, layer), frames: null }];
   });
+}
+
+/** Deletes the chosen keys; where that is refused they are chosen again. */
+export function deleteKeys(edit: Edit) {
+  const { keys } = useSelection.getState();
+  if (!keys.length) return;
+  chooseKeys([]);
+  void edit({ do: "delete keys", picks: keys }).then((stored) => { if (!stored && !useSelection.getState().keys.length) chooseKeys(keys); });
 }
 
 /** How values of keys are looked at: in their unit where they have one in common, else as they are. */
