@@ -8,6 +8,7 @@ import { useSamples, useWants } from "../state/samples";
 import { choosePart, togglePart } from "../state/selection";
 import { isDrawn, useShowing } from "../state/showing";
 import { ink } from "../shared/theme";
+import { Aid } from "./Aid";
 import { Axes } from "./Axes";
 import { Solid } from "./Solid";
 import { wasDrag } from "./clicks";
@@ -64,7 +65,7 @@ export const PartBody = memo(function PartBody({ id, chosen }: Props) {
           </Html>
         )}
       </group>
-      {chosen && !handles && <Axes length={Math.min(Math.max(...(size ?? [1]), 0.2), 0.9)} />}
+      {chosen && !handles && <Aid><Axes length={Math.min(Math.max(...(size ?? [1]), 0.2), 0.9)} /></Aid>}
     </group>
   );
 });

@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { putPicture } from "../state/picture";
 import { useOpenScene } from "../state/openScene";
 import { useSamples } from "../state/samples";
+import { withoutAids } from "./Aid";
 
 const size = { width: 256, height: 160 };
 /** How long the hand has been still when the picture is made, milliseconds. */
@@ -18,9 +19,14 @@ export function Portrait() {
   useEffect(() => {
     if (!ready) return undefined;
     const timer = window.setTimeout(() => {
+      let small: HTMLCanvasElement | null = null;
+      withoutAids(scene, () => {
+        gl.render(scene, camera);
+        small = smaller(gl.domElement);
+      });
+      // What is looked at never goes without them.
       gl.render(scene, camera);
-      const small = smaller(gl.domElement);
-      small?.toBlob((image) => { if (image) void putPicture(sceneId, revision, image); }, "image/webp", 0.85);
+      (small as HTMLCanvasElement | null)?.toBlob((image) => { if (image) void putPicture(sceneId, revision, image); }, "image/webp", 0.85);
     }, still);
     return () => { window.clearTimeout(timer); };
   }, [gl, scene, camera, sceneId, revision, ready]);

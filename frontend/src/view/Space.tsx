@@ -14,6 +14,7 @@ import { useSamples } from "../state/samples";
 import { choosePart, useSelection } from "../state/selection";
 import { useShowing } from "../state/showing";
 import { SlipMarks } from "../kit/slip/SlipMarks";
+import { Aid } from "./Aid";
 import { BoxSelect } from "./BoxSelect";
 import { cameras } from "./cameras";
 import { keepEye, keptEye } from "./eye";
@@ -69,12 +70,14 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
         <directionalLight position={[6, 10, 8]} intensity={1.6} />
         {grid && <gridHelper args={[40, 40, new Color(ink.floorLine), new Color(ink.floor)]} />}
         {poses ? <Poses poses={poses} /> : <Parts />}
-        {!small && <SlipMarks />}
         {!small && <Portrait />}
         {!poses && <Surfaces />}
-        {!poses && <LimbLines />}
-        {!poses && <Handles />}
-        {children}
+        <Aid>
+          {!small && <SlipMarks />}
+          {!poses && <LimbLines />}
+          {!poses && <Handles />}
+          {children}
+        </Aid>
         <OrbitControls makeDefault enableDamping={false} target={[0, 0.8, 0]} />
         <Placed name={camera} turn={turn} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} />
         <Paced />
@@ -95,8 +98,10 @@ function Parts() {
       {order.map((id) => (
         <PartBody key={id} id={id} chosen={chosen.includes(id)} />
       ))}
-      {paths && chosen.filter((id) => order.includes(id)).map((id) => <PartPath key={id} part={id} />)}
-      {onionSkins && <OnionSkins />}
+      <Aid>
+        {paths && chosen.filter((id) => order.includes(id)).map((id) => <PartPath key={id} part={id} />)}
+        {onionSkins && <OnionSkins />}
+      </Aid>
     </>
   );
 }
