@@ -55,7 +55,7 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     page.reload()
     expect(page.get_by_role("row", name="Ferry by file copy")).to_contain_text("spare parts")
     page.get_by_label("Find a scene").fill("nowhere")
-    expect(page.get_by_text("No scene is called “nowhere”.")).to_be_visible()
+    expect(page.get_by_text("No scene has “nowhere” in its name or tags.")).to_be_visible()
 
 
 def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Server) -> None:

@@ -1,5 +1,6 @@
-import { Button, Empty, Select, Space, Table } from "antd";
+import { Button, Select, Space, Table } from "antd";
 import type { TableColumnsType } from "antd";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 
 import type { SceneEntry } from "../api/client";
@@ -33,9 +34,9 @@ export function SceneTable({ scenes, pending, failed, search, onTag, onCopy, onR
         ) : failed ? (
           "The scenes cannot be read just now."
         ) : scenes?.length ? (
-          <Empty description={`No scene is called “${search}”.`} />
+          <Nothing>No scene has “{search}” in its name or tags.</Nothing>
         ) : (
-          <Empty description="No scenes. Name a new one above, or import a file." />
+          <Nothing>No scenes. Name a new one above, import a file, or open an example.</Nothing>
         ),
       }}
       columns={[
@@ -45,6 +46,10 @@ export function SceneTable({ scenes, pending, failed, search, onTag, onCopy, onR
       ]}
     />
   );
+}
+
+function Nothing({ children }: { children: ReactNode }) {
+  return <p style={{ margin: "24px 0", color: ink.quiet }}>{children}</p>;
 }
 
 /** Words by which a scene is found; typed, or taken from those of other scenes. */

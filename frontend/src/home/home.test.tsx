@@ -50,7 +50,7 @@ it("lists scenes with what was found in them, and finds by name and tag", () => 
   hand.fill("Find a scene", "WATER");
   expect(rows()).toEqual(["Ferry"]);
   hand.type("zeppelin");
-  expect(hand.said()).toContain("No scene is called “zeppelin”.");
+  expect(hand.said()).toContain("No scene has “zeppelin” in its name or tags.");
 });
 
 it("puts a tag to those before it, though they are not stored yet", async () => {

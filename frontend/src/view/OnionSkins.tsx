@@ -3,7 +3,7 @@ import { useOpenScene } from "../state/openScene";
 import { useSamples } from "../state/samples";
 import { Ghost } from "./Ghost";
 import { matrixAt } from "./matrix";
-import { isSeen, worldName } from "./world";
+import { seenAt, seenName, worldName } from "./world";
 
 const steps = [-12, -6, 6, 12];
 
@@ -19,7 +19,7 @@ export function OnionSkins() {
         place={(into, playhead) => {
           const { blocks, first, last } = useSamples.getState();
           const frame = playhead + step;
-          if (frame < first || frame > last || !isSeen(id)) return null;
+          if (frame < first || frame > last || !seenAt(blocks[seenName(id)], frame, first)) return null;
           return matrixAt(blocks[worldName(id)], into, frame);
         }}
       />
