@@ -16,14 +16,14 @@ import { GuideBeside } from "./guide/GuideBeside";
 const Home = lazy(async () => ({ default: (await import("./home/Home")).Home }));
 import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
-import { putInk, theme } from "./shared/theme";
+import { ink, putInk, theme } from "./shared/theme";
 
 putInk(document.documentElement);
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ConfigProvider theme={theme} wave={{ disabled: true }}>
+      <ConfigProvider theme={theme} wave={{ disabled: true }} renderEmpty={() => <span style={{ color: ink.quiet }}>Nothing to choose here.</span>}>
         <AntApp message={{ maxCount: 3 }}>
           <QueryClientProvider client={queryClient}>
             <GuideBeside />

@@ -49,7 +49,7 @@ export function AddRows({ set }: { set: DrivenView }) {
         options={options}
         onChange={setWanted}
       />
-      {search.trim() && <Button size="small" title="Everything that the search finds" onClick={() => { setWanted([...new Set([...wanted, ...found])]); }}>+ {found.length} found</Button>}
+      {search.trim() && <Button size="small" disabled={!found.length} title={found.length ? "Everything that the search finds" : "The search finds no channel that has no row yet"} onClick={() => { setWanted([...new Set([...wanted, ...found])]); }}>+ {found.length} found</Button>}
       <Button size="small" type="primary" disabled={!wanted.length} onClick={add}>Add {wanted.length || ""} rows</Button>
       {selected.length > 0 && <span style={{ color: ink.quiet }}>of the selection:</span>}
       {selected.length > 0 && groups.map((group) => (
