@@ -17,8 +17,14 @@ const Home = lazy(async () => ({ default: (await import("./home/Home")).Home }))
 import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
 import { ink, putInk, theme } from "./shared/theme";
+import { warnOfWaiting } from "./state/waiting";
 
 putInk(document.documentElement);
+window.addEventListener("beforeunload", warnOfWaiting);
+// A file that is dropped where nothing takes it is not shown in the place of the page.
+for (const kind of ["dragover", "drop"] as const) {
+  window.addEventListener(kind, (event) => { if (event.dataTransfer?.types.includes("Files")) event.preventDefault(); });
+}
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

@@ -1,6 +1,5 @@
 import { App, Button, Space, Tooltip } from "antd";
 
-import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
 import { reason } from "../api/client";
@@ -13,7 +12,7 @@ import { choices, choosePaper } from "../shared/papers";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
 import { useOpenScene } from "../state/openScene";
-import { useWaiting, warnOfWaiting } from "../state/waiting";
+import { useWaitingWords } from "../state/waiting";
 import { useCommands } from "../commands/commandList";
 import { useKeys, useShortcuts } from "../commands/shortcuts";
 import { Palette } from "../commands/Palette";
@@ -89,14 +88,10 @@ function Retrace({ way, word, go }: { way: Way; word: string; go: (way: Way) => 
 function Saved() {
   const revision = useOpenScene((scene) => scene.header.revision);
   const problem = useSamples((samples) => samples.problem);
-  const waiting = useWaiting(({ edits }) => edits);
-  useEffect(() => {
-    window.addEventListener("beforeunload", warnOfWaiting);
-    return () => { window.removeEventListener("beforeunload", warnOfWaiting); };
-  }, []);
-  const text = waiting ? `Not saved yet: ${waiting === 1 ? "an edit waits" : `${String(waiting)} edits wait`} for the server and goes when it answers` : (problem ?? `saved · edit ${String(revision)}`);
+  const waiting = useWaitingWords();
+  const text = waiting ?? problem ?? `saved · edit ${String(revision)}`;
   return (
-    <span title={text} style={{ color: waiting || problem ? ink.trouble : ink.quiet, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} role="status">
+    <span title={text} style={{ color: waiting !== null || problem !== null ? ink.trouble : ink.quiet, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} role="status">
       {text}
     </span>
   );

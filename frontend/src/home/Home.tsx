@@ -3,8 +3,10 @@ import { useState } from "react";
 
 import { reasonNow } from "../api/client";
 import { openGuide } from "../state/guide";
+import { useWaitingWords } from "../state/waiting";
 import { PaperChoice } from "../commands/PaperChoice";
 import { Brand } from "../shared/Brand";
+import { ink } from "../shared/theme";
 import { Bin } from "./Bin";
 import { NewScene } from "./NewScene";
 import { SceneTable } from "./SceneTable";
@@ -16,6 +18,7 @@ export function Home() {
   const { scenes, add, first, tag, bring, copy, example, remove } = useScenes();
   const examples = useExamples();
   const [search, setSearch] = useState("");
+  const waiting = useWaitingWords();
   return (
     <main
       className="scroll"
@@ -27,8 +30,9 @@ export function Home() {
       }}
     >
       <div style={{ maxWidth: 1200, margin: "0 auto", padding: "28px 24px" }}>
-        <div style={{ display: "flex", justifyContent: "space-between" }}>
+        <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>
           <Brand />
+          <span role="status" style={{ color: ink.trouble }}>{waiting}</span>
           <span style={{ display: "flex", gap: 12, alignItems: "center" }}>
             <PaperChoice />
             <Button size="small" loading={first.isPending} title="A short path through a scene of its own: from nothing to a wheel that turns by the way it has gone" onClick={() => { first.mutate(); }}>First five minutes</Button>

@@ -9,6 +9,7 @@ import { queryClient } from "../api/queryClient";
 import { page } from "../shared/page.testing";
 import { usePopup } from "../state/popup";
 import { standIn } from "../state/server.testing";
+import { useWaiting } from "../state/waiting";
 import { Home } from "./Home";
 import { NewScene } from "./NewScene";
 
@@ -42,6 +43,14 @@ afterEach(() => {
   hand.close();
   queryClient.clear();
   vi.unstubAllGlobals();
+});
+
+it("says that edits of a scene that was left still wait for the server", () => {
+  const said = () => document.querySelector("[role=status]")?.textContent;
+  expect(said()).toBe("");
+  act(() => { useWaiting.setState({ edits: 2, away: true }); });
+  expect(said()).toContain("2 edits wait for the server and go when it answers");
+  act(() => { useWaiting.setState({ edits: 0, away: false }); });
 });
 
 it("lists scenes with what was found in them, and finds by name and tag", () => {

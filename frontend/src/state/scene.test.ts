@@ -4,6 +4,7 @@ import type { OneEdit, SceneView } from "../api/client";
 import { queryClient } from "../api/queryClient";
 import { closeScene, takeView, useOpenScene } from "./openScene";
 import { packed } from "./packed.testing";
+import { useWaiting } from "./waiting";
 import { isSending, restore, retrace, sendEdits } from "./scene";
 
 const empty = useOpenScene.getInitialState().header;
@@ -36,7 +37,7 @@ it("sends edits one after the other, each against the revision that the one befo
   const both = [sendEdits(7, [edit(1)]), sendEdits(7, [edit(2)])];
   await settle();
   expect(asked.map(({ path, body }) => [path, body.revision])).toEqual([["/api/scenes/7/edits", 3]]);
-  expect(isSending()).toBe(true);
+  expect([isSending(), useWaiting.getState()]).toEqual([true, { edits: 2, away: false }]);
   asked[0]?.answer(stored(4));
   await settle();
   expect(asked.map(({ body }) => [body.revision, body.edits])).toEqual([[3, [edit(1)]], [4, [edit(2)]]]);

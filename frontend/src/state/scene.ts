@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { takeView, useOpenScene } from "./openScene";
 import { rebased } from "./rebase";
 import { feed, headerOf, useSamples } from "./samples";
-import { untilAnswered } from "./waiting";
+import { untilAnswered, useWaiting } from "./waiting";
 import type { LedgerView, OneEdit, SceneView, Shown } from "../api/client";
 import { get, postFile, postForBinary, Refused, post } from "../api/client";
 import { againWhenFailed, queryClient } from "../api/queryClient";
@@ -78,20 +78,23 @@ function accept(sceneId: number, view: SceneView) {
 }
 
 let line: Promise<unknown> = Promise.resolve();
-let sending = 0;
 
 /** Whether an edit of this tab is under way. */
 export function isSending(): boolean {
-  return sending > 0;
+  return useWaiting.getState().edits > 0;
+}
+
+function count(by: 1 | -1) {
+  useWaiting.setState(({ edits }) => ({ edits: edits + by }));
 }
 
 /** Puts work behind the edits that are under way. It is given the revision that the one before left. */
 function inLine<T>(sceneId: number, work: (revision: number) => Promise<T>): Promise<T> {
-  sending += 1;
+  count(1);
   const { header } = useOpenScene.getState();
   const next = () => work(isOpen(sceneId) ? useOpenScene.getState().header.revision : (heard.get(sceneId) ?? header.revision));
   const done = line.then(next, next);
-  line = done.catch(() => undefined).finally(() => { sending -= 1; });
+  line = done.catch(() => undefined).finally(() => { count(-1); });
   return done;
 }
 

@@ -25,7 +25,7 @@ afterEach(() => {
 
 it("does work at once where the server answers, and nothing waits", async () => {
   await expect(untilAnswered(1, 5, () => Promise.resolve("done"))).resolves.toBe("done");
-  expect(useWaiting.getState().edits).toBe(0);
+  expect(useWaiting.getState().away).toBe(false);
 });
 
 it("waits for the server, says that it does, and does the work again on the same revision", async () => {
@@ -36,14 +36,14 @@ it("waits for the server, says that it does, and does the work again on the same
     return tries === 1 ? Promise.reject(new TypeError("nobody there")) : Promise.resolve("done");
   });
   await vi.advanceTimersByTimeAsync(0);
-  expect(useWaiting.getState().edits).toBe(1);
+  expect(useWaiting.getState().away).toBe(true);
   const leaving = { preventDefault: vi.fn() };
   warnOfWaiting(leaving as unknown as BeforeUnloadEvent);
   expect(leaving.preventDefault).toHaveBeenCalledOnce();
   await vi.advanceTimersByTimeAsync(3 * AGAIN);
   await expect(made).resolves.toBe("done");
   expect(tries).toBe(2);
-  expect(useWaiting.getState().edits).toBe(0);
+  expect(useWaiting.getState().away).toBe(false);
 });
 
 it("does not change a scene twice that moved on meanwhile, be it by this very edit", async () => {
@@ -54,11 +54,11 @@ it("does not change a scene twice that moved on meanwhile, be it by this very ed
   await vi.advanceTimersByTimeAsync(AGAIN);
   await refused;
   expect(work).toHaveBeenCalledOnce();
-  expect(useWaiting.getState().edits).toBe(0);
+  expect(useWaiting.getState().away).toBe(false);
 });
 
 it("passes on what is refused, and waits for nothing", async () => {
   const refusal = new Refused({ error: "no such part" }, 422);
   await expect(untilAnswered(1, 5, () => Promise.reject(refusal))).rejects.toBe(refusal);
-  expect(useWaiting.getState().edits).toBe(0);
+  expect(useWaiting.getState().away).toBe(false);
 });

@@ -3,8 +3,8 @@ import { create } from "zustand";
 import { get, passes, Refused } from "../api/client";
 import { AGAIN } from "../api/queryClient";
 
-/** How many edits wait for a server that does not answer. */
-export const useWaiting = create<{ edits: number }>(() => ({ edits: 0 }));
+/** How many edits are under way, and whether the first of them waits for a server that does not answer. */
+export const useWaiting = create<{ edits: number; away: boolean }>(() => ({ edits: 0, away: false }));
 
 /** Does some work that changes the scene; while the server does not answer it waits, and does it
  * again. Whether the first try was stored after all is told by the revision: a scene that has
@@ -19,7 +19,7 @@ export async function untilAnswered<T>(sceneId: number, revision: number, work: 
   } catch (error) {
     if (!passes(error)) throw error;
   }
-  useWaiting.setState(({ edits }) => ({ edits: edits + 1 }));
+  useWaiting.setState({ away: true });
   try {
     for (;;) {
       await new Promise((done) => { window.setTimeout(done, AGAIN); });
@@ -32,11 +32,18 @@ export async function untilAnswered<T>(sceneId: number, revision: number, work: 
       }
     }
   } finally {
-    useWaiting.setState(({ edits }) => ({ edits: edits - 1 }));
+    useWaiting.setState({ away: false });
   }
 }
 
 /** Asks before the page is left while edits wait. */
 export function warnOfWaiting(event: BeforeUnloadEvent) {
-  if (useWaiting.getState().edits > 0) event.preventDefault();
+  if (useWaiting.getState().away) event.preventDefault();
+}
+
+/** What is said while edits wait; null where none does. */
+export function useWaitingWords(): string | null {
+  const { edits, away } = useWaiting();
+  if (!away) return null;
+  return `Not saved yet: ${edits === 1 ? "an edit waits" : `${String(edits)} edits wait`} for the server and ${edits === 1 ? "goes" : "go"} when it answers`;
 }
