@@ -13,6 +13,7 @@ import { SurfacePoints, surfaceWants } from "../state/surfacePoints";
 import { useSurfaceCosts } from "../state/surfaceCosts";
 import { chooseSurface, useLooked } from "../state/surfaces";
 import { ink } from "../shared/theme";
+import { wasDrag } from "./clicks";
 import { isSeen } from "./world";
 
 /** All surfaces on the playhead's frame; the one that is looked at beside its second order. */
@@ -66,6 +67,7 @@ function SurfaceBody({ surface }: { surface: SurfaceHead }) {
   return (
     <group>
       <mesh ref={one} geometry={first.geometry} frustumCulled={false} onClick={(event) => {
+        if (wasDrag(event)) return;
         event.stopPropagation();
         chooseSurface(surface.id, nearest(first, event.face ? [event.face.a, event.face.b, event.face.c] : [], event.point));
       }}>
