@@ -8,12 +8,14 @@ import { ink } from "../shared/theme";
 /** What posing a stop means, and which poses wait to be captured. */
 export function PoseNote() {
   const drafts = usePosing((posing) => posing.drafts);
+  const stop = usePosing((posing) => posing.stop);
   const waiting = Object.keys(drafts).length;
+  const means = "here, with handles, or on the Bench. What you change is held for that stop until you capture or discard it.";
   return (
     <p style={{ padding: "0 12px", color: ink.quiet, margin: "10px 0 14px" }}>
       {waiting
         ? `${String(waiting)} ${waiting === 1 ? "stop has" : "stops have"} a pose that is not captured yet.`
-        : "Pick a stop first, then pose: here, with handles, or on the Bench. What you change is held for that stop until you capture or discard it."}
+        : stop === null ? `Pick a stop first, then pose: ${means}` : `Pose the stop ${String(stop)}: ${means}`}
     </p>
   );
 }
