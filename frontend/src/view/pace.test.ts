@@ -58,7 +58,7 @@ it("leaves slow frames a quarter of the time, draws them lightly, and in full wh
   const frames = done.filter((one) => one.startsWith("draw")).map((one) => Number(one.slice(5)));
   expect(done.indexOf("light")).toBe(1);
   expect(done.at(-2)).toBe("full");
-  expect(frames.at(-1)).toBe(300 + quiet);
+  expect(frames.at(-1)).toBe(300 + quiet.beside);
   const gaps = frames.slice(1, -1).map((frame, n) => frame - (frames[n] ?? 0));
   expect(Math.min(...gaps)).toBeGreaterThanOrEqual(rest * 20);
   expect(frames.length).toBeGreaterThan(5);
@@ -72,6 +72,16 @@ it("takes all the time where it is alone, as while a scene plays", () => {
   }
   until(2000);
   expect(done).toEqual(Array.from({ length: 10 }, (_, n) => `draw ${String(40 * n)}`));
+});
+
+it("is drawn in full sooner where no hand drags elsewhere", () => {
+  const { pace, until, done } = clocked(50, false);
+  for (const at of [0, 60, 120]) {
+    until(at);
+    pace.want();
+  }
+  until(2000);
+  expect(done.slice(-2)).toEqual(["full", `draw ${String(120 + quiet.alone)}`]);
 });
 
 it("follows the hand that turns it", () => {

@@ -28,8 +28,9 @@ interface Doing {
 const slow = { alone: 33, beside: 12 };
 /** How many times as long as a frame took the next one waits beside others: they have three quarters of the time. */
 export const rest = 3;
-/** After how long without anything new the view draws in full again, milliseconds. */
-export const quiet = 400;
+/** After how long without anything new the view draws in full again, milliseconds: alone, and while a hand that
+ * drags elsewhere may only pause. */
+export const quiet = { alone: 150, beside: 400 };
 /** How close, milliseconds, what is to be drawn must follow to be a stream. */
 const stream = 300;
 
@@ -64,7 +65,7 @@ export function paced({ draw, lighten, shares, rests, now, later }: Doing): Pace
       if (streams && fullCost > (shares() ? slow.beside : slow.alone)) {
         be(true);
         calm?.();
-        calm = later(settle, quiet);
+        calm = later(settle, shares() ? quiet.beside : quiet.alone);
       }
       if (held) {
         turn?.();
