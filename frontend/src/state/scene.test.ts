@@ -110,3 +110,12 @@ it("stores what was still on its way when another scene was opened, and leaves t
   const { header } = useOpenScene.getState();
   expect([header.id, header.revision]).toEqual([8, 20]);
 });
+
+it("says which scene it was where an edit is refused after it was left", async () => {
+  takeView(7, { ...view(3), header: { ...empty, id: 7, revision: 3, name: "Ferry" }, whole: true });
+  const refused = expect(sendEdits(7, [edit(1)])).rejects.toThrow("“Ferry”, which you left: it is locked");
+  await settle();
+  closeScene();
+  asked[0]?.answer(new Response(JSON.stringify({ error: "it is locked" }), { status: 422 }));
+  await refused;
+});

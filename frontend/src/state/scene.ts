@@ -100,6 +100,7 @@ function inLine<T>(sceneId: number, work: (revision: number) => Promise<T>): Pro
 
 /** Changes a scene, in line; `made` says how when its turn has come. */
 function change(sceneId: number, way: string, made: () => object): Promise<SceneView | undefined> {
+  const { name } = useOpenScene.getState().header;
   return inLine(sceneId, async (revision) => {
     const body = { revision, ...made() };
     try {
@@ -108,7 +109,8 @@ function change(sceneId: number, way: string, made: () => object): Promise<Scene
       // Somebody else was faster: show what they did, and let the person decide.
       const stale = error instanceof Refused && error.problem.revision != null;
       if (stale) await queryClient.invalidateQueries({ queryKey: ["scene", sceneId] });
-      throw error;
+      if (!(error instanceof Refused) || isOpen(sceneId)) throw error;
+      throw new Refused({ ...error.problem, error: `“${name}”, which you left: ${error.problem.error}` }, error.status);
     }
   });
 }
