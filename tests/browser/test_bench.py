@@ -208,6 +208,20 @@ def test_undo_and_redo_also_after_the_server_was_killed(page: Page, own_server: 
     assert bench.value("paddle.radius", 0) == 0.5
 
 
+def test_what_is_chosen_while_the_server_is_away_comes_when_it_is_back(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 62)
+    page = bench.page
+    page.route("**/api/**", lambda route: route.abort())
+    page.get_by_role("treeitem", name="paddle").get_by_text("paddle", exact=True).click()
+    page.get_by_role("button", name=PADDLE).click()
+    expect(bench.field(PADDLE)).to_have_value("…")
+    expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
+    page.unroute("**/api/**")
+    expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 62)))
+    expect(page.get_by_role("region", name="driven")).to_contain_text("turn by distance")
+    expect(bench.line()).to_be_visible()
+
+
 def test_playing_stepping_and_finding_by_keyboard(bench: Bench) -> None:
     bench.open("p1", "translation.x", 0)
     page = bench.page
