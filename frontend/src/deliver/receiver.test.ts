@@ -3,6 +3,7 @@ import { expect, it, vi } from "vitest";
 import type { Played } from "./receiver";
 import { again, inputAt, inputsOf, openReceiver, showFrame, takeBaked, takeSetup, togglePlaying, useReceiver, wordsOn } from "./receiver";
 import { rows } from "./recorded";
+import { AGAIN } from "../api/queryClient";
 import { packed } from "../state/packed.testing";
 
 const played = {
@@ -109,4 +110,33 @@ it("asks for nothing where nothing is baked, and shows nothing any more where th
 it("records a value for each frame on which it changes", () => {
   const values = [1, 1, 2, 2, 0];
   expect(rows([0, 0.5, 1, 1.5, 2], (row) => values[row] ?? 0)).toEqual([[0, 1], [1, 2], [2, 0]]);
+});
+
+it("plays by itself once the server is back, and asks once for each while until then", async () => {
+  const soon = setTimeout;
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  const away = vi.fn((): Promise<Response> => Promise.reject(new TypeError("nobody there")));
+  vi.stubGlobal("fetch", away);
+  const passing = async (time: number) => {
+    await vi.advanceTimersByTimeAsync(time);
+    for (let n = 0; n < 4; n += 1) await new Promise((done) => { soon(done); });
+  };
+  openReceiver(9);
+  takeBaked(true);
+  await passing(1);
+  for (let n = 0; n < 3; n += 1) {
+    again();
+    await passing(1);
+  }
+  expect(useReceiver.getState().problem).toContain("Trying again by itself");
+  const before = away.mock.calls.length;
+  await passing(AGAIN);
+  expect(away.mock.calls.length).toBe(before + 1);
+  away.mockImplementation(() => Promise.resolve(new Response(packed({ revision: 0, first: 0, last: 9, blocks: [], writers: [] }, []))));
+  await passing(AGAIN);
+  expect(useReceiver.getState()).toMatchObject({ problem: null, played: { frames: 10 } });
+  takeBaked(false);
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
 });

@@ -90,6 +90,7 @@ export function forgetInputs() {
 
 let asked = 0;
 let busy = false;
+let later: ReturnType<typeof setTimeout> | undefined;
 
 /** Says whether there is anything to play: plays it anew, or nothing any more. */
 export function takeBaked(baked: boolean) {
@@ -120,7 +121,8 @@ async function run() {
       const now = useReceiver.getState();
       if (now.sceneId !== sceneId || !now.baked) continue;
       useReceiver.setState({ problem: reasonNow(error), played: null });
-      if (passes(error)) setTimeout(again, AGAIN);
+      clearTimeout(later);
+      if (passes(error)) later = setTimeout(again, AGAIN);
     }
   }
   busy = false;

@@ -4,6 +4,7 @@ import type { OneEdit, SceneView } from "../api/client";
 import { queryClient } from "../api/queryClient";
 import { closeScene, takeView, useOpenScene } from "./openScene";
 import { packed } from "./packed.testing";
+import { useSamples } from "./samples";
 import { useWaiting } from "./waiting";
 import { isSending, restore, retrace, sendEdits } from "./scene";
 
@@ -109,6 +110,20 @@ it("stores what was still on its way when another scene was opened, and leaves t
   await Promise.all(both);
   const { header } = useOpenScene.getState();
   expect([header.id, header.revision]).toEqual([8, 20]);
+});
+
+it("shows no numbers of another scene where one was left and came back before the answer", async () => {
+  const both = [sendEdits(7, [edit(1)]), sendEdits(7, [edit(2)])];
+  await settle();
+  closeScene();
+  useSamples.setState({ blocks: { "p1/size/final": { key: "of another", frames: 1, width: 1, data: Float32Array.of(9) } } });
+  asked[0]?.answer(stored(4));
+  await settle();
+  takeView(7, { ...view(4), whole: true });
+  useSamples.setState({ blocks: {} });
+  asked[1]?.answer(stored(5));
+  await Promise.all(both);
+  expect([useSamples.getState().blocks, useOpenScene.getState().header.revision]).toEqual([{}, 5]);
 });
 
 it("says which scene it was where an edit is refused after it was left", async () => {

@@ -58,12 +58,13 @@ const unseen: Shown = { wants: [], have: {} };
  * been left it is stored all the same, and shows nowhere. */
 async function send(sceneId: number, way: string, body: object) {
   const { blocks } = useSamples.getState();
-  const shown = isOpen(sceneId) ? feed.shown() : unseen;
-  const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown });
+  const seen = isOpen(sceneId);
+  const buffer = await postForBinary(`${path(sceneId)}/${way}`, { ...body, shown: seen ? feed.shown() : unseen });
   const { view, revision } = headerOf(buffer);
   heard.set(sceneId, revision);
   if (isOpen(sceneId)) {
-    feed.takeWithEdit(buffer, blocks);
+    if (seen) feed.takeWithEdit(buffer, blocks);
+    else feed.moveTo(revision);
     if (view) takeView(sceneId, view);
     void queryClient.invalidateQueries({ queryKey: ["ledger", sceneId] });
   }

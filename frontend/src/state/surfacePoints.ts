@@ -35,6 +35,7 @@ export class SurfacePoints {
   private meshes = new Map<string, Mesh>();
   private busy = false;
   private ended = false;
+  private later: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly id: string,
@@ -80,7 +81,8 @@ export class SurfacePoints {
       if (!this.ended && version === this.version) this.take(buffer, frames);
     } catch (error) {
       if (version === this.version) this.problem = reason(error);
-      if (passes(error)) setTimeout(() => { this.tryAgain(); }, AGAIN);
+      clearTimeout(this.later);
+      if (passes(error)) this.later = setTimeout(() => { this.tryAgain(); }, AGAIN);
     }
     this.busy = false;
     if (!this.ended) this.arrived();

@@ -8,13 +8,14 @@ export function Aid({ children }: { children: ReactNode }) {
   return <group userData={mark}>{children}</group>;
 }
 
-/** Does some drawing without what is there to work by. */
-export function withoutAids(scene: Object3D, draw: () => void) {
+/** Does some drawing without what is there to work by, and gives back what it made. */
+export function withoutAids<T>(scene: Object3D, draw: () => T): T {
   const hidden: Object3D[] = [];
   scene.traverse((one) => {
     if (one.userData["aid"] === true && one.visible) hidden.push(one);
   });
   for (const one of hidden) one.visible = false;
-  draw();
+  const made = draw();
   for (const one of hidden) one.visible = true;
+  return made;
 }

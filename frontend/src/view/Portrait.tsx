@@ -19,14 +19,13 @@ export function Portrait() {
   useEffect(() => {
     if (!ready) return undefined;
     const timer = window.setTimeout(() => {
-      let small: HTMLCanvasElement | null = null;
-      withoutAids(scene, () => {
+      const small = withoutAids(scene, () => {
         gl.render(scene, camera);
-        small = smaller(gl.domElement);
+        return smaller(gl.domElement);
       });
       // What is looked at never goes without them.
       gl.render(scene, camera);
-      (small as HTMLCanvasElement | null)?.toBlob((image) => { if (image) void putPicture(sceneId, revision, image); }, "image/webp", 0.85);
+      small?.toBlob((image) => { if (image) void putPicture(sceneId, revision, image); }, "image/webp", 0.85);
     }, still);
     return () => { window.clearTimeout(timer); };
   }, [gl, scene, camera, sceneId, revision, ready]);

@@ -16,7 +16,8 @@ const start = "Front-right";
 
 /** Whether this browser draws in space at all. */
 const draws = Boolean(document.createElement("canvas").getContext("webgl2"));
-const drawn = draws ? ["*/world matrix/final", "*/seen/final"] : [];
+/** The numbers that it draws by: of all parts. */
+const drawnBy = draws ? ["*/world matrix/final", "*/seen/final"] : [];
 
 /** The scene in space, or small and near to some parts of it, with other poses in place of the
  * present one, and with what else `children` draw in space. It draws what the server computed and plays without asking it. */
@@ -27,7 +28,7 @@ export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [
   const [camera, setCamera] = useState(() => (pinned ? keptEye(sceneId)?.camera : undefined) ?? start);
   const [turn, setTurn] = useState(0);
   const [boxing, setBoxing] = useState(false);
-  useWants(drawn);
+  useWants(drawnBy);
   return (
     <div style={{ position: "relative", flex: 1, minWidth: 0, height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       {pinned && <PicturesBehind />}
