@@ -7,17 +7,19 @@ import "./index.css";
 
 import { QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
-import { lazy, StrictMode, Suspense } from "react";
+import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
 import { queryClient } from "./api/queryClient";
 import { GuideBeside } from "./guide/GuideBeside";
-const Home = lazy(async () => ({ default: (await import("./home/Home")).Home }));
 import { NoPage } from "./app/NoPage";
 import { ScenePage } from "./app/ScenePage";
+import { fetchedLater } from "./shared/fetchedLater";
 import { ink, putInk, theme } from "./shared/theme";
 import { warnOfWaiting } from "./state/waiting";
+
+const Home = fetchedLater(async () => (await import("./home/Home")).Home);
 
 putInk(document.documentElement);
 window.addEventListener("beforeunload", warnOfWaiting);
@@ -35,7 +37,7 @@ if (root) {
             <GuideBeside />
             <BrowserRouter>
               <Routes>
-                <Route path="/" element={<Suspense fallback={null}><Home /></Suspense>} />
+                <Route path="/" element={<Home />} />
                 <Route path="/scenes/:sceneId/:view?" element={<ScenePage />} />
                 <Route path="*" element={<NoPage />} />
               </Routes>

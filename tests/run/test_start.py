@@ -118,13 +118,14 @@ def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(folder:
         assert f"listening on 127.0.0.1:{port} already" in again.stderr
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.9}
         body = {"revision": 0, "edits": [edit]}
-        assert requests.post(f"{api}/scenes/1/edits", json=body, timeout=9).status_code == 200
+        ferry = f"scenes/{listed[0]['id']}"
+        assert requests.post(f"{api}/{ferry}/edits", json=body, timeout=9).status_code == 200
         process.kill()
         process.wait()
         assert len(servers_on(folder)) == 1  # left over, with nobody to end it
     other = free_port()
     with started(folder, other) as process:
-        header = requests.get(f"http://127.0.0.1:{other}/api/scenes/1", timeout=9).json()["header"]
+        header = requests.get(f"http://127.0.0.1:{other}/api/{ferry}", timeout=9).json()["header"]
         assert (header["revision"], header["undo"]) == (1, "set paddle.radius to 0.9")
         process.send_signal(signal.SIGINT)
         assert process.wait(60) == 0
@@ -148,9 +149,10 @@ def test_what_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
     port = free_port()
     api = f"http://127.0.0.1:{port}/api"
     with started(folder, port):
+        ferry = f"scenes/{requests.get(f'{api}/scenes', timeout=9).json()['scenes'][0]['id']}"
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.75}
         body = {"revision": 0, "edits": [edit]}
-        assert requests.post(f"{api}/scenes/1/edits", json=body, timeout=9).status_code == 200
+        assert requests.post(f"{api}/{ferry}/edits", json=body, timeout=9).status_code == 200
         for _ in range(2):
             (pid,) = servers_on(folder)
             os.kill(int(pid), signal.SIGKILL)
@@ -165,7 +167,7 @@ def test_what_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
                     assert "database does not answer" in listed.json()["error"]
                     seen.discard(200)
             assert 200 in seen
-            header = requests.get(f"{api}/scenes/1", timeout=9).json()["header"]
+            header = requests.get(f"{api}/{ferry}", timeout=9).json()["header"]
             assert header["revision"] == 1
         killed = serving(port)
         for worker in killed:
@@ -174,7 +176,7 @@ def test_what_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
         while not (serving(port) - killed and _answers(port)):
             assert time.monotonic() < end, "the server does not come back"
             time.sleep(0.05)
-        header = requests.get(f"{api}/scenes/1", timeout=9).json()["header"]
+        header = requests.get(f"{api}/{ferry}", timeout=9).json()["header"]
         assert header["revision"] == 1
     assert not serving(port)
 

@@ -134,6 +134,31 @@ def test_only_rows_that_changed_are_written(engine: Engine) -> None:
     assert all(data.endswith(" ") for data in rows)
 
 
+def test_what_was_changed_or_deleted_last_is_listed_first(engine: Engine) -> None:
+    scenes = Scenes(engine)
+    numbers = [scenes.add(Scene(name=name)) for name in ("one", "two", "three")]
+
+    def listed(binned: bool) -> list[int]:
+        return [one.id for one in scenes.entries(binned) if one.id in numbers]
+
+    def put(column: str, number: int, moment: str) -> None:
+        with engine.begin() as connection:
+            change = text(f"UPDATE scenes SET {column} = :moment WHERE id = :number")
+            connection.execute(change, {"moment": moment, "number": number})
+
+    for number in numbers:
+        put("changed", number, "2026-03-01 10:00:00")
+    assert listed(False) == numbers[::-1]
+    put("changed", numbers[1], "2026-03-01 10:00:01")
+    assert listed(False) == [numbers[1], numbers[2], numbers[0]]
+    scenes.edit(numbers[0], 0, [AddPart("mast")])
+    assert listed(False) == [numbers[0], numbers[1], numbers[2]]
+    for number, second in zip(numbers, (2, 3, 1), strict=True):
+        scenes.remove(number)
+        put("binned", number, f"2026-03-01 10:00:0{second}")
+    assert listed(True) == [numbers[1], numbers[0], numbers[2]]
+
+
 def test_a_scene_goes_with_all_its_rows(engine: Engine) -> None:
     scenes = Scenes(engine)
     number = scenes.add(demo("ferry-crossing"))

@@ -1,6 +1,6 @@
-import { Button, Result, Spin } from "antd";
+import { Button, Result } from "antd";
 import type { ReactNode } from "react";
-import { Component, Suspense } from "react";
+import { Component } from "react";
 
 /** Shows what is fetched when it is first opened; where that fails it says so, and offers to load the
  * page again. */
@@ -12,9 +12,7 @@ export class Fetched extends Component<{ children: ReactNode }, { failed: boolea
   }
 
   override render() {
-    if (!this.state.failed) {
-      return <Suspense fallback={<Spin style={{ margin: 40 }} />}>{this.props.children}</Suspense>;
-    }
+    if (!this.state.failed) return this.props.children;
     return (
       <Result
         title="This view cannot be shown"

@@ -1,6 +1,6 @@
 import { App, Button, Result, Space, Spin } from "antd";
 import type { ComponentType } from "react";
-import { lazy, useEffect } from "react";
+import { useEffect } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { reasonNow, Refused } from "../api/client";
@@ -14,6 +14,7 @@ import { feed } from "../state/samples";
 import { readAddress, writeAddress } from "../state/selection";
 import { followPlayer } from "../state/sound";
 import { useFollow } from "../state/useFollow";
+import { fetchedLater } from "../shared/fetchedLater";
 import { Fetched } from "./Fetched";
 import { FirstSteps } from "../first/FirstSteps";
 import { NoPage } from "./NoPage";
@@ -21,10 +22,11 @@ import { TopBar } from "./TopBar";
 import type { View } from "./views";
 
 // Each view but the first comes when it is opened.
-const Wiring = lazy(async () => ({ default: (await import("../wiring/Wiring")).Wiring }));
-const Stops = lazy(async () => ({ default: (await import("../stops/Stops")).Stops }));
-const Checks = lazy(async () => ({ default: (await import("../checks/Checks")).Checks }));
-const Deliver = lazy(async () => ({ default: (await import("../deliver/Deliver")).Deliver }));
+const later = (fetchIt: () => Promise<ComponentType>) => fetchedLater(fetchIt, <Spin style={{ margin: 40 }} />);
+const Wiring = later(async () => (await import("../wiring/Wiring")).Wiring);
+const Stops = later(async () => (await import("../stops/Stops")).Stops);
+const Checks = later(async () => (await import("../checks/Checks")).Checks);
+const Deliver = later(async () => (await import("../deliver/Deliver")).Deliver);
 const shown: Record<View, ComponentType> = { bench: Bench, wiring: Wiring, stops: Stops, checks: Checks, deliver: Deliver };
 
 /** A scene: the top bar over the view. */

@@ -1,8 +1,9 @@
 import { PauseOutlined, CaretRightOutlined } from "@ant-design/icons";
 import { Button, Slider } from "antd";
-import { lazy, useMemo } from "react";
+import { useMemo } from "react";
 
 import { useOpenScene } from "../state/openScene";
+import { fetchedLater } from "../shared/fetchedLater";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
 import type { Pose } from "../view/Poses";
@@ -10,7 +11,7 @@ import { View3D } from "../view/View3D";
 import { worldName } from "../view/world";
 import { again, showFrame, togglePlaying, useReceiver } from "./receiver";
 
-const LookPoints = lazy(async () => ({ default: (await import("./LookPoints")).LookPoints }));
+const LookPoints = fetchedLater(async () => (await import("./LookPoints")).LookPoints);
 const clock = { frame: () => useReceiver.getState().frame, subscribe: (changed: () => void) => useReceiver.subscribe(changed) };
 const nothing: Pose = { blocks: {}, first: 0 };
 

@@ -1,11 +1,10 @@
-import { lazy, Suspense } from "react";
-
+import { fetchedLater } from "../shared/fetchedLater";
 import { useGuide } from "../state/guide";
 
-const Guide = lazy(async () => ({ default: (await import("./Guide")).Guide }));
+const Guide = fetchedLater(async () => (await import("./Guide")).Guide);
 
 /** The guide where it is open; it is fetched when it first is. */
 export function GuideBeside() {
   const open = useGuide(({ chapter }) => chapter !== null);
-  return open && <Suspense fallback={null}><Guide /></Suspense>;
+  return open && <Guide />;
 }

@@ -1,6 +1,7 @@
 import { Button, Select, Space, Table } from "antd";
 import type { TableColumnsType } from "antd";
 import type { ReactNode } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import type { SceneEntry } from "../api/client";
@@ -19,15 +20,26 @@ interface Props {
   onRemove: (id: number) => void;
 }
 
-/** All scenes, each with a way in and out. */
+// A row takes some milliseconds to draw.
+const ON_A_PAGE = 25;
+
+/** All scenes, by pages, each with a way in and out. */
 export function SceneTable({ scenes, pending, failed, search, onTag, onCopy, onRemove }: Props) {
+  const [turned, setTurned] = useState({ search, page: 1 });
   const known = [...new Set((scenes ?? []).flatMap(({ tags }) => tags ?? []))].sort();
   return (
     <Table<SceneEntry>
       rowKey="id"
       dataSource={(scenes ?? []).filter(({ name, tags }) => fits([name, ...(tags ?? [])].join(" "), search))}
       loading={pending}
-      pagination={false}
+      pagination={{
+        pageSize: ON_A_PAGE,
+        hideOnSinglePage: true,
+        showSizeChanger: false,
+        // What is searched for is shown from its beginning.
+        current: turned.search === search ? turned.page : 1,
+        onChange: (page) => { setTurned({ search, page }); },
+      }}
       locale={{
         emptyText: pending ? (
           <span className="unseen">The scenes are being read.</span>
@@ -103,6 +115,7 @@ const columns: TableColumnsType<SceneEntry> = [
   { title: "Edits", align: "right", render: (_, e) => <span className="mono">{e.revision}</span> },
   {
     title: "Changed",
+    defaultSortOrder: "descend",
     sorter: (a, b) => a.changed.localeCompare(b.changed),
     render: (_, e) => <span className="line">{new Date(`${e.changed}Z`).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</span>,
   },

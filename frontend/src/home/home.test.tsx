@@ -62,6 +62,21 @@ it("lists scenes with what was found in them, and finds by name and tag", () => 
   expect(hand.said()).toContain("No scene has “zeppelin” in its name or tags.");
 });
 
+it("shows many scenes by pages, what is searched for from its first, and then goes back", async () => {
+  const many = Array.from({ length: 80 }, (_, n) => entry(n + 1, `${n < 40 ? "Ferry" : "Heron"} ${String(n + 1)}`));
+  server.answer("scenes", { id: 9, scenes: many });
+  await act(async () => { await queryClient.invalidateQueries(); });
+  await server.settled();
+  const page = (n: number) => document.querySelector<HTMLElement>(`.ant-pagination-item-${String(n)}`);
+  expect(rows()).toHaveLength(25);
+  act(() => { page(4)?.click(); });
+  expect(rows()).toEqual(["Heron 76", "Heron 77", "Heron 78", "Heron 79", "Heron 80"]);
+  hand.fill("Find a scene", "ferry");
+  expect([rows()[0], rows().length, page(3)]).toEqual(["Ferry 1", 25, null]);
+  hand.fill("Find a scene", "");
+  expect(rows()[0]).toBe("Heron 76");
+});
+
 it("puts a tag to those before it, though they are not stored yet", async () => {
   const quick = fetch;
   vi.stubGlobal("fetch", (path: string, init?: RequestInit) => {
@@ -100,6 +115,12 @@ it("copies, deletes after a question, brings back, and deletes for good after an
   act(() => { document.querySelector<HTMLElement>("[data-popup] .ant-btn-primary, [data-popup] .ant-btn-dangerous")?.click(); });
   await server.settled();
   expect([sent("/duplicate"), sent("/scenes/1")]).toEqual([["POST /api/scenes/1/duplicate"], ["DELETE /api/scenes/1"]]);
+  act(() => {
+    const bin = document.querySelector("details");
+    if (!bin) throw new Error("there is no bin");
+    bin.open = true;
+    bin.dispatchEvent(new Event("toggle"));
+  });
   hand.click("Bring An old one back");
   await server.settled();
   expect(sent("/back")).toEqual(["POST /api/bin/5/back"]);

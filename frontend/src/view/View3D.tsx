@@ -1,9 +1,10 @@
 import { Button, Select, Space as Row } from "antd";
 import type { ReactNode } from "react";
-import { Component, lazy, Suspense, useState } from "react";
+import { Component, useState } from "react";
 
 import { useOpenScene } from "../state/openScene";
 import { useWants } from "../state/samples";
+import { fetchedLater } from "../shared/fetchedLater";
 import { ink } from "../shared/theme";
 import { cameras } from "./cameras";
 import { keptEye } from "./eye";
@@ -11,7 +12,7 @@ import type { Pose } from "./Poses";
 import { PicturesBehind, PicturesBeside } from "./ReferencePictures";
 import { ViewBar } from "./ViewBar";
 
-const Space = lazy(async () => ({ default: (await import("./Space")).Space }));
+const Space = fetchedLater(async () => (await import("./Space")).Space);
 const start = "Front-right";
 
 /** Whether this browser draws in space at all. */
@@ -33,9 +34,7 @@ export function View3D({ focus, poses, children }: { focus?: string[]; poses?: [
     <div style={{ position: "relative", flex: 1, minWidth: 0, height: "100%", background: ink.sky }} aria-label="View" role="region" data-landmark tabIndex={-1}>
       {pinned && <PicturesBehind />}
       <NoView>
-        <Suspense fallback={null}>
-          {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }}>{children}</Space> : <NoSpace />}
-        </Suspense>
+        {draws ? <Space {...{ camera, turn, boxing }} {...(focus ? { focus } : {})} {...(poses ? { poses } : {})} onBoxed={() => { setBoxing(false); }}>{children}</Space> : <NoSpace />}
       </NoView>
       {pinned && <PicturesBeside />}
       <div style={{ position: "absolute", insetInline: "6px 10px", display: "flex", flexWrap: "wrap", gap: 5, justifyContent: "space-between", pointerEvents: "none", ...(small ? { bottom: 6 } : { top: 10 }) }} className="over-view">

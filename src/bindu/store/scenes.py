@@ -122,10 +122,11 @@ class Scenes:
         return True
 
     def entries(self, binned: bool = False) -> list[Entry]:
-        """All scenes, by number; or those in the bin."""
+        """All scenes, the last changed first; or those in the bin, the last deleted first."""
         there = SceneRow.binned.is_not(None) if binned else SceneRow.binned.is_(None)
+        latest = (SceneRow.binned if binned else SceneRow.changed).desc(), SceneRow.id.desc()
         with Session(self._engine) as session:
-            rows = session.scalars(select(SceneRow).where(there).order_by(SceneRow.id)).all()
+            rows = session.scalars(select(SceneRow).where(there).order_by(*latest)).all()
             counted = select(PartRow.scene_id, func.count()).group_by(PartRow.scene_id)
             parts = {row[0]: row[1] for row in session.execute(counted)}
             shown = select(PictureRow.scene_id, PictureRow.revision)

@@ -46,7 +46,8 @@ def _put_demo(engine: Engine) -> None:
     from bindu.store.scenes import Scenes
 
     scenes, pictures = Scenes(engine), Pictures(engine)
-    for name in DEMO:
+    # The first of them last: what was changed last is listed first.
+    for name in reversed(DEMO):
         scene = read_scene(scene_file(name).read_bytes())
         number = scenes.add(scene)
         pictures.put(number, portrait_file(name).read_bytes(), 0)
