@@ -14,6 +14,10 @@ from bindu.formats.scene.scene_json import read_scene
 from tests.conftest import Server
 
 
+# Found by the browser itself: words are looked for in the whole page, hundreds of times a run.
+SAVED = "header [role=status]"
+
+
 def shown(value: float, unit: str = "°") -> str:
     """A value as the page writes it."""
     text = f"{value:.2f}" if unit == "°" else f"{value:.3f}"
@@ -38,7 +42,7 @@ class Bench:
         """Opens a channel's ledger and curve by the address, as from a colleague's link."""
         query = f"part={part}&channel={channel}&frame={frame}"
         self.page.goto(f"{self.server.url}/scenes/{self.number}/bench?{query}")
-        self.page.get_by_text("saved · edit").wait_for()
+        self.page.locator(f"{SAVED}[title^='saved · edit']").wait_for()
 
     def kit(self, kind: str, name: str | None = None) -> None:
         """Opens the form of a thing in the kit, or of a new one of its kind."""
@@ -47,7 +51,7 @@ class Bench:
     def saved(self, revision: int) -> None:
         """Waits until so many edits are acknowledged."""
         # Unlike expect(), which writes down the whole page each time it looks in vain.
-        self.page.get_by_text(f"saved · edit {revision}", exact=True).wait_for()
+        self.page.locator(f"{SAVED}[title='saved · edit {revision}']").wait_for()
 
     def evaluation(self) -> Evaluation:
         """What the core makes of the scene that the server holds now."""

@@ -47,7 +47,7 @@ def _put_demo(engine: Engine) -> None:
 
     scenes, pictures = Scenes(engine), Pictures(engine)
     # The first of them last: what was changed last is listed first.
-    for name in reversed(DEMO):
+    for name in reversed(list(DEMO)):
         scene = read_scene(scene_file(name).read_bytes())
         number = scenes.add(scene)
         pictures.put(number, portrait_file(name).read_bytes(), 0)
