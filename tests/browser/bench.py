@@ -13,7 +13,6 @@ from bindu.core.scene.names import channel_named
 from bindu.formats.scene.scene_json import read_scene
 from tests.conftest import Server
 
-
 # Found by the browser itself: words are looked for in the whole page, hundreds of times a run.
 SAVED = "header [role=status]"
 
