@@ -58,6 +58,6 @@ export const theme: ThemeConfig = {
     Splitter: { splitBarSize: 1, splitTriggerSize: 7 },
     Segmented: { itemSelectedBg: ink.ink, itemSelectedColor: ink.onInk, trackBg: ink.hover },
     Select: { optionSelectedBg: ink.chosen, optionSelectedColor: ink.ink, multipleItemBg: ink.hover, multipleItemHeightSM: 20 },
-    Table: { headerBg: ink.panel, cellPaddingBlock: 10 },
+    Table: { headerBg: ink.panel, headerSortActiveBg: ink.panel, headerSortHoverBg: ink.hover, bodySortBg: ink.field, cellPaddingBlock: 10, cellPaddingInline: 10 },
   },
 };

@@ -39,7 +39,8 @@ export function useLayout(picture: Picture): Places | null {
     let late = false;
     // A big picture is shown at once in plain columns, until a better one has been found.
     if (picture.cards.length > many) setPlaces(stacked(picture));
-    void placed(picture).then((found) => { if (!late) setPlaces(found); });
+    // Plain columns too where no better place is found.
+    void placed(picture).catch(() => stacked(picture)).then((found) => { if (!late) setPlaces(found); });
     return () => { late = true; };
   }, [picture]);
   return places;
