@@ -1,5 +1,5 @@
 import { Button, Select, Space } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { DrivenView } from "../api/client";
 import { useEdit } from "../state/useEdit";
@@ -12,7 +12,7 @@ import { ink } from "../shared/theme";
 const groups = ["position", "rotation", "scale", "own channels"] as const;
 
 /** Adds rows for channels: chosen by name, or of the chosen parts at once. */
-export function AddRows({ set }: { set: DrivenView }) {
+export const AddRows = memo(function AddRows({ set }: { set: DrivenView }) {
   const edit = useEdit();
   const parts = useOpenScene((scene) => scene.parts);
   const order = useOpenScene((scene) => scene.order);
@@ -57,7 +57,7 @@ export function AddRows({ set }: { set: DrivenView }) {
       ))}
     </Space>
   );
-}
+});
 
 function nameOf(channels: { id: string; name: string }[] | undefined, value: string): string {
   const id = value.slice(value.indexOf("/") + 1);

@@ -1,5 +1,6 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Space } from "antd";
+import { memo } from "react";
 
 import type { DrivenView } from "../api/client";
 import { useEdit } from "../state/useEdit";
@@ -16,7 +17,7 @@ import { ink } from "../shared/theme";
 import { asMenu } from "../shared/menus";
 
 /** Name, driver and range of a set, and what is done with the whole of it. */
-export function Head({ set }: { set: DrivenView }) {
+export const Head = memo(function Head({ set }: { set: DrivenView }) {
   const edit = useEdit();
   const chosen = useSelection(({ parts }) => parts);
   const change = (what: { name?: string; driver?: string; low?: number; high?: number }) =>
@@ -43,7 +44,7 @@ export function Head({ set }: { set: DrivenView }) {
       </Space>
     </div>
   );
-}
+});
 
 function Capture({ set }: { set: DrivenView }) {
   const edit = useEdit();

@@ -1,7 +1,8 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Space } from "antd";
+import { memo } from "react";
 
-import type { DrivenView, OneEdit, SheetView } from "../api/client";
+import type { DrivenView, OneEdit, SheetView, StepView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { unitIn, useOpenScene } from "../state/openScene";
 import { chosenDraft, holdForStop, poseStop, usePosing } from "../state/posing";
@@ -23,6 +24,9 @@ interface Props {
   chosen: string | null;
   onChoose: (row: string) => void;
 }
+
+type DrivenRow = DrivenView["rows"][number];
+type Mapped = Extract<StepView["settings"], { kind?: "driven keys" }>;
 
 const line = `1px solid ${ink.line}`;
 const cell = { borderBottom: line, padding: "5px 8px", textAlign: "center" } as const;
@@ -68,7 +72,7 @@ export function StopsTable(props: Props) {
   );
 }
 
-function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
+const StopHead = memo(function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
   const edit = useEdit();
   const posed = usePosing((posing) => posing.stop === stop);
   const waiting = usePosing(({ drafts }) => drafts[`${set.id}@${String(stop)}`] !== undefined);
@@ -103,30 +107,48 @@ function StopHead({ set, stop }: { set: DrivenView; stop: number }) {
       </Popup>
     </th>
   );
+});
+
+/** A row: what is in it, drawn where that changes, and its shape with the driver's place, which moves. */
+function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenRow }) {
+  const settings = useOpenScene(({ parts }) => parts[row.part]?.steps.find(({ id }) => id === row.row)?.settings);
+  const on = useOpenScene(({ parts }) => parts[row.part]?.steps.find(({ id }) => id === row.row)?.on);
+  const data = sheet?.rows.find((one) => one.row === row.row);
+  if (settings?.kind !== "driven keys") return null;
+  return (
+    <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: on ? 1 : 0.55 }}>
+      <Cells row={row} settings={settings} onChoose={onChoose} />
+      <td style={{ ...cell, borderLeft: line, padding: 0, minWidth: 190 }}>
+        <RowShape inputs={sheet?.inputs ?? []} values={data?.values ?? []} mapping={settings.mapping} at={at} now={data?.now ?? null} />
+      </td>
+      <td style={{ ...cell, minWidth: 84 }}>
+        <Now row={row} />
+      </td>
+    </tr>
+  );
 }
 
-function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["rows"][number] }) {
+/** The name of a row and its values at the stops. */
+const Cells = memo(function Cells({ row, settings, onChoose }: { row: DrivenRow; settings: Mapped; onChoose: Props["onChoose"] }) {
   const edit = useEdit();
-  const part = useOpenScene((scene) => scene.parts[row.part]);
+  const name = useOpenScene(({ parts }) => parts[row.part]?.name ?? "");
+  const channel = useOpenScene(({ parts }) => parts[row.part]?.channels.find(({ id }) => id === row.channel));
   const posed = usePosing((posing) => posing.stop);
-  const step = part?.steps.find(({ id }) => id === row.row);
-  const channel = part?.channels.find(({ id }) => id === row.channel);
-  const data = sheet?.rows.find((one) => one.row === row.row);
-  if (!part || !channel || step?.settings.kind !== "driven keys") return null;
-  const { mapping, mode } = step.settings;
+  if (!channel) return null;
+  const { mapping, mode } = settings;
   return (
-    <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: step.on ? 1 : 0.55 }}>
+    <>
       <td style={{ ...cell, textAlign: "left", whiteSpace: "nowrap" }}>
         <button type="button" title="Show its shape below, and its ledger on the Bench" onClick={() => { onChoose(row.row); chooseChannel(row.part, row.channel); }} style={{ all: "unset", cursor: "pointer" }}>
-          <strong>{part.name}</strong> <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{channel.name}</span>
+          <strong>{name}</strong> <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{channel.name}</span>
           {mode !== "add" && <span style={{ color: ink.quiet, fontSize: 12 }}> · {mode === "set" ? "sets" : "scales"}</span>}
         </button>
-        <Button type="text" size="small" aria-label={`Delete the row ${part.name}.${channel.name}`} title="Delete the row" icon={<DeleteOutlined style={{ fontSize: 11 }} />} onClick={() => void edit({ do: "remove rows", rows: [row.row] })} />
+        <Button type="text" size="small" aria-label={`Delete the row ${name}.${channel.name}`} title="Delete the row" icon={<DeleteOutlined style={{ fontSize: 11 }} />} onClick={() => void edit({ do: "remove rows", rows: [row.row] })} />
       </td>
       {mapping.keys.map((key) => (
         <td key={key.frame} data-row={row.row} data-stop={key.frame} style={{ ...cell, background: key.frame === posed ? ink.drivenNow : ink.driven, borderLeft: line, minWidth: 74 }}>
           <NumberField
-            label={`${part.name}.${channel.name} at ${String(key.frame)}`}
+            label={`${name}.${channel.name} at ${String(key.frame)}`}
             value={key.value}
             text={`${brief(key.value, channel.unit, 6)}${degreeSign(channel.unit)}`}
             unit={channel.unit}
@@ -136,18 +158,14 @@ function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenView["ro
           />
         </td>
       ))}
-      <td style={{ ...cell, borderLeft: line, padding: 0, minWidth: 190 }}>
-        <RowShape inputs={sheet?.inputs ?? []} values={data?.values ?? []} mapping={mapping} at={at} now={data?.now ?? null} />
-      </td>
-      <td style={{ ...cell, minWidth: 84 }}>
-        <Now row={row} label={`${part.name}.${channel.name}`} unit={channel.unit} />
-      </td>
-    </tr>
+    </>
   );
-}
+});
 
 /** The channel right after Driven at the playhead; while a stop is posed, the field that poses it. */
-function Now({ row, label, unit }: { row: DrivenView["rows"][number]; label: string; unit: string }) {
+function Now({ row }: { row: DrivenRow }) {
+  const label = useOpenScene(({ parts }) => `${parts[row.part]?.name ?? ""}.${parts[row.part]?.channels.find(({ id }) => id === row.channel)?.name ?? ""}`);
+  const unit = useOpenScene(({ parts }) => unitIn(parts, row.part, row.channel));
   const name = `${row.part}/${row.channel}/driven`;
   useWants([name]);
   const block = useSamples((samples) => samples.blocks[name]);
