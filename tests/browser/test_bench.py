@@ -211,12 +211,19 @@ def test_undo_and_redo_also_after_the_server_was_killed(page: Page, own_server: 
 def test_what_is_chosen_while_the_server_is_away_comes_when_it_is_back(bench: Bench) -> None:
     bench.open("p1", "translation.x", 62)
     page = bench.page
-    page.route("**/api/**", lambda route: route.abort())
+    page.route(re.compile("/(api|assets)/"), lambda route: route.abort())
     page.get_by_role("treeitem", name="paddle").get_by_text("paddle", exact=True).click()
     page.get_by_role("button", name=PADDLE).click()
     expect(bench.field(PADDLE)).to_have_value("…")
     expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
-    page.unroute("**/api/**")
+    # What of the application itself has not been fetched yet.
+    page.keyboard.press("?")
+    page.get_by_role("button", name="Guide", exact=True).click()
+    guide = page.get_by_role("status", name="Guide")
+    expect(guide).to_contain_text("The guide was not sent; trying again by itself.")
+    page.unroute(re.compile("/(api|assets)/"))
+    expect(page.get_by_label("Find in the guide")).to_be_visible()
+    page.get_by_role("button", name="Close the guide").click()
     expect(bench.field(PADDLE)).to_have_value(shown(bench.value(PADDLE, 62)))
     expect(page.get_by_role("region", name="driven")).to_contain_text("turn by distance")
     expect(bench.line()).to_be_visible()

@@ -11,7 +11,8 @@ import { View3D } from "../view/View3D";
 import { worldName } from "../view/world";
 import { again, showFrame, togglePlaying, useReceiver } from "./receiver";
 
-const LookPoints = fetchedLater(async () => (await import("./LookPoints")).LookPoints);
+// Among what is drawn in space there is no place for words.
+const LookPoints = fetchedLater(async () => (await import("./LookPoints")).LookPoints, null, null);
 const clock = { frame: () => useReceiver.getState().frame, subscribe: (changed: () => void) => useReceiver.subscribe(changed) };
 const nothing: Pose = { blocks: {}, first: 0 };
 

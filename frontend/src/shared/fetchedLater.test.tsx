@@ -1,8 +1,8 @@
 // @vitest-environment happy-dom
-import { act, Component } from "react";
-import type { ReactNode } from "react";
+import { act } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
+import { AGAIN } from "../api/queryClient";
 import { fetchedLater } from "./fetchedLater";
 import { page } from "./page.testing";
 
@@ -10,17 +10,11 @@ let hand: ReturnType<typeof page>;
 beforeEach(() => { hand = page(); });
 afterEach(() => {
   hand.close();
-  vi.restoreAllMocks();
+  vi.useRealTimers();
 });
 
 const Hull = ({ name }: { name: string }) => <p>the hull of {name}</p>;
 const there = () => act(async () => { await Promise.resolve(); });
-
-class Boundary extends Component<{ children: ReactNode }, { failed: boolean }> {
-  override state = { failed: false };
-  static getDerivedStateFromError() { return { failed: true }; }
-  override render() { return this.state.failed ? "not sent" : this.props.children; }
-}
 
 it("stands for what is fetched once, and shows it at once from then on", async () => {
   const fetchIt = vi.fn(() => Promise.resolve(Hull));
@@ -34,16 +28,20 @@ it("stands for what is fetched once, and shows it at once from then on", async (
   expect(fetchIt).toHaveBeenCalledOnce();
 });
 
-it("gives what was not sent to the boundary around it, and asks again when it is drawn again", async () => {
-  vi.spyOn(console, "error").mockImplementation(() => undefined);
-  const fetchIt = vi.fn(() => Promise.resolve(Hull)).mockImplementationOnce(() => Promise.reject(new Error("no answer")));
-  const Later = fetchedLater(fetchIt);
-  hand.show(<Boundary key="first"><Later name="Ferry" /></Boundary>);
+it("says where nothing was sent, and tries again by itself", async () => {
+  vi.useFakeTimers();
+  const failing = () => Promise.reject(new Error("no answer"));
+  const fetchIt = vi.fn(() => Promise.resolve(Hull)).mockImplementationOnce(failing).mockImplementationOnce(failing);
+  const Later = fetchedLater(fetchIt, "it comes");
+  hand.show(<Later name="Ferry" />);
   await there();
-  expect(hand.said()).toContain("not sent");
-  hand.show(<Boundary key="again"><Later name="Ferry" /></Boundary>);
-  await there();
+  expect(hand.said()).toContain("was not sent");
+  await act(() => vi.advanceTimersByTimeAsync(AGAIN));
+  expect([fetchIt.mock.calls.length, hand.said()]).toEqual([2, expect.stringContaining("was not sent")]);
+  await act(() => vi.advanceTimersByTimeAsync(AGAIN));
   expect(hand.said()).toContain("the hull of Ferry");
+  await act(() => vi.advanceTimersByTimeAsync(5 * AGAIN));
+  expect(fetchIt).toHaveBeenCalledTimes(3);
 });
 
 it("does nothing to a page that was left meanwhile", async () => {
