@@ -1,5 +1,6 @@
 // @vitest-environment happy-dom
-import { afterEach, beforeEach, expect, it } from "vitest";
+import { act } from "react";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import { closeScene, useOpenScene } from "../state/openScene";
 import { NumberField } from "./NumberField";
@@ -29,6 +30,7 @@ beforeEach(() => {
   HTMLElement.prototype.setPointerCapture = () => undefined;
 });
 afterEach(() => {
+  vi.useRealTimers();
   hand.close();
   closeScene();
 });
@@ -180,6 +182,25 @@ it("is dragged sideways: tried on the way, saved once where it is let go", () =>
   expect([saved, dropped]).toEqual([[107], 0]);
   hand.leave();
   expect(saved).toEqual([107]);
+});
+
+it("keeps its hint out of the way while it is dragged", async () => {
+  vi.useFakeTimers();
+  show(2, { hint: "what is edited is its own value" });
+  const hint = async () => {
+    await act(() => vi.advanceTimersByTimeAsync(500));
+    return document.querySelector(".ant-tooltip:not(.ant-tooltip-hidden)")?.textContent ?? null;
+  };
+  const pointer = (way: "over" | "out") => { act(() => { for (const kind of ["mouse", "pointer"]) hand.field("x").dispatchEvent(new MouseEvent(kind + way, { bubbles: true })); }); };
+  pointer("over");
+  expect(await hint()).toBe("what is edited is its own value");
+  hand.point("x", "down", 100);
+  hand.point("x", "move", 110);
+  expect(await hint()).toBeNull();
+  hand.point("x", "up", 110);
+  pointer("out");
+  pointer("over");
+  expect([saved, await hint()]).toEqual([[7], "what is edited is its own value"]);
 });
 
 it("gives a drag up on Esc, and where it comes back to where it began", () => {

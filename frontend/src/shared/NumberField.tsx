@@ -60,8 +60,10 @@ export function NumberField(props: Props) {
     : elsewhere
       ? `Changed elsewhere to ${exact(value)}. Enter twice writes over that; Esc takes it.`
       : hint;
+  // A hint would lie over what one looks at while the hand moves.
+  const open = wrong || elsewhere ? true : dragged !== null ? false : undefined;
   return (
-    <Tooltip title={title} {...(wrong || elsewhere ? { open: true } : {})}>
+    <Tooltip title={title} {...(open === undefined ? {} : { open })}>
       <Input
         className="mono"
         size="small"
