@@ -111,10 +111,10 @@ const StopHead = memo(function StopHead({ set, stop }: { set: DrivenView; stop: 
 
 /** A row: what is in it, drawn where that changes, and its shape with the driver's place, which moves. */
 function Row({ sheet, at, chosen, onChoose, row }: Props & { row: DrivenRow }) {
-  const settings = useOpenScene(({ parts }) => parts[row.part]?.steps.find(({ id }) => id === row.row)?.settings);
-  const on = useOpenScene(({ parts }) => parts[row.part]?.steps.find(({ id }) => id === row.row)?.on);
+  const step = useOpenScene(({ parts }) => parts[row.part]?.steps.find(({ id }) => id === row.row));
   const data = sheet?.rows.find((one) => one.row === row.row);
-  if (settings?.kind !== "driven keys") return null;
+  if (step?.settings.kind !== "driven keys") return null;
+  const { settings, on } = step;
   return (
     <tr style={{ background: chosen === row.row ? ink.chosen : undefined, opacity: on ? 1 : 0.55 }}>
       <Cells row={row} settings={settings} onChoose={onChoose} />
