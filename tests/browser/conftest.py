@@ -9,8 +9,10 @@ import pytest
 from playwright.sync_api import (
     Browser,
     BrowserContext,
+    Error,
     Page,
     Playwright,
+    ViewportSize,
     expect,
     sync_playwright,
 )
@@ -20,6 +22,7 @@ from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
 
+SIZE: ViewportSize = {"width": 1280, "height": 800}
 # No display and no graphics card are needed; nothing of the browser's own goes out.
 PLAIN = [
     "--no-sandbox",
@@ -31,8 +34,7 @@ PLAIN = [
 ]
 # A page lives too short for the optimising compilers to earn what they cost.
 QUICK = ["--js-flags=--no-maglev --no-opt"]
-# All pages of a worker share a process, which one empty page keeps: a new one takes a third of a
-# page's time.
+# All pages of a worker share a process: a new one takes a third of a page's time.
 SHARED = ["--renderer-process-limit=1"]
 # Drawing the view in space by software takes half of the time of a test; only tests that look at it
 # draw it.
@@ -82,7 +84,7 @@ def browser(playwright: Playwright) -> Iterator[Browser]:
 def page_in_space(playwright: Playwright) -> Iterator[Page]:
     """An empty page at 1280x800 of a browser that draws the view in space."""
     made = playwright.chromium.launch(executable_path=chromium(), args=[*FLAGS, *ROUGH])
-    page = made.new_page(viewport={"width": 1280, "height": 800})
+    page = made.new_page(viewport=SIZE)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     yield page
@@ -93,25 +95,39 @@ def page_in_space(playwright: Playwright) -> Iterator[Page]:
 @pytest.fixture(scope="session")
 def context(browser: Browser) -> Iterator[BrowserContext]:
     """One profile for all tests of a worker, so that the application is read and compiled once."""
-    made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    made.new_page()
+    made = browser.new_context(viewport=SIZE, accept_downloads=True)
     yield made
     made.close()
 
 
 @pytest.fixture
-def page(context: BrowserContext) -> Iterator[Page]:
+def page(context: BrowserContext, request: pytest.FixtureRequest) -> Iterator[Page]:
     """An empty page at 1280x800, with nothing remembered of other tests; an error in the page fails
-    the test."""
-    made = context.new_page()
+    the test. It is the tab of the test before, as somebody would use it, unless that one failed:
+    a new one takes a quarter of the time of opening the Bench."""
+    made = context.pages[0] if context.pages else context.new_page()
     errors: list[str] = []
-    made.on("pageerror", lambda error: errors.append(str(error)))
+
+    def note(error: Error) -> None:
+        errors.append(str(error))
+
+    made.on("pageerror", note)
+    failed = request.session.testsfailed
     yield made
     if made.url.startswith("http"):
         made.evaluate("localStorage.clear(); sessionStorage.clear()")
     for other in context.pages[1:]:
         other.close()
     context.clear_cookies()
+    made.remove_listener("pageerror", note)
+    if errors or request.session.testsfailed > failed:
+        made.close()
+    else:
+        made.unroute_all()
+        made.emulate_media(color_scheme="null")
+        made.set_viewport_size(SIZE)
+        made.mouse.move(0, 0)
+        made.goto("about:blank")
     assert not errors
 
 

@@ -23,7 +23,8 @@ def tree(page: Page, part: str) -> Locator:
 def bench(bench: Bench) -> Bench:
     """The ferry on the Bench, with room for the whole tree."""
     bench.page.set_viewport_size({"width": 1280, "height": 1200})
-    bench.page.add_init_script("localStorage.setItem('bindu.panels.left', '[1000, 100]')")
+    bench.page.goto(f"{bench.server.url}/api/health")
+    bench.page.evaluate("localStorage.setItem('bindu.panels.left', '[1000, 100]')")
     return bench
 
 
