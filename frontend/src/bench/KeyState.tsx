@@ -1,4 +1,4 @@
-import { Button, Select, Space, Tooltip } from "antd";
+import { App, Button, Select, Space, Tooltip } from "antd";
 import { useShallow } from "zustand/react/shallow";
 
 import { useEdit } from "../state/useEdit";
@@ -28,6 +28,7 @@ const automatic: { value: AutoKey; label: string }[] = [
 /** Which channels a key command writes, what a change by hand does, and the chosen layer. */
 export function KeyState() {
   const edit = useEdit();
+  const { message } = App.useApp();
   const [scope, autoKey] = useKeyState(useShallow((keying) => [keying.scope, keying.autoKey] as const));
   const layer = useChosenLayer();
   const keys = useKeys((all) => all.key);
@@ -38,7 +39,7 @@ export function KeyState() {
   return (
     <Space size={5} wrap>
       <Tooltip title={`A key on every channel of the key scope, on this frame (${keys})`}>
-        <Button size="small" aria-label={`Key ${keys}: the key scope`} onClick={() => { keyScope(edit); }}>
+        <Button size="small" aria-label={`Key ${keys}: the key scope`} onClick={() => { keyScope(edit, (text) => void message.info(text, 3)); }}>
           Key <span aria-hidden className="mono" style={{ color: ink.quiet, fontSize: 11 }}>{keys}</span>
         </Button>
       </Tooltip>

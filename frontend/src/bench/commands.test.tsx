@@ -142,6 +142,30 @@ it("keys what the scope holds and has no key here, with what is tried, as one ed
   expect(useKeyState.getState().tryOuts).toEqual([]);
 });
 
+it("says why a command does nothing", async () => {
+  const says = (key: string, words: string) => {
+    hand.press(key);
+    expect(hand.said()).toContain(words);
+  };
+  goTo(20);
+  says("d", "There is a key on frame 20 already");
+  says("m", "No step is chosen");
+  says("Delete", "No key is chosen");
+  act(() => { chooseChannel("p1", "size"); });
+  says("d", "Locked channels are not keyed");
+  act(() => { chooseChannel("p2", "translation.x"); });
+  says("k", "translation.x has no keys");
+  act(() => { choosePart("p3"); });
+  for (const key of ["d", "k"]) says(key, "No channel is chosen");
+  by("Drive this: a formula for the chosen channel");
+  act(() => { useKeyState.setState({ scope: "rotation" }); });
+  says("d", "The key scope holds no channel here");
+  act(() => { useKeyState.setState({ scope: "changed only" }); });
+  says("d", "Nothing is only tried");
+  await server.settled();
+  expect(server.edits()).toEqual([]);
+});
+
 it("deletes chosen keys once, and mutes the chosen step", async () => {
   act(() => { chooseKeys([{ part: "p1", channel: "translation.x", frames: [4] }]); });
   hand.press("Delete");

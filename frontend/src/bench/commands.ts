@@ -21,24 +21,28 @@ import { chosenPicks, deleteKeys, keyCommands } from "../time/keys/keyCommands";
 
 type Edit = (...edits: OneEdit[]) => Promise<boolean>;
 
+/** Says why a command does nothing. */
+type Tell = (text: string) => void;
+
 /** The commands of the Bench: by key of the keyboard, and by name in the palette. */
 export function useBenchCommands() {
   const edit = useEdit();
   const { message } = App.useApp();
+  const tell = (text: string) => void message.info(text, 3);
   useShortcuts({
     play: togglePlay,
     back: () => { stepBy(-1); },
     forth: () => { stepBy(1); },
     keyBack: () => { toKey(-1); },
     keyForth: () => { toKey(1); },
-    key: () => { keyScope(edit); },
-    remove: () => { deleteKeys(edit); },
+    key: () => { keyScope(edit, tell); },
+    remove: () => { removeKeys(edit, tell); },
     none: () => { chooseKeys([]); },
-    mute: () => { muteStep(edit); },
+    mute: () => { muteStep(edit, tell); },
     move: () => { handleTool("move"); },
     turn: () => { handleTool("turn"); },
     scale: () => { handleTool("scale"); },
-    chooseKey,
+    chooseKey: () => { chooseKey(tell); },
     foldLeft: () => { foldPanel("left"); },
     foldLedger: () => { foldPanel("ledger"); },
     foldTime: () => { foldPanel("time"); },
@@ -49,17 +53,16 @@ export function useBenchCommands() {
     hide: () => { hideParts(useSelection.getState().parts); },
     isolate: toggleIsolated,
   });
-  const tell = (text: string) => void message.info(text, 3);
   useCommands("bench", () => [
     ...viewCommands,
-    { name: "Key the key scope on this frame", shortcut: "key", run: () => { keyScope(edit); } },
+    { name: "Key the key scope on this frame", shortcut: "key", run: () => { keyScope(edit, tell); } },
     { name: "Keep all try-outs", run: () => { keepTryOuts(edit); } },
     { name: "Drop all try-outs", run: dropTryOuts },
-    { name: "Mute or unmute the chosen step", shortcut: "mute", run: () => { muteStep(edit); } },
-    { name: "Choose the key on this frame", shortcut: "chooseKey", run: chooseKey },
-    { name: "Delete the chosen keys", shortcut: "remove", run: () => { deleteKeys(edit); } },
+    { name: "Mute or unmute the chosen step", shortcut: "mute", run: () => { muteStep(edit, tell); } },
+    { name: "Choose the key on this frame", shortcut: "chooseKey", run: () => { chooseKey(tell); } },
+    { name: "Delete the chosen keys", shortcut: "remove", run: () => { removeKeys(edit, tell); } },
     ...kinds.map((kind) => ({ name: `Interpolation of the chosen keys: ${kind}`, run: () => void edit({ do: "set interpolation", picks: chosenPicks(), interpolation: kind }) })),
-    { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit); } },
+    { name: "Drive this: a formula for the chosen channel", run: () => { driveChosen(edit, tell); } },
     ...kit.map((kind) => ({ name: `New ${kind.one}: open its form in the kit`, run: () => { showInKit(kind.name); } })),
     ...keyCommands(edit).map(({ name, run }) => ({ name, run })),
     ...poseCommands(edit, tell).map(({ name, section, run }) => ({
@@ -71,23 +74,31 @@ export function useBenchCommands() {
 
 const kinds = ["hold", "linear", "smooth", "ease in", "ease out", "ease both", "overshoot", "bounce", "spring"] as const;
 
-function muteStep(edit: Edit) {
+function removeKeys(edit: Edit, tell: Tell) {
+  if (useSelection.getState().keys.length) deleteKeys(edit);
+  else tell("No key is chosen.");
+}
+
+function muteStep(edit: Edit, tell: Tell) {
   const { part, step } = useSelection.getState();
   const found = part ? useOpenScene.getState().parts[part]?.steps.find(({ id }) => id === step) : undefined;
   if (found) void edit({ do: "change step", step: found.id, on: !found.on });
+  else tell("No step is chosen: choose one in the ledger.");
 }
+
+const NO_CHANNEL = "No channel is chosen: choose one in the list of channels.";
 
 /** Chooses the key of the chosen channel on this frame; where there is none, the nearest, and goes
  * there. */
-function chooseKey() {
+function chooseKey(tell: Tell) {
   const { part, channel: id } = useSelection.getState();
   const channel = part ? useOpenScene.getState().parts[part]?.channels.find((one) => one.id === id) : undefined;
   const layer = chosenLayer();
-  if (!part || !channel) return;
+  if (!part || !channel) { tell(NO_CHANNEL); return; }
   const { frame } = usePlayer.getState();
   const frames = keyedCurve(channel, layer)?.keys.map((key) => key.frame) ?? [];
   const near = frames.sort((a, b) => Math.abs(a - frame) - Math.abs(b - frame))[0];
-  if (near === undefined) return;
+  if (near === undefined) { tell(`${channel.name} has no keys.`); return; }
   chooseKeys([{ part, channel: keyedId(channel, layer), frames: [near] }]);
   stop();
   goTo(near);
@@ -116,7 +127,7 @@ export function keepTryOuts(edit: Edit) {
 }
 
 /** Puts a key on every channel of the scope; try-outs become keys with it. */
-export function keyScope(edit: Edit) {
+export function keyScope(edit: Edit, tell: Tell) {
   const { scope, tryOuts } = useKeyState.getState();
   const { frame } = usePlayer.getState();
   const tried = tryOutEdits(true);
@@ -133,11 +144,23 @@ export function keyScope(edit: Edit) {
     edits.push({ do: "key channels", frame, channels, layer });
   }
   if (edits.length) void handOverTryOuts(() => edit(...edits));
+  else tell(whyNothingIsKeyed(frame));
 }
 
-function driveChosen(edit: Edit) {
+function whyNothingIsKeyed(frame: number): string {
+  const { scope } = useKeyState.getState();
+  if (scope === "changed only") return "Nothing is only tried, so nothing is keyed.";
+  const { parts } = useOpenScene.getState();
+  const channels = channelsInScope();
+  if (!channels.length) return scope === "channel" ? NO_CHANNEL : "The key scope holds no channel here: choose a part, or another scope.";
+  if (channels.every(([part, id]) => parts[part]?.channels.find((one) => one.id === id)?.locked)) return "Locked channels are not keyed.";
+  return `There is a key on frame ${String(frame)} already.`;
+}
+
+function driveChosen(edit: Edit, tell: Tell) {
   const chosen = chosenNow();
   if (chosen) void addFormula(edit, chosen.part, chosen.channel);
+  else tell(NO_CHANNEL);
 }
 
 function handleTool(tool: HandleTool) {
