@@ -50,6 +50,8 @@ it("shows a whole part where no channel is chosen, whatever stands beside one, a
   choosePart("p2");
   choosePart("p1");
   expect(beside("nothing")).toEqual(["translation.x", "rotation.z", "s1.speed"]);
+  chooseParts(["p2", "p1"]);
+  expect(beside("nothing").slice(0, 4)).toEqual(["translation.x", "rotation.z", "s1.speed", "crowd.c0"]);
   choosePart(null);
   expect(beside("its part")).toEqual([]);
   toggleCurve("p1/translation.x");

@@ -41,18 +41,20 @@ export function movingChannels(part: PartView): string[] {
     .map(({ id }) => id);
 }
 
-/** The curves beside the chosen channel; with none chosen, those of the part. */
+/** The curves beside the chosen channel; with none chosen, those of the chosen parts, the shown one's first. */
 export function curvesBeside(beside: Beside): CurveRef[] {
   const { parts } = useOpenScene.getState();
   const { part, parts: chosen, channel } = useSelection.getState();
   const shown = part ? parts[part] : undefined;
   if (!part || !shown) return [];
+  const moving = (ids: string[]) => ids.flatMap((id) => (parts[id] ? movingChannels(parts[id]).map((one): [string, string] => [id, one]) : []));
   const refs = (): [string, string][] => {
-    if (channel === null || beside === "its part") return movingChannels(shown).map((id) => [part, id]);
+    if (channel === null) return moving([part, ...chosen.filter((id) => id !== part)]);
+    if (beside === "its part") return moving([part]);
     const group = /^(translation|rotation|scale)\./.exec(channel)?.[0];
     if (beside === "its group") return group ? shown.channels.filter(({ id }) => id.startsWith(group)).map(({ id }) => [part, id]) : [];
     if (beside === "key scope") return channelsInScope();
-    if (beside === "chosen parts") return chosen.flatMap((id) => (parts[id] ? movingChannels(parts[id]).map((one): [string, string] => [id, one]) : []));
+    if (beside === "chosen parts") return moving(chosen);
     return [];
   };
   return refs()

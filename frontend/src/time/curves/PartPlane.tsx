@@ -13,9 +13,10 @@ import { useSize } from "../../shared/useSize";
 import { useScrub } from "./gestures";
 import { ThinCurves } from "./ThinCurves";
 
-/** All curves of the chosen part that move, each on a scale of its own, while no channel is chosen. */
+/** All curves of the chosen parts that move, each on a scale of its own, while no channel is chosen. */
 export function PartPlane() {
   const part = useSelection((selection) => selection.part);
+  const chosen = useSelection((selection) => selection.parts);
   const revision = useOpenScene((scene) => scene.header.revision);
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
@@ -23,10 +24,10 @@ export function PartPlane() {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const scales = useMemo(() => scalesOf({ x: frames ?? [first - 1, last + 1], y: [0, 1] }, width, height), [frames, first, last, width, height]);
   const scrub = useScrub(scales);
-  const curves = useMemo(() => (part !== null && revision >= 0 ? curvesBeside("its part") : []), [part, revision]);
+  const curves = useMemo(() => (part !== null && revision >= 0 && chosen.length ? curvesBeside("nothing") : []), [part, chosen, revision]);
   return (
     <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
-      <svg width={width} height={height} role="img" aria-label="Curves of the part" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}>
+      <svg width={width} height={height} role="img" aria-label="Curves of the chosen parts" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}>
         {scales.x.ticks(Math.max(width / 90, 2)).map((frame) => (
           <g key={frame} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
             <line x1={scales.x(frame)} x2={scales.x(frame)} y1={8} y2={height - margin.bottom} stroke={ink.grid} />
@@ -38,7 +39,7 @@ export function PartPlane() {
         <Playhead scales={scales} height={height} />
       </svg>
       <p style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, margin: 0, color: ink.quiet, fontSize: 11.5 }}>
-        {curves.length ? "Each curve on its own scale; a click chooses one." : "Nothing moves this part yet. Choose a channel and press D to key it."}
+        {curves.length ? "Each curve on its own scale; a click chooses one." : chosen.length > 1 ? "Nothing moves these parts yet. Choose a channel and press D to key it." : "Nothing moves this part yet. Choose a channel and press D to key it."}
       </p>
     </div>
   );
