@@ -362,7 +362,15 @@ def test_the_hidden_ripple_stays_in_tree_and_lanes(heron: Bench, tmp_path: Path)
     to_frame(heron, 95)
     expect(page.get_by_role("switch", name="visible")).to_be_checked()
     page.get_by_role("textbox", name="Find a keyed channel").fill("ripple vis")
-    expect(page.locator("[data-lane='ripple.visible']")).to_have_count(3)
+    lane = page.locator("[data-lane='ripple.visible']")
+    expect(lane).to_have_count(3)
+    # Whatever is chosen and looked at meanwhile.
+    page.get_by_role("tree").get_by_text("reed 2", exact=True).click()
+    page.get_by_role("button", name="Stops").click()
+    expect(lane).to_have_count(0)
+    page.get_by_role("button", name="Bench").click()
+    expect(heron.field("reed 2.rotation.z")).to_be_visible()
+    expect(lane).to_have_count(3)
 
 
 def test_the_heron_reads_as_on_the_command_line(

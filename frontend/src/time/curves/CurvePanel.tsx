@@ -11,31 +11,20 @@ export function CurvePanel() {
   const part = useChosenPart();
   const channel = useChosenChannel();
   const layer = useChosenLayer();
-  if (part && !channel) {
-    return (
-      <>
-        <Lanes />
-        <PartPlane />
-      </>
-    );
-  }
-  if (!part || !channel) {
-    return (
-      <>
-        <Lanes />
+  const id = channel && keyedId(channel, layer);
+  const curve = channel && keyedCurve(channel, layer);
+  // The lanes keep their place whatever is chosen: made anew they would cost more than all beside them.
+  return (
+    <>
+      {part && channel && id && <KeyBar part={part} channel={channel} id={id} curve={curve ?? null} />}
+      <Lanes />
+      {part && channel && id && <Plane key={`${part.id}/${id}`} part={part} channel={channel} id={id} curve={curve ?? null} />}
+      {part && !channel && <PartPlane />}
+      {!part && (
         <p style={{ padding: "8px 16px", color: ink.quiet }}>
           Choose a channel to see its keys, and its curve at each tap.
         </p>
-      </>
-    );
-  }
-  const id = keyedId(channel, layer);
-  const curve = keyedCurve(channel, layer);
-  return (
-    <>
-      <KeyBar part={part} channel={channel} id={id} curve={curve} />
-      <Lanes />
-      <Plane key={`${part.id}/${id}`} part={part} channel={channel} id={id} curve={curve} />
+      )}
     </>
   );
 }

@@ -85,7 +85,7 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
             aria-label={label}
             aria-invalid={wrong}
             status={wrong ? "error" : ""}
-            placeholder={start || "+5  *2"}
+            placeholder={start || "+5 *2"}
             // What is typed is seen whole: the field grows over what stands beside it.
             style={{ position: "absolute", zIndex: 1, width: typing ? Math.max(narrow, 20 + 8 * text.length) : narrow }}
             value={text}

@@ -1,5 +1,5 @@
 import { Input, Segmented, Tooltip } from "antd";
-import { memo, useMemo, useState } from "react";
+import { memo, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 
 import { useOpenScene } from "../../state/openScene";
@@ -8,6 +8,7 @@ import { useShortcuts } from "../../commands/shortcuts";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
+import { useShownLanes } from "../../state/shownLanes";
 import { useTimeWindow } from "../../state/timeWindow";
 import { PlantLanes } from "../spaces/PlantLanes";
 import { plantsOf } from "../spaces/plantSpans";
@@ -22,8 +23,7 @@ import { useLaneHeight } from "./useLaneHeight";
 
 /** Keys over time: of the chosen parts, or of everything that is keyed. */
 export const Lanes = memo(function Lanes() {
-  const [whole, setWhole] = useState(false);
-  const [search, setSearch] = useState("");
+  const { whole, search } = useShownLanes();
   const order = useOpenScene((scene) => scene.order);
   const chosen = useSelection(({ parts }) => parts);
   const ids = whole ? order : order.filter((id) => chosen.includes(id));
@@ -54,7 +54,7 @@ export const Lanes = memo(function Lanes() {
           aria-label="Whose keys the lanes show"
           options={["selection", "everything"]}
           value={whole ? "everything" : "selection"}
-          onChange={(value) => { setWhole(value === "everything"); }}
+          onChange={(value) => { useShownLanes.setState({ whole: value === "everything" }); }}
         />
         <Input
           size="small"
@@ -64,8 +64,8 @@ export const Lanes = memo(function Lanes() {
           style={{ minWidth: 70, maxWidth: 130, flex: "3 1 70px" }}
           value={search}
           onChange={(event) => {
-            setSearch(event.target.value);
-            if (event.target.value) setWhole(true);
+            const search = event.target.value;
+            useShownLanes.setState(search ? { search, whole: true } : { search });
           }}
         />
         <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{curves} {curves === 1 ? "curve" : "curves"}</span>
