@@ -89,7 +89,7 @@ def test_the_gangway_is_wired_from_nothing(
     for name, cells in ROWS.items():
         for stop, value in zip(STOPS, cells, strict=True):
             field = page.get_by_role("textbox", name=f"{name} at {stop}", exact=True)
-            assert float(field.input_value().rstrip("°")) == float(value)
+            assert float(field.input_value().rstrip("°").replace("−", "-")) == float(value)
         assert main(["curves", str(path), "--channel", name, "--tap", "driven"]) == 0
         rows = list(csv.DictReader(io.StringIO(capsys.readouterr().out)))
         unit = "°" if "rotation" in name else ""
@@ -115,7 +115,7 @@ def test_a_pose_waits_for_its_stop_until_it_is_captured(bench: Bench) -> None:
     expect(page.get_by_role("textbox", name="gangway.rotation.z, posed")).to_have_value("−70.00°")
     page.get_by_role("button", name="Capture pose at 6").click()
     bench.saved(1)
-    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("-70°")
+    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("−70°")
     (row,) = (r for r in bench.evaluation().scene.rows_of["d1"] if r.part == "p10")
     assert [key.value for key in mapping_of(row).keys] == [0.0, -18.0, -70.0, -92.0]
 
@@ -180,6 +180,8 @@ def test_handles_pose_a_stop_and_save_nothing_until_it_is_captured(bench: Bench)
     page = bench.page
     page.goto(f"{bench.server.url}/scenes/{bench.number}/stops?{query}")
     page.get_by_role("button", name="at 6", exact=True).click()
+    # The row of the channel that is looked at, not the first.
+    expect(page.get_by_role("region", name="Shape of the row")).to_contain_text("gangway")
     field = page.get_by_role("textbox", name="gangway.rotation.z, posed")
     expect(field).to_have_value("−61.00°")
     page.get_by_role("radiogroup", name="Handles").get_by_text("rotate").click()
@@ -199,7 +201,7 @@ def test_handles_pose_a_stop_and_save_nothing_until_it_is_captured(bench: Bench)
     page.get_by_role("button", name="Stops", exact=True).click()
     page.get_by_role("button", name="Capture pose at 6").click()
     bench.saved(1)
-    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("-50°")
+    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("−50°")
     assert not bench.evaluation().scene.parts["p10"].values
 
 

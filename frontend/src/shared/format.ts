@@ -25,11 +25,12 @@ export function duration(microseconds: number): string {
   return microseconds >= 1000 ? `${(microseconds / 1000).toFixed(1)} ms` : `${microseconds.toFixed(0)} µs`;
 }
 
-/** A value as short as it can be, in the unit in which the scene is looked at, which is said elsewhere. */
+/** A value as short as it can be, with a true minus, in the unit in which the scene is looked at, which is
+ * said elsewhere. */
 export function brief(value: number, unit: string, digits: number): string {
   const look = lookOf(unit);
   const seen = looked(value, look);
-  return exact(Number(look.finer > 0 ? seen.toFixed(4) : seen.toPrecision(digits)));
+  return exact(Number(look.finer > 0 ? seen.toFixed(4) : seen.toPrecision(digits))).replaceAll("-", "−");
 }
 
 /** A frame or value for a text field: as short as it can be, all its digits. */

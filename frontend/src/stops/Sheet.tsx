@@ -5,6 +5,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { usePosing } from "../state/posing";
 import { useSamples } from "../state/samples";
+import { useSelection } from "../state/selection";
 import { ink } from "../shared/theme";
 import { AddRows } from "./AddRows";
 import { Head } from "./Head";
@@ -13,7 +14,8 @@ import { StopsTable } from "./StopsTable";
 import { TryIt } from "./TryIt";
 import { useSheet } from "./useSheet";
 
-/** One set: its driver, trying it, the table of stops, the shape of the chosen row. */
+/** One set: its driver, trying it, the table of stops, the shape of the chosen row; until one is, that of
+ * the channel which is looked at elsewhere. */
 export function Sheet({ set }: { set: DrivenView }) {
   const [row, setRow] = useState<string | null>(null);
   const tried = usePosing((posing) => posing.at);
@@ -25,7 +27,8 @@ export function Sheet({ set }: { set: DrivenView }) {
   const at = tried ?? here ?? set.low;
   const sheet = useSheet(set.id, at);
   const parts = useOpenScene((scene) => scene.parts);
-  const chosen = set.rows.find((one) => one.row === row) ?? set.rows[0];
+  const selected = useSelection((selection) => `${selection.part ?? ""}/${selection.channel ?? ""}`);
+  const chosen = set.rows.find((one) => one.row === row) ?? set.rows.find((one) => `${one.part}/${one.channel}` === selected) ?? set.rows[0];
   return (
     <div style={{ display: "grid", gap: 10, maxWidth: 1500 }}>
       <Head set={set} />

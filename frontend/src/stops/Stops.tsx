@@ -1,9 +1,11 @@
 import { useEffect, useMemo } from "react";
 
+import type { DrivenView } from "../api/client";
 import { useBenchCommands } from "../bench/commands";
 import { View3D } from "../view/View3D";
 import { useOpenScene } from "../state/openScene";
 import { chooseDriven, usePosing } from "../state/posing";
+import { useSelection } from "../state/selection";
 import { ink } from "../shared/theme";
 import { PoseNote } from "../view/PoseNote";
 import { SetList } from "./SetList";
@@ -18,7 +20,9 @@ export function Stops() {
   useEffect(() => {
     if (set) return;
     const asked = new URLSearchParams(window.location.search).get("driven");
-    chooseDriven((sets.find(({ id }) => id === asked) ?? sets[0])?.id ?? null);
+    const { part, channel } = useSelection.getState();
+    const drives = (one: DrivenView) => one.rows.some((row) => row.part === part && row.channel === channel);
+    chooseDriven((sets.find(({ id }) => id === asked) ?? sets.find(drives) ?? sets[0])?.id ?? null);
   }, [set, sets]);
   useEffect(() => {
     if (!set) return;
