@@ -50,7 +50,7 @@ export const AddRows = memo(function AddRows({ set }: { set: DrivenView }) {
         onChange={setWanted}
       />
       {search.trim() && <Button size="small" disabled={!found.length} title={found.length ? "Everything that the search finds" : "The search finds no channel that has no row yet"} onClick={() => { setWanted([...new Set([...wanted, ...found])]); }}>+ {found.length} found</Button>}
-      <Button size="small" type="primary" disabled={!wanted.length} onClick={add}>Add {wanted.length || ""} rows</Button>
+      <Button size="small" type="primary" disabled={!wanted.length} onClick={add}>{wanted.length === 1 ? "Add 1 row" : `Add ${wanted.length ? `${String(wanted.length)} ` : ""}rows`}</Button>
       {selected.length > 0 && <span style={{ color: ink.quiet }}>of the selection:</span>}
       {selected.length > 0 && groups.map((group) => (
         <Button key={group} size="small" type="text" title={`The ${group} of the ${String(selected.length)} chosen parts`} onClick={() => { fill(group); }}>+ {group}</Button>

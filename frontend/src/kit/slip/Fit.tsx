@@ -43,7 +43,7 @@ export function Fit({ probe, first, last }: { probe: Probe; first: number; last:
   const edited = (text: string): OneEdit => ({ do: "change step", step: step.id, settings: { ...settings, kind: "formula" as const, text } });
   const take = (text: string) => { void edit(edited(text)); };
   return (
-    <div style={{ display: "grid", gap: 4, borderTop: `1px solid ${ink.line}`, paddingTop: 5 }}>
+    <div style={{ ...column, borderTop: `1px solid ${ink.line}`, paddingTop: 5 }}>
       <Space size={3}>
         <Button size="small" title="Finds the factor, and its sign, for which the point slips least over these frames" onClick={() => void find()}>Fit</Button>
         <Select size="small" aria-label="Formula to fit" popupMatchSelectWidth={false} style={{ width: 84 }} value={step.id} options={formulas.map(({ id, name }) => ({ value: id, label: name }))} onChange={setWanted} />
@@ -52,7 +52,7 @@ export function Fit({ probe, first, last }: { probe: Probe; first: number; last:
       </Space>
       {problem && <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{problem}</span>}
       {fit && (
-        <div role="status" style={{ fontSize: 12, display: "grid", gap: 4 }}>
+        <div role="status" style={{ ...column, fontSize: 12 }}>
           <span>factor <span className="mono">{shown(fit.factor, "", 6)}</span>: slip <span className="mono" style={{ whiteSpace: "nowrap" }}>{shown(fit.before, "m")} → {shown(fit.after, "m")}</span></span>
           {fit.reasons.map((text) => <span key={text} style={{ color: ink.doubtful }}>▲ {text}</span>)}
           <Button size="small" style={wrapped} title={fit.text} {...preview(edited(fit.text))} onClick={() => { take(fit.text); }}>
@@ -70,6 +70,8 @@ export function Fit({ probe, first, last }: { probe: Probe; first: number; last:
   );
 }
 
+// As wide as the card, whatever stands in it.
+const column = { display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 4 } as const;
 const wrapped = { height: "auto", whiteSpace: "normal" } as const;
 
 /** The fitted number in all formulas that are alike. */
@@ -79,6 +81,7 @@ function Alike({ step, place, value, count, preview }: { step: StepView; place: 
   return (
     <Button
       size="small"
+      style={wrapped}
       title="The same number in all formulas of that name that are the same but for numbers and what they read"
       {...preview(made)}
       onClick={() => void edit(made)}

@@ -63,7 +63,7 @@ function ProbeCard({ probe }: { probe: Probe }) {
   const slip = useSlip(probe.id, first, last);
   const moved = (n: number, value: number) => change({ point: point.map((old, m) => (m === n ? value : old)) });
   return (
-    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gap: 5 }}>
+    <section aria-label={`Slip probe ${probe.name}`} style={{ border: `1px solid ${ink.line}`, borderRadius: 6, background: ink.field, padding: "6px 8px", display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 5 }}>
       <span style={{ fontSize: 12 }}>on <strong>{parts[probe.part]?.name}</strong></span>
       {slip && <SlipCurve slip={slip} />}
       {slip && (

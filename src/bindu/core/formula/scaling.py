@@ -52,9 +52,9 @@ def scaled(text: str, factor: float) -> Scaled:
 
 
 def plain(value: float) -> float:
-    """The number without the last digits that computing left in it: 1.2500000000000002 is 1.25."""
-    short = float(f"{value:.9g}")
-    return short if abs(short - value) <= 1e-12 * abs(value) else value
+    """The number without the last digits that computing left in it: 1.2500000000000002 is 1.25. It
+    is off by less than 1e-12 of itself."""
+    return float(f"{value:.13g}")
 
 
 def _multiplier(tree: Tree, before: int) -> tuple[int, bool] | None:
