@@ -25,6 +25,12 @@ export function scalesOf(shown: Window, width: number, height: number): Scales {
   };
 }
 
+/** Whether a frame is in the part of the plane that is shown, and not beside it where names stand. */
+export function isShown(frame: number, { x }: Scales): boolean {
+  const [first = 0, last = 0] = x.domain();
+  return first <= frame && frame <= last;
+}
+
 /** Where an axis of values has its lines, about so many, and what stands beside them: even numbers of
  * the unit in which the scene is looked at. */
 export function ticksOf(y: ScaleLinear<number, number>, unit: string, count: number): { value: number; text: string }[] {

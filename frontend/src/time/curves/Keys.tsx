@@ -2,6 +2,7 @@ import { memo } from "react";
 
 import type { Curve, Key } from "../../api/client";
 import type { Scales } from "../../shared/scales";
+import { isShown } from "../../shared/scales";
 import { byFinger } from "../../shared/fingers";
 import { ink } from "../../shared/theme";
 import { Handles } from "./Handles";
@@ -28,6 +29,7 @@ export const Keys = memo(function Keys({ part, channel, curve, scales, onDraggin
       {curve.keys.map((key) => {
         const held = drag?.key.frame === key.frame ? drag : null;
         const isChosen = picked.has(key.frame);
+        if (!held && !(isChosen && carried) && !isShown(key.frame, scales)) return null;
         return (
           <OneKey
             key={key.frame}
