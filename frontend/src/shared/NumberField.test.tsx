@@ -3,6 +3,7 @@ import { act } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import { closeScene, useOpenScene } from "../state/openScene";
+import { useWaiting } from "../state/waiting";
 import { NumberField } from "./NumberField";
 import { page } from "./page.testing";
 
@@ -45,6 +46,27 @@ it("shows all digits for typing, applies on Enter once, and gives the keyboard b
   expect([saved, keyboard()]).toEqual([[7], null]);
   hand.leave();
   expect(saved).toEqual([7]);
+});
+
+it("shows what was applied until it is stored, or refused", () => {
+  const edits = (count: number) => { act(() => { useWaiting.setState({ edits: count }); }); };
+  const send = { onCommit: () => { useWaiting.setState(({ edits: more }) => ({ edits: more + 1 })); } };
+  show(2, send);
+  hand.fill("x", "3*3");
+  hand.press("Enter");
+  expect(at()).toBe("9");
+  show(9, { ...send, text: "9.000" });
+  edits(0);
+  expect(at()).toBe("9.000");
+  hand.fill("x", "4");
+  hand.leave();
+  expect(at()).toBe("4");
+  edits(0);
+  expect(at()).toBe("9.000");
+  // Another's edit is none of its own.
+  edits(1);
+  expect(at()).toBe("9.000");
+  edits(0);
 });
 
 it("saves nothing on Esc, nor where nothing was typed, nor where it is left with the same number", () => {

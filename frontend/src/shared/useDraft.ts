@@ -1,7 +1,8 @@
 import type { ChangeEvent, FocusEvent, InputEvent, KeyboardEvent } from "react";
-import { useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 
+import { useWaiting } from "../state/waiting";
 import { typed } from "./arithmetic";
 import { exact } from "./format";
 import { nextField } from "./nextField";
@@ -42,6 +43,10 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   const [wrong, setWrong] = useState(false);
   // Leaving the field comes in the same moment as Enter and Esc, before anything is drawn again.
   const now = useRef<Draft | null>(null);
+  // What was applied is shown until it is stored, which can take long while the server is away.
+  const [applied, setApplied] = useState<number | null>(null);
+  const waits = useWaiting(({ edits }) => applied !== null && edits > 0);
+  useEffect(() => { if (!waits) setApplied(null); }, [applied, waits]);
   const field = useRef<HTMLInputElement | null>(null);
   const set = (next: Draft | null) => {
     now.current = next;
@@ -51,8 +56,9 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   const changedElsewhere = (held: Draft) =>
     held.touched && stamp !== held.stamp && value !== held.value && value !== held.sent;
 
-  const send = (number: number, held: Draft) => {
-    if (meant || held.touched || number !== value) onCommit(number);
+  const apply = (number: number) => {
+    setApplied(number);
+    onCommit(number);
   };
   const onEnter = (input: HTMLInputElement) => {
     const held = now.current ?? begun();
@@ -66,7 +72,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
       return;
     }
     set(null);
-    send(number, held);
+    if (meant || held.touched || number !== value) apply(number);
     input.blur();
   };
   const onLeave = () => {
@@ -77,7 +83,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     const number = typed(read(held.text), value, relative);
     if (number === undefined) tell(`“${held.text}” is no number; ${exact(value)} was put back.`);
     else if (changedElsewhere(held)) tell(`It was changed elsewhere to ${exact(value)} meanwhile; your ${held.text} was not written.`);
-    else if (meant || number !== value) onCommit(number);
+    else if (meant || number !== value) apply(number);
   };
   const begun = (): Draft => ({ text: exact(value), touched: false, value, stamp, sent: null, warned: false });
   const onStep = (event: KeyboardEvent<HTMLInputElement>) => {
@@ -123,7 +129,8 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
   };
   const elsewhere = draft !== null && changedElsewhere(draft);
   // Until something is typed the field follows the value, so that undo shows in it too.
-  const text = draft === null ? null : draft.touched || draft.sent !== null ? draft.text : exact(value);
+  const typedOrValue = draft && (draft.touched || draft.sent !== null ? draft.text : exact(value));
+  const text = typedOrValue ?? (waits && applied !== null ? exact(applied) : null);
   // A number that changes under the keyboard stays marked, so that what is typed next replaces it.
   useLayoutEffect(() => {
     if (now.current && !now.current.touched) field.current?.select();
