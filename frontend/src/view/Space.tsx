@@ -1,11 +1,11 @@
 import { ink } from "../shared/theme";
 import { OrbitControls } from "@react-three/drei";
-import { Canvas, useThree } from "@react-three/fiber";
+import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import type { ReactNode } from "react";
 import { useCallback, useEffect, useRef } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { Camera } from "three";
-import { Box3, Color, Matrix4, Vector3 } from "three";
+import { Box3, Matrix4, PerspectiveCamera, Vector3 } from "three";
 
 import { useOpenScene } from "../state/openScene";
 import { useShortcuts } from "../commands/shortcuts";
@@ -17,7 +17,8 @@ import { SlipMarks } from "../kit/slip/SlipMarks";
 import { Aid } from "./Aid";
 import { BoxSelect } from "./BoxSelect";
 import { cameras } from "./cameras";
-import { keepEye, keptEye } from "./eye";
+import { depthAt, keepEye, keptEye } from "./eye";
+import { Floor } from "./Floor";
 import { Handles } from "./Handles";
 import { LimbLines } from "./LimbLines";
 import { matrixAt } from "./matrix";
@@ -57,7 +58,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
     <>
       <Canvas
         frameloop="demand"
-        camera={{ position: [7, 6, 11], fov: 32, near: 0.05, far: 500 }}
+        camera={{ position: [7, 6, 11], fov: 32, ...depthAt(0) }}
         onCreated={(three) => {
           eye.current = three.camera;
         }}
@@ -68,7 +69,7 @@ export function Space({ focus, poses, camera, turn, boxing, onBoxed, children }:
         {!through && <color attach="background" args={[ink.sky]} />}
         <ambientLight intensity={1.6} />
         <directionalLight position={[6, 10, 8]} intensity={1.6} />
-        {grid && <gridHelper args={[40, 40, new Color(ink.floorLine), new Color(ink.floor)]} />}
+        {grid && <Floor />}
         {poses ? <Poses poses={poses} /> : <Parts />}
         {!small && <Portrait />}
         {!poses && <Surfaces />}
@@ -173,6 +174,13 @@ function Placed({ name, turn, focus, poses }: { name: string; turn: number; focu
     orbit.addEventListener("change", keep);
     return () => { orbit.removeEventListener("change", keep); };
   }, [get, keeps, turns, sceneId, name]);
+  useFrame(({ camera, controls }) => {
+    if (!controls || !(camera instanceof PerspectiveCamera)) return;
+    const depth = depthAt(camera.position.distanceTo((controls as unknown as Controls).target));
+    if (camera.far === depth.far) return;
+    Object.assign(camera, depth);
+    camera.updateProjectionMatrix();
+  });
   useShortcuts({
     frameAll: () => {
       const { camera, controls } = get();

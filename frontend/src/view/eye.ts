@@ -20,3 +20,10 @@ export function keepEye(eye: Eye) {
 export function keptEye(sceneId: number): Eye | null {
   return kept?.sceneId === sceneId ? kept : null;
 }
+
+/** Metres from the eye between which things are drawn, when what it looks at is so far away: far scenes are
+ * seen whole, near ones to the finger's breadth. */
+export function depthAt(away: number): { near: number; far: number } {
+  const far = Math.max(500, 4 * away);
+  return { near: far / 10_000, far };
+}
