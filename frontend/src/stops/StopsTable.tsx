@@ -139,8 +139,8 @@ const Cells = memo(function Cells({ row, settings, onChoose }: { row: DrivenRow;
   return (
     <>
       <td style={{ ...cell, textAlign: "left", whiteSpace: "nowrap" }}>
-        <button type="button" title="Show its shape below, and its ledger on the Bench" onClick={() => { onChoose(row.row); chooseChannel(row.part, row.channel); }} style={{ all: "unset", cursor: "pointer" }}>
-          <strong>{name}</strong> <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{channel.name}</span>
+        <button type="button" title={`${name}.${channel.name}: show its shape below, and its ledger on the Bench`} onClick={() => { onChoose(row.row); chooseChannel(row.part, row.channel); }} style={{ all: "unset", cursor: "pointer" }}>
+          <strong style={{ display: "inline-block", maxWidth: 190, overflow: "hidden", textOverflow: "ellipsis", verticalAlign: "bottom" }}>{name}</strong> <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{channel.name}</span>
           {mode !== "add" && <span style={{ color: ink.quiet, fontSize: 12 }}> · {mode === "set" ? "sets" : "scales"}</span>}
         </button>
         <Button type="text" size="small" aria-label={`Delete the row ${name}.${channel.name}`} title="Delete the row" icon={<DeleteOutlined style={{ fontSize: 11 }} />} onClick={() => void edit({ do: "remove rows", rows: [row.row] })} />

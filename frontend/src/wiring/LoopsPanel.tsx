@@ -38,7 +38,7 @@ export function LoopsPanel() {
   );
 }
 
-const box = { background: ink.field, border: "1px solid", borderRadius: 8, padding: "8px 10px", marginBottom: 10, display: "grid", gap: 5 } as const;
+const box = { background: ink.field, border: "1px solid", borderRadius: 8, padding: "8px 10px", marginBottom: 10, display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 5 } as const;
 
 function Title({ text, count }: { text: string; count: number }) {
   return (

@@ -43,10 +43,11 @@ export function OrderList() {
           rowKey="place"
           dataSource={rows}
           locale={{ emptyText: <span style={{ color: ink.quiet }}>{data ? "Nothing here is computed from anything." : "The order is coming …"}</span> }}
+          // The scrollbar lies over the end of the last column.
           columns={[
             { dataIndex: "rank", width: 30, onCell: tight, render: (rank: number) => <span className="mono" style={{ color: ink.quiet }}>{rank}</span> },
-            { width: 166, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },
-            { width: 72, align: "right", onCell: tight, render: (_, row) => <Cost row={row} /> },
+            { width: 162, ellipsis: true, onCell: tight, render: (_, row) => <Line row={row} own={part !== null && !whole && !search} /> },
+            { width: 76, align: "right", onCell: () => ({ style: { padding: "1px 12px 1px 0" } }), render: (_, row) => <Cost row={row} /> },
           ]}
         />
       </div>
