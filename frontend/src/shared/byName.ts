@@ -14,11 +14,12 @@ function patternOf(word: string): RegExp {
 }
 
 /** How well a name answers a search, the best first: the very name, one that begins with it, shorter
- * ones before longer ones. */
+ * ones before longer ones. Channels of a part that is searched for are all as near: they keep their order. */
 export function closeness(name: string, search: string): number {
   const [a, b] = [name.toLowerCase(), search.toLowerCase().trim()];
   if (a === b) return -2000;
-  return (a.startsWith(b) ? -1000 : 0) + a.length;
+  const sought = b.includes(".") ? a : (a.split(".")[0] ?? a);
+  return (a.startsWith(b) ? -1000 : 0) + sought.length;
 }
 
 /** How lists of names are searched. */
