@@ -373,6 +373,45 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     expect(curves.filter(has_text="spread")).to_have_count(1)
     page.get_by_role("checkbox", name="Show spread").uncheck()
     expect(curves.filter(has_text="spread")).to_have_count(0)
+    page.get_by_role("button", name="Pin crouch").click()
+    page.get_by_role("button", name="Only crouch").click()
+    expect(curves).to_have_count(1)
+    page.get_by_role("button", name="Only crouch").click()
+    page.keyboard.press("Escape")
+    # What is pinned stays where another part is chosen.
+    page.get_by_role("tree").get_by_text("neck 1", exact=True).click()
+    expect(page.locator("[data-thin='body.crouch']")).to_have_count(1)
+
+
+def test_keys_of_several_curves_are_boxed_and_moved_together(bench: Bench) -> None:
+    page = bench.page
+    page.goto(f"{bench.server.url}/scenes/{bench.number}/bench?part=p1&frame=60")
+    marks = page.locator("[data-thin='translation.x'] [data-marks='4']")
+    expect(marks).to_have_count(1)
+    plane = page.get_by_role("img", name="Curves of the chosen parts").bounding_box()
+    assert plane
+    # From frame 75 on: one key of the way, both of the landing.
+    page.mouse.move(plane["x"] + 124 + 0.62 * (plane["width"] - 140), plane["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(plane["x"] + plane["width"] - 4, plane["y"] + plane["height"] - 24, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("3 keys")).to_be_visible()
+    frames = page.get_by_role("textbox", name="Frames of the keys")
+    frames.fill("+2")
+    frames.press("Enter")
+    bench.saved(1)
+    curves = bench.evaluation().scene.curves
+    found = [
+        [key.frame for key in curves[ChannelRef("p1", one)].keys] for one in ("translation.x", "c3")
+    ]
+    assert found == [[10.0, 50.0, 70.0, 112.0], [94.0, 118.0]]
+    # A click on a mark chooses its channel and that key.
+    page.keyboard.press("Escape")
+    at = marks.bounding_box()
+    assert at
+    page.mouse.click(at["x"] + 3, at["y"] + at["height"] - 3)
+    expect(page.get_by_role("textbox", name="Frame of the key")).to_have_value("10")
+    expect(page.get_by_role("img", name="Curves of ferry.translation.x")).to_be_visible()
 
 
 def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(

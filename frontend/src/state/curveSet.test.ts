@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, it } from "vitest";
 
 import type { PartView } from "../api/client";
 import type { Beside } from "./curveSet";
-import { curvesBeside, movingChannels, toggleCurve, useCurveSet } from "./curveSet";
+import { curvesBeside, drawnOf, movingChannels, toggleCurve, toggleSolo, useCurveSet } from "./curveSet";
 import { closeScene, useOpenScene } from "./openScene";
 import { chooseChannel, chooseParts, choosePart } from "./selection";
 
@@ -58,4 +58,30 @@ it("shows a whole part where no channel is chosen, whatever stands beside one, a
   toggleCurve("p1/rotation.z");
   toggleCurve("p1/translation.x");
   expect(useCurveSet.getState().hidden).toEqual(["p1/rotation.z"]);
+});
+
+it("keeps pinned curves beside whatever is chosen, once, as long as they are there", () => {
+  toggleCurve("p1/rotation.z", "pinned");
+  toggleCurve("p2/c3", "pinned");
+  toggleCurve("p9/gone", "pinned");
+  const { pinned } = useCurveSet.getState();
+  const names = (which: Beside) => curvesBeside(which, pinned).map(({ name }) => name);
+  expect(names("its part")).toEqual(["rotation.z", "crowd.c3", "s1.speed"]);
+  chooseChannel("p1", "rotation.z");
+  expect(names("nothing")).toEqual(["crowd.c3"]);
+  toggleCurve("p2/c3", "pinned");
+  expect(useCurveSet.getState().pinned).toEqual(["p1/rotation.z", "p9/gone"]);
+});
+
+it("draws one alone while it is there, else those that are not hidden", () => {
+  const curves = curvesBeside("its part");
+  const drawn = () => drawnOf(curves, useCurveSet.getState()).map(({ name }) => name);
+  toggleCurve("p1/s1.speed");
+  expect(drawn()).toEqual(["rotation.z"]);
+  toggleSolo("p1/s1.speed");
+  expect(drawn()).toEqual(["s1.speed"]);
+  toggleSolo("p2/c3");
+  expect(drawn()).toEqual(["rotation.z"]);
+  toggleSolo("p2/c3");
+  expect(useCurveSet.getState().solo).toBeNull();
 });

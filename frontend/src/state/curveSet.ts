@@ -15,14 +15,29 @@ interface CurveSet {
   scale: "own scales" | "one scale";
   /** Curves that are hidden, by `part/channel`. */
   hidden: string[];
+  /** Curves that stay whatever is chosen, by `part/channel`. */
+  pinned: string[];
+  /** The only curve that is drawn beside the chosen one, while it is among them. */
+  solo: string | null;
 }
 
-export const useCurveSet = create<CurveSet>(() => ({ beside: "its group", scale: "own scales", hidden: [] }));
+export const useCurveSet = create<CurveSet>(() => ({ beside: "its group", scale: "own scales", hidden: [], pinned: [], solo: null }));
 
-perScene(() => { useCurveSet.setState({ hidden: [] }); });
+perScene(() => { useCurveSet.setState({ hidden: [], pinned: [], solo: null }); });
 
-export function toggleCurve(name: string) {
-  useCurveSet.setState(({ hidden }) => ({ hidden: hidden.includes(name) ? hidden.filter((one) => one !== name) : [...hidden, name] }));
+export function toggleCurve(name: string, list: "hidden" | "pinned" = "hidden") {
+  useCurveSet.setState(({ [list]: names }) => ({ [list]: names.includes(name) ? names.filter((one) => one !== name) : [...names, name] }));
+}
+
+/** Draws this curve alone beside the chosen one, or all of them again. */
+export function toggleSolo(name: string) {
+  useCurveSet.setState(({ solo }) => ({ solo: solo === name ? null : name }));
+}
+
+/** Those of some curves that are drawn. */
+export function drawnOf(curves: CurveRef[], { hidden, solo }: Pick<CurveSet, "hidden" | "solo">): CurveRef[] {
+  const alone = curves.find(({ key }) => key === solo);
+  return alone ? [alone] : curves.filter(({ key }) => !hidden.includes(key));
 }
 
 export interface CurveRef {
@@ -41,8 +56,9 @@ export function movingChannels(part: PartView): string[] {
     .map(({ id }) => id);
 }
 
-/** The curves beside the chosen channel; with none chosen, those of the chosen parts, the shown one's first. */
-export function curvesBeside(beside: Beside): CurveRef[] {
+/** The curves beside the chosen channel, pinned ones first; with none chosen, those of the chosen parts, the
+ * shown one's first. */
+export function curvesBeside(beside: Beside, pinned: string[] = []): CurveRef[] {
   const { parts } = useOpenScene.getState();
   const { part, parts: chosen, channel } = useSelection.getState();
   const shown = part ? parts[part] : undefined;
@@ -57,13 +73,14 @@ export function curvesBeside(beside: Beside): CurveRef[] {
     if (beside === "chosen parts") return moving(chosen);
     return [];
   };
-  return refs()
-    .filter(([owner, id]) => owner !== part || id !== channel)
-    .slice(0, most)
-    .map(([owner, id]) => {
-      const name = parts[owner]?.channels.find((one) => one.id === id)?.name ?? id;
-      return { part: owner, channel: id, key: `${owner}/${id}`, name: owner === part ? name : `${parts[owner]?.name ?? ""}.${name}` };
-    });
+  const kept = pinned.map((key): [string, string] => [key.slice(0, key.indexOf("/")), key.slice(key.indexOf("/") + 1)]);
+  const found = new Map<string, CurveRef>();
+  for (const [owner, id] of [...kept, ...refs()]) {
+    const name = parts[owner]?.channels.find((one) => one.id === id)?.name;
+    if (name === undefined || (owner === part && id === channel) || found.size === most) continue;
+    found.set(`${owner}/${id}`, { part: owner, channel: id, key: `${owner}/${id}`, name: owner === part ? name : `${parts[owner]?.name ?? ""}.${name}` });
+  }
+  return [...found.values()];
 }
 
 /** How many are drawn at most. */

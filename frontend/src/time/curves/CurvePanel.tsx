@@ -16,7 +16,7 @@ export function CurvePanel() {
   // The lanes keep their place whatever is chosen: made anew they would cost more than all beside them.
   return (
     <>
-      {part && channel && id && <KeyBar part={part} channel={channel} id={id} curve={curve ?? null} />}
+      <KeyBar shown={part && channel && id ? { part, channel, id, curve: curve ?? null } : null} />
       <Lanes />
       {part && channel && id && <Plane key={`${part.id}/${id}`} part={part} channel={channel} id={id} curve={curve ?? null} />}
       {part && !channel && <PartPlane />}

@@ -4,7 +4,7 @@ import { Button, Segmented, Select, Space, Tooltip } from "antd";
 import type { ChannelView, Curve, Interpolation, OneEdit, PartView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
 import { chosenLayer, keyedId } from "../../state/keying";
-import { useCurve } from "../../state/openScene";
+import { unitIn, useCurve, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
@@ -17,7 +17,7 @@ import { deleteKeys, movedPicks } from "../keys/keyCommands";
 import { SeveralKeys } from "../keys/SeveralKeys";
 import { Outside } from "./Outside";
 
-interface Props {
+interface Shown {
   part: PartView;
   channel: ChannelView;
   /** Where the curve that is keyed now is found. */
@@ -28,10 +28,12 @@ interface Props {
 const kinds: Interpolation[] = ["hold", "linear", "smooth"];
 const eases: Interpolation[] = ["ease in", "ease out", "ease both", "overshoot", "bounce", "spring"];
 
-/** The chosen keys in numbers: frame, value, interpolation; add and delete; before and after. */
-export function KeyBar({ part, channel, id, curve }: Props) {
+/** The chosen keys in numbers, of whichever curves: frame, value, interpolation; delete. Where none is chosen,
+ * what can be done with the shown channel's curve: add a key; before and after. */
+export function KeyBar({ shown }: { shown: Shown | null }) {
   const keys = useSelection((selection) => selection.keys);
   const count = keys.reduce((sum, { frames }) => sum + frames.length, 0);
+  if (!count && !shown) return null;
   return (
     <div
       style={{
@@ -46,33 +48,38 @@ export function KeyBar({ part, channel, id, curve }: Props) {
         minHeight: 33,
       }}
     >
-      {!count && (
-        <strong title={`${part.name}.${channel.name}`} style={{ overflow: "hidden", textOverflow: "ellipsis", flex: "1 1 40px", minWidth: 40 }}>
-          {part.name}.{channel.name}
-        </strong>
-      )}
-      {count > 0 && <span style={{ flex: 1 }} />}
-      {count === 1 && keys[0] ? (
-        <OneKey pick={keys[0]} unit={channel.unit} />
-      ) : count > 1 ? (
-        <SeveralKeys picks={keys} count={count} />
-      ) : (
-        curve && <Outside part={part.id} channel={id} before={curve.before ?? "hold"} after={curve.after ?? "hold"} />
-      )}
-      {count > 0 ? <Kinds picks={keys} /> : <AddKey part={part} channel={channel} curve={curve} />}
+      {count > 0 ? <ChosenKeys picks={keys} count={count} /> : shown && <NoKey {...shown} />}
       <KeyTools />
     </div>
   );
 }
 
-interface OneProps {
-  pick: KeyPick;
-  unit: string;
+function ChosenKeys({ picks, count }: { picks: KeyPick[]; count: number }) {
+  return (
+    <>
+      <span style={{ flex: 1 }} />
+      {count === 1 && picks[0] ? <OneKey pick={picks[0]} /> : <SeveralKeys picks={picks} count={count} />}
+      <Kinds picks={picks} />
+    </>
+  );
 }
 
-/** Frame and value of the one chosen key. */
-function OneKey({ pick, unit }: OneProps) {
+function NoKey({ part, channel, id, curve }: Shown) {
+  return (
+    <>
+      <strong title={`${part.name}.${channel.name}`} style={{ overflow: "hidden", textOverflow: "ellipsis", flex: "1 1 40px", minWidth: 40 }}>
+        {part.name}.{channel.name}
+      </strong>
+      {curve && <Outside part={part.id} channel={id} before={curve.before ?? "hold"} after={curve.after ?? "hold"} />}
+      <AddKey part={part} channel={channel} curve={curve} />
+    </>
+  );
+}
+
+/** Frame and value of the one chosen key, be it of the shown channel or not. */
+function OneKey({ pick }: { pick: KeyPick }) {
   const edit = useEdit();
+  const unit = useOpenScene(({ parts }) => unitIn(parts, pick.part, pick.channel));
   const curve = useCurve(pick.part, pick.channel);
   const key = curve?.keys.find((one) => one.frame === pick.frames[0]);
   if (!key) return null;

@@ -4,7 +4,7 @@ import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { usePlayer } from "../../state/player";
 import { useTimeWindow } from "../../state/timeWindow";
-import { curvesBeside } from "../../state/curveSet";
+import { curvesBeside, useCurveSet } from "../../state/curveSet";
 import { tick } from "../../shared/format";
 import type { Scales } from "../../shared/scales";
 import { margin, scalesOf } from "../../shared/scales";
@@ -12,11 +12,14 @@ import { ink } from "../../shared/theme";
 import { useSize } from "../../shared/useSize";
 import { useScrub } from "./gestures";
 import { ThinCurves } from "./ThinCurves";
+import { useBox } from "./useBox";
+import { picksOf, useThin } from "./useThin";
 
 /** All curves of the chosen parts that move, each on a scale of its own, while no channel is chosen. */
 export function PartPlane() {
   const part = useSelection((selection) => selection.part);
   const chosen = useSelection((selection) => selection.parts);
+  const pinned = useCurveSet((set) => set.pinned);
   const revision = useOpenScene((scene) => scene.header.revision);
   const first = useOpenScene((scene) => scene.header.first);
   const last = useOpenScene((scene) => scene.header.last);
@@ -24,19 +27,22 @@ export function PartPlane() {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const scales = useMemo(() => scalesOf({ x: frames ?? [first - 1, last + 1], y: [0, 1] }, width, height), [frames, first, last, width, height]);
   const scrub = useScrub(scales);
-  const curves = useMemo(() => (part !== null && revision >= 0 && chosen.length ? curvesBeside("nothing") : []), [part, chosen, revision]);
+  const curves = useMemo(() => (part !== null && revision >= 0 && chosen.length ? curvesBeside("nothing", pinned) : []), [part, chosen, pinned, revision]);
+  const lines = useThin(curves, { first, last, scales, width, height });
+  const box = useBox((inside) => picksOf(lines, inside));
   return (
     <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
-      <svg width={width} height={height} role="img" aria-label="Curves of the chosen parts" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }}>
+      <svg width={width} height={height} role="img" aria-label="Curves of the chosen parts" style={{ position: "absolute", inset: 0, touchAction: "none", userSelect: "none" }} {...box.handlers}>
         {scales.x.ticks(Math.max(width / 90, 2)).map((frame) => (
-          <g key={frame} fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
+          <g key={frame} pointerEvents="none" fontFamily="IBM Plex Mono" fontSize="10.5" fill={ink.quiet}>
             <line x1={scales.x(frame)} x2={scales.x(frame)} y1={8} y2={height - margin.bottom} stroke={ink.grid} />
             <text x={scales.x(frame)} y={height - 7} textAnchor="middle">{tick(frame)}</text>
           </g>
         ))}
         <rect x={margin.left} y={Math.max(height - margin.bottom, 0)} width={Math.max(width - margin.left - margin.right, 0)} height={margin.bottom} fill="transparent" style={{ cursor: "ew-resize" }} {...scrub} />
-        <ThinCurves curves={curves} first={first} last={last} scales={scales} width={width} height={height} />
+        <ThinCurves lines={lines} scales={scales} height={height} />
         <Playhead scales={scales} height={height} />
+        {box.drawn}
       </svg>
       <p style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, margin: 0, color: ink.quiet, fontSize: 11.5 }}>
         {curves.length ? "Each curve on its own scale; a click chooses one." : chosen.length > 1 ? "Nothing moves these parts yet. Choose a channel and press D to key it." : "Nothing moves this part yet. Choose a channel and press D to key it."}

@@ -7,7 +7,7 @@ import type { Block } from "../../state/samples";
 import { useSamples, valueAt } from "../../state/samples";
 import { shown } from "../../shared/format";
 import type { Scales } from "../../shared/scales";
-import { margin, pathOf, scalesOf } from "../../shared/scales";
+import { isShown, margin, pathOf, scalesOf } from "../../shared/scales";
 import { tapColour } from "../../shared/tapColours";
 import { taps } from "../../shared/taps";
 import { ink } from "../../shared/theme";
@@ -23,6 +23,7 @@ import { PlaneTools } from "./PlaneTools";
 import { ThinCurves } from "./ThinCurves";
 import { useBox } from "./useBox";
 import { useBeside, useLines } from "./useLines";
+import { picksOf, useThin } from "./useThin";
 import { useWindow } from "./useWindow";
 
 interface Props {
@@ -45,7 +46,11 @@ export function Plane({ part, channel, id, curve }: Props) {
   const scales = useMemo(() => scalesOf(seen, width, height), [seen, width, height]);
   const plane = useZoom(seen, show, scales);
   const scrub = useScrub(scales);
-  const box = useBox(part.id, id, curve, scales);
+  const thin = useThin(beside, { first, last, scales, width, height });
+  const box = useBox((inside) => {
+    const keys = (curve?.keys ?? []).filter(({ frame, value }) => isShown(frame, scales) && inside(scales.x(frame), scales.y(value)));
+    return [{ part: part.id, channel: id, frames: keys.map(({ frame }) => frame) }, ...picksOf(thin, inside)];
+  });
 
   return (
     <div ref={ref} style={{ flex: 1, minHeight: 0, position: "relative" }}>
@@ -71,7 +76,7 @@ export function Plane({ part, channel, id, curve }: Props) {
         >
           <title>Drag to move the playhead</title>
         </rect>
-        <ThinCurves curves={beside} first={first} last={last} scales={scales} width={width} height={height} />
+        <ThinCurves lines={thin} scales={scales} height={height} />
         <Curves lines={lines} first={first} last={last} scales={scales} curve={channel.curve} />
         <Overlays overlays={overlays} first={first} last={last} scales={scales} />
         {own && (

@@ -1,58 +1,40 @@
-import { memo, useMemo } from "react";
-import { useShallow } from "zustand/react/shallow";
+import { memo } from "react";
 
-import type { CurveRef } from "../../state/curveSet";
-import { useCurveSet } from "../../state/curveSet";
-import { useSamples, useWants } from "../../state/samples";
-import { chooseChannel } from "../../state/selection";
+import { chooseChannel, chooseKeys, framesOf, useSelection } from "../../state/selection";
 import type { Scales } from "../../shared/scales";
-import { margin, pathOf, rangeOf, scalesOf } from "../../shared/scales";
+import { margin } from "../../shared/scales";
 import { ink } from "../../shared/theme";
 import { spread } from "./spread";
+import type { Thin } from "./useThin";
 
 interface Props {
-  curves: CurveRef[];
-  first: number;
-  last: number;
+  lines: Thin[];
   scales: Scales;
-  width: number;
   height: number;
 }
 
-/** Curves beside the chosen one: thin, with names at their ends; a click chooses. What does not move is
- * left out. */
-export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales, width, height }: Props) {
-  const hidden = useCurveSet((set) => set.hidden);
-  const own = useCurveSet((set) => set.scale === "own scales");
-  const shown = curves.filter(({ key }) => !hidden.includes(key));
-  const wants = useMemo(() => shown.map(({ key }) => `${key}/final`), [shown]);
-  useWants(wants);
-  const blocks = useSamples(useShallow((samples) => wants.map((name) => samples.blocks[name])));
-  const moving = shown.flatMap((curve, n) => {
-    const block = blocks[n];
-    const range = block && rangeOf(block.data);
-    return block && range && range[1] - range[0] > 1e-9 ? [{ curve, block, range }] : [];
-  });
-  const [left = 0, right = width] = scales.x.range();
-  const lines = moving.map(({ curve, block, range }) => {
-    const room = (range[1] - range[0]) * 0.08;
-    const on = own ? { ...scales, y: scalesOf({ x: [0, 1], y: [range[0] - room, range[1] + room] }, width, height).y } : scales;
-    const end = block.data[Math.min(Math.max(Math.round(scales.x.invert(right)) - first, 0), block.frames - 1)] ?? 0;
-    return { curve, d: pathOf(block, first, last, on), end: on.y(end) };
-  });
+/** Curves beside the chosen one: thin, with names at their ends and small marks for their keys; a click chooses,
+ * on a mark its key too. */
+export const ThinCurves = memo(function ThinCurves({ lines, scales, height }: Props) {
+  const [left = 0, right = 0] = scales.x.range();
+  const keys = useSelection((selection) => selection.keys);
   const places = spread(lines.map(({ end }) => Math.min(Math.max(end, margin.top + 4), height - margin.bottom)), 12, height - margin.bottom);
   return (
     <g>
       <clipPath id="thin-plane"><rect x={left} y="0" width={Math.max(right - left, 0)} height={height} /></clipPath>
-      {lines.map(({ curve, d }, n) => {
+      {lines.map((line, n) => {
+        const { curve, id, path, marks } = line;
         const colour = colourOf(curve.channel);
+        const chosen = new Set(framesOf(keys, curve.part, id));
         return (
-          <g key={curve.key} data-thin={curve.name} style={{ cursor: "pointer" }} onPointerDown={(event) => { event.stopPropagation(); if (event.button === 0) chooseChannel(curve.part, curve.channel); }}>
+          <g key={curve.key} data-thin={curve.name} style={{ cursor: "pointer" }} onPointerDown={(event) => { choose(lines, line, event); }}>
             <title>{`${curve.name}: click to choose it`}</title>
             <g clipPath="url(#thin-plane)" fill="none">
-              <path d={d} stroke={colour} strokeOpacity="0.65" strokeWidth="1" />
-              <path d={d} stroke="transparent" strokeWidth="7" />
+              <path d={path} stroke={colour} strokeOpacity="0.65" strokeWidth="1" />
+              <path d={path} stroke="transparent" strokeWidth="7" />
             </g>
+            <path data-marks={marks.length} d={dots(marks.filter(({ frame }) => !chosen.has(frame)))} fill={ink.panel} stroke={colour} />
+            <path data-chosen={chosen.size} d={dots(marks.filter(({ frame }) => chosen.has(frame)))} fill={ink.ink} stroke={ink.ink} />
             <text x={right - 3} y={(places[n] ?? 0) - 3} textAnchor="end" fontSize="10.5" fill={colour} stroke={ink.panel} strokeWidth="3" paintOrder="stroke">
               {curve.name}
             </text>
@@ -62,6 +44,26 @@ export const ThinCurves = memo(function ThinCurves({ curves, first, last, scales
     </g>
   );
 });
+
+/** How near to a key the pointer takes it, pixels. */
+const reach = 6;
+
+/** Chooses the key under the pointer, of whichever line; where there is none, the line that was hit. */
+function choose(lines: Thin[], hit: Thin, event: React.PointerEvent<SVGGElement>) {
+  event.stopPropagation();
+  if (event.button !== 0) return;
+  const plane = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+  const [x, y] = [event.clientX - (plane?.left ?? 0), event.clientY - (plane?.top ?? 0)];
+  const [key] = [hit, ...lines].flatMap((line) => line.marks.filter((mark) => Math.hypot(mark.x - x, mark.y - y) <= reach).map(({ frame }) => ({ line, frame })));
+  const { curve, id } = key?.line ?? hit;
+  chooseChannel(curve.part, curve.channel);
+  if (key) chooseKeys([{ part: curve.part, channel: id, frames: [key.frame] }]);
+}
+
+/** Small circles as one path: thousands of elements would be slow. */
+function dots(marks: Thin["marks"]): string {
+  return marks.map(({ x, y }) => `M${(x - 2.5).toFixed(1)},${y.toFixed(1)}a2.5,2.5 0 1,0 5,0a2.5,2.5 0 1,0 -5,0`).join("");
+}
 
 function colourOf(channel: string): string {
   const axis = /\.([xyz])$/.exec(channel)?.[1] as "x" | "y" | "z" | undefined;

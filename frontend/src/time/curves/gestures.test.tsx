@@ -2,7 +2,6 @@
 import { act, useState } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
-import type { Curve } from "../../api/client";
 import { page } from "../../shared/page.testing";
 import type { Window } from "../../shared/scales";
 import { scalesOf } from "../../shared/scales";
@@ -11,7 +10,7 @@ import { chooseKeys, useSelection } from "../../state/selection";
 import { useScrub, useZoom } from "./gestures";
 import { useBox } from "./useBox";
 
-const curve = { keys: [[10, 1], [20, 3], [60, 1]].map(([frame, value]) => ({ frame, value })) } as Curve;
+const keys: [number, number][] = [[10, 1], [20, 3], [60, 1]];
 let seen: Window = { x: [0, 100], y: [0, 4] };
 
 /** Ten pixels a frame, a hundred a value: frame 0 stands at 124, value 0 at 434. */
@@ -21,7 +20,7 @@ function Plane() {
   const scales = scalesOf(window, 1140, 456);
   const ref = useZoom(window, set, scales);
   const scrub = useScrub(scales);
-  const box = useBox("p1", "size", curve, scales);
+  const box = useBox((inside) => [{ part: "p1", channel: "size", frames: keys.filter(([frame, value]) => inside(scales.x(frame), scales.y(value))).map(([frame]) => frame) }]);
   return (
     <svg ref={ref} aria-label="plane" {...box.handlers}>
       <rect aria-label="ruler" {...scrub} />

@@ -1,9 +1,8 @@
-import type { Curve } from "../../api/client";
+import type { KeyPick } from "../../state/selection";
 import { addKeys, chooseKeys } from "../../state/selection";
 import { useEscape } from "../../shared/useEscape";
 import { useHeld } from "../../shared/useHeld";
 import { ink } from "../../shared/theme";
-import type { Scales } from "../../shared/scales";
 
 interface Box {
   x0: number;
@@ -13,8 +12,8 @@ interface Box {
   add: boolean;
 }
 
-/** Dragging on the empty plane chooses the keys in a box; a click chooses none. */
-export function useBox(part: string, channel: string, curve: Curve | null, { x, y }: Scales) {
+/** Dragging on the empty plane chooses the keys in a box, of all curves; a click chooses none. */
+export function useBox(picksIn: (inside: (x: number, y: number) => boolean) => KeyPick[]) {
   const { held, drawn: box, hold } = useHeld<Box>();
   const escape = useEscape();
   const giveUp = () => {
@@ -51,10 +50,7 @@ export function useBox(part: string, channel: string, curve: Curve | null, { x, 
       if (!now) return;
       hold(null);
       const within = (at: number, a: number, b: number) => at >= Math.min(a, b) && at <= Math.max(a, b);
-      const frames = (curve?.keys ?? [])
-        .filter((key) => within(x(key.frame), now.x0, now.x1) && within(y(key.value), now.y0, now.y1))
-        .map((key) => key.frame);
-      const picks = [{ part, channel, frames }];
+      const picks = picksIn((x, y) => within(x, now.x0, now.x1) && within(y, now.y0, now.y1));
       if (now.add) addKeys(picks);
       else chooseKeys(picks);
     },

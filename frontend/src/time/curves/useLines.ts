@@ -15,10 +15,11 @@ import { useShownTaps } from "./shownTaps";
 /** The curves that stand beside the chosen one. */
 export function useBeside(): CurveRef[] {
   const beside = useCurveSet((set) => set.beside);
+  const pinned = useCurveSet((set) => set.pinned);
   const revision = useOpenScene((scene) => scene.header.revision);
   const chosen = useSelection(({ part, parts, channel }) => `${part ?? ""} ${channel ?? ""} ${parts.join()}`);
   const scope = useKeyState((keying) => keying.scope);
-  return useMemo(() => (chosen && scope && revision >= 0 ? curvesBeside(beside) : []), [beside, revision, chosen, scope]);
+  return useMemo(() => (chosen && scope && revision >= 0 ? curvesBeside(beside, pinned) : []), [beside, pinned, revision, chosen, scope]);
 }
 
 /** What is drawn: the taps that are shown, the curve on a layer, and what is compared. */
