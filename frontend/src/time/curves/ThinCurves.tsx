@@ -18,7 +18,9 @@ interface Props {
 export const ThinCurves = memo(function ThinCurves({ lines, scales, height }: Props) {
   const [left = 0, right = 0] = scales.x.range();
   const keys = useSelection((selection) => selection.keys);
-  const places = spread(lines.map(({ end }) => Math.min(Math.max(end, margin.top + 4), height - margin.bottom)), 12, height - margin.bottom);
+  const lowest = height - margin.bottom;
+  const apart = Math.min(lowest / Math.max(lines.length, 1), 12);
+  const places = spread(lines.map(({ end }) => Math.min(Math.max(end, margin.top + 4), lowest)), apart, lowest);
   return (
     <g>
       <clipPath id="thin-plane"><rect x={left} y="0" width={Math.max(right - left, 0)} height={height} /></clipPath>
@@ -35,9 +37,11 @@ export const ThinCurves = memo(function ThinCurves({ lines, scales, height }: Pr
             </g>
             <path data-marks={marks.length} d={dots(marks.filter(({ frame }) => !chosen.has(frame)))} fill={ink.panel} stroke={colour} />
             <path data-chosen={chosen.size} d={dots(marks.filter(({ frame }) => chosen.has(frame)))} fill={ink.ink} stroke={ink.ink} />
-            <text x={right - 3} y={(places[n] ?? 0) - 3} textAnchor="end" fontSize="10.5" fill={colour} stroke={ink.panel} strokeWidth="3" paintOrder="stroke">
-              {curve.name}
-            </text>
+            {apart >= closest && (
+              <text x={right - 3} y={(places[n] ?? 0) - 3} textAnchor="end" fontSize="10.5" fill={colour} stroke={ink.panel} strokeWidth="3" paintOrder="stroke">
+                {curve.name}
+              </text>
+            )}
           </g>
         );
       })}
@@ -45,6 +49,8 @@ export const ThinCurves = memo(function ThinCurves({ lines, scales, height }: Pr
   );
 });
 
+/** How near names stand to each other at most, pixels: with more of them none is written. */
+const closest = 8;
 /** How near to a key the pointer takes it, pixels. */
 const reach = 6;
 
