@@ -28,10 +28,11 @@ export const PoseMenu = memo(function PoseMenu() {
   return (
     <Dropdown
       trigger={["click"]}
-      placement="topLeft"
+      // Beside the button: above it or below there is no room for all entries.
+      align={{ points: ["tl", "tr"], offset: [4, 0], overflow: { shiftY: true } }}
       {...asMenu("Pose")}
       menu={{
-        style: { maxHeight: "min(480px, 45vh)", overflowY: "auto" },
+        style: { maxHeight: "calc(100vh - 16px)", overflowY: "auto" },
         items: [
           group("Reset", "reset"),
           group("Copy and paste", "copy"),
