@@ -35,6 +35,17 @@ it("keys this frame in the middle, and goes to a key on its tick", () => {
   expect([here.mock.calls.length, go.mock.calls.flat()]).toEqual([2, [6, 14]]);
 });
 
+it("shows the base's keys under those of a layer, and goes to them where the layer has none", () => {
+  const base = vi.fn<(frame: number) => void>();
+  show([], 10, { base: nearKeys([curve(6, 10, 14)], 10), onBase: base });
+  click(22);
+  click(Number(document.querySelector("[data-base-keys='3'] line")?.getAttribute("x1")));
+  show([curve(6)], 10, { base: nearKeys([curve(6)], 10), onBase: base });
+  click(Number(document.querySelector("[data-base-keys] line")?.getAttribute("x1")));
+  expect([here.mock.calls.length, base.mock.calls.flat(), go.mock.calls.flat()]).toEqual([1, [6], [6]]);
+  expect(ruler()?.title).toContain("keys of the base");
+});
+
 it("takes Enter for the frame that is shown, wherever keys are near", () => {
   show([curve(1, 10)], 10);
   click(0, 0);

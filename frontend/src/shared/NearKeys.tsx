@@ -15,21 +15,27 @@ interface Props {
   /** Keys or unkeys this frame. Without it the ruler is only looked at. */
   onHere?: () => void;
   onGo?: (frame: number) => void;
+  /** The base's keys while keys go to a layer: faint. */
+  base?: NearKey[];
+  /** Goes to a key of the base. */
+  onBase?: (frame: number) => void;
 }
 
 /** The small ruler beside a channel: now in the middle, the keys near it as ticks at their distance; a
  * key on this frame is the tall tick in the middle, with a foot. */
-export function NearKeys({ label, near, now, curved, locked, small, onHere, onGo }: Props) {
+export function NearKeys({ label, near, now, curved, locked, small, onHere, onGo, base = [], onBase }: Props) {
   const [width, height] = small ? [30, 11] : [44, 14];
   const words = nearWords(near, now);
   if (!onHere) {
     return curved ? <span title={words} style={{ display: "inline-flex", width }}><Ruler near={near} now={now} width={width} height={height} /></span> : <span style={{ width }} />;
   }
-  const tickAt = (event: MouseEvent) => tickNear(near, now, event.clientX - event.currentTarget.getBoundingClientRect().left, width);
   const onClick = (event: MouseEvent) => {
+    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
     // Enter comes as a click without a place.
-    const tick = event.detail ? tickAt(event) : undefined;
-    if (tick && tick.frame !== now) onGo?.(tick.frame);
+    const at = (keys: NearKey[]) => (event.detail ? tickNear(keys.filter(({ frame }) => frame !== now), now, x, width) : undefined);
+    const [own, below] = [at(near), at(base)];
+    if (own) onGo?.(own.frame);
+    else if (below) onBase?.(below.frame);
     else onHere();
   };
   const does = locked ? "locked against edits by hand" : near.some(({ frame }) => frame === now) ? "click in the middle to delete it" : "click in the middle to key it";
@@ -38,29 +44,33 @@ export function NearKeys({ label, near, now, curved, locked, small, onHere, onGo
       type="button"
       className={curved ? "near-keys" : "near-keys quiet"}
       aria-label={`${label}: ${locked ? "locked against edits by hand" : curved ? words : "no keys"}`}
-      title={`${curved ? `${words} — ` : ""}${does}${near.length ? ", on a tick to go there" : ""}`}
+      title={`${curved ? `${words} — ` : ""}${does}${near.length ? ", on a tick to go there" : ""}${base.length ? "; faint: keys of the base, a click goes to them" : ""}`}
       disabled={locked}
       onClick={onClick}
       style={{ width, height: height + 4, cursor: locked ? "default" : "pointer" }}
     >
-      {curved ? <Ruler near={near} now={now} width={width} height={height} /> : locked ? <span style={{ fontSize: 10.5, color: ink.quiet }}>locked</span> : "+"}
+      {curved || base.length ? <Ruler near={near} base={base} now={now} width={width} height={height} /> : locked ? <span style={{ fontSize: 10.5, color: ink.quiet }}>locked</span> : "+"}
     </button>
   );
 }
 
 interface RulerProps {
   near: NearKey[];
+  base?: NearKey[];
   now: number;
   width: number;
   height: number;
 }
 
-function Ruler({ near, now, width, height }: RulerProps) {
+function Ruler({ near, base: below = [], now, width, height }: RulerProps) {
   const base = height - 3.5;
   return (
     <svg width={width} height={height} aria-hidden style={{ display: "block" }}>
       <line x1="1" x2={width - 1} y1={base} y2={base} stroke={ink.key} strokeOpacity="0.55" />
       <line x1={width / 2} x2={width / 2} y1="0" y2={height} stroke={ink.now} />
+      <g data-base-keys={below.length} opacity="0.4">
+        {below.map(({ frame, share }) => <Tick key={frame} x={xOf(frame, now, width)} share={share} here={false} base={base} height={height} />)}
+      </g>
       {near.map(({ frame, share }) => <Tick key={frame} x={xOf(frame, now, width)} share={share} here={frame === now} base={base} height={height} />)}
     </svg>
   );

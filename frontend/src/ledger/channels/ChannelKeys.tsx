@@ -1,6 +1,6 @@
 import type { ChannelView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
-import { alikeChannels, keyedCurve, useChosenLayer } from "../../state/keying";
+import { alikeChannels, keyedCurve, useChosenLayer, useKeyState } from "../../state/keying";
 import { goTo, stop, usePlayer } from "../../state/player";
 import { NearKeys } from "../../shared/NearKeys";
 import { nearKeys } from "../../shared/near";
@@ -25,6 +25,11 @@ export function ChannelKeys({ part, label, channels }: Props) {
   // A tick says its share of all channels of the group, keyed or not.
   const share = curves.length / Math.max(shown.length, 1);
   const near = nearKeys(curves, now).map((one) => ({ ...one, share: one.share * share }));
+  const base = layer === null ? [] : nearKeys(shown.flatMap(({ curve }) => curve ?? []), now);
+  const go = (frame: number) => {
+    stop();
+    goTo(frame);
+  };
   const toggle = () => void edit(keyEdit(free.flatMap((channel) => alikeChannels(part, channel)), now));
   return (
     <NearKeys
@@ -34,9 +39,11 @@ export function ChannelKeys({ part, label, channels }: Props) {
       curved={curves.length > 0}
       locked={!free.length}
       onHere={toggle}
-      onGo={(frame) => {
-        stop();
-        goTo(frame);
+      onGo={go}
+      base={base}
+      onBase={(frame) => {
+        useKeyState.setState({ layer: null });
+        go(frame);
       }}
     />
   );
