@@ -11,6 +11,7 @@ import { LeftPanel } from "./LeftPanel";
 import { Account } from "../ledger/Ledger";
 import { Panels } from "./Panels";
 import { TriedBanner } from "./KeyState";
+import { useTreeHeight } from "./treeHeight";
 import { Transport } from "./Transport";
 import { View3D } from "../view/View3D";
 
@@ -18,9 +19,10 @@ import { View3D } from "../view/View3D";
 export function Bench() {
   useBenchCommands();
   const folded = usePanels((panels) => panels.folded);
+  const tree = useTreeHeight();
   return (
     <Panels name="bench" sizes={[258, undefined, 310]} folded={[folded.includes("left"), false, folded.includes("ledger")]}>
-      <Panels name="left" vertical sizes={[372, undefined]}>
+      <Panels name="left" vertical sizes={[tree, undefined]}>
         <Panel label="Parts and kit"><LeftPanel /></Panel>
         <Panel label="Channels of the part"><Channels /></Panel>
       </Panels>

@@ -20,10 +20,16 @@ const step = 24;
 /** Panels that resize, and keep their sizes in this browser. A double click on a border brings its
  * usual place back; Alt, Shift and an arrow move the borders of the panel that has the keyboard. */
 export function Panels({ name, vertical, sizes, folded = [], children }: Props) {
-  const [now, setNow] = useState(() => keptSizes(name, sizes));
+  // Usual places may change with the window and the scene; one that a hand has chosen stays.
+  const [chosen, setChosen] = useState(() => keptSizes(name, sizes));
+  const now = chosen ?? sizes;
   const keep = (next: (number | undefined)[]) => {
-    setNow(next);
+    setChosen(next);
     localStorage.setItem(`bindu.panels.${name}`, JSON.stringify(next));
+  };
+  const forget = () => {
+    setChosen(null);
+    localStorage.removeItem(`bindu.panels.${name}`);
   };
   // The panel without a size of its own keeps taking what is left.
   const own = (next: number[]) => next.map((size, n) => (sizes[n] === undefined || folded[n] ? now[n] : size));
@@ -46,9 +52,9 @@ export function Panels({ name, vertical, sizes, folded = [], children }: Props) 
       <Splitter
         orientation={vertical ? "vertical" : "horizontal"}
         style={{ flex: 1, minHeight: 0, minWidth: 0 }}
-        onResize={(next) => { setNow(own(next)); }}
+        onResize={(next) => { setChosen(own(next)); }}
         onResizeEnd={(next) => { keep(own(next)); }}
-        onDraggerDoubleClick={() => { keep(sizes); }}
+        onDraggerDoubleClick={forget}
       >
         {children.map((child, n) => (
           <Splitter.Panel
@@ -65,8 +71,8 @@ export function Panels({ name, vertical, sizes, folded = [], children }: Props) 
   );
 }
 
-function keptSizes(name: string, sizes: (number | undefined)[]): (number | undefined)[] {
+function keptSizes(name: string, sizes: (number | undefined)[]): (number | undefined)[] | null {
   const kept = remembered(localStorage, `bindu.panels.${name}`);
-  if (!Array.isArray(kept) || kept.length !== sizes.length) return sizes;
+  if (!Array.isArray(kept) || kept.length !== sizes.length) return null;
   return sizes.map((size, n) => (size === undefined ? undefined : Math.max(Number(kept[n]) || size, least.side)));
 }
