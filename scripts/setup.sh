@@ -33,8 +33,9 @@ need_python() {
   local stamp=.venv/requirements.done
   cmp -s requirements.txt "$stamp" && return
   local python
-  for python in python3.11 python3; do
-    "$python" -c 'import sys, venv; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null && break
+  # Debian's own first: it is built to be fast, as one that stands before it may not be.
+  for python in /usr/bin/python3.11 python3.11 python3; do
+    "$python" -c 'import ensurepip, sys, venv; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null && break
     python=
   done
   [ -n "$python" ] || { say "Python 3.11 with venv is missing (Debian: python3, python3-venv)."; exit 1; }
