@@ -49,7 +49,7 @@ export function KeyState() {
         size="small"
         aria-label="What a change by hand does"
         title="What a change by hand does: only try it, key channels that have keys, or always key"
-        style={{ width: 126, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
+        style={{ width: 136, ...(autoKey === "always" ? { boxShadow: `0 2px 0 ${ink.key}`, borderRadius: 6 } : {}) }}
         popupMatchSelectWidth={false}
         value={autoKey}
         options={automatic}

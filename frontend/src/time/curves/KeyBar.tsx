@@ -138,7 +138,7 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
         aria-label="Ease to the right of the key"
         style={{ width: 68 }}
         popupMatchSelectWidth={false}
-        placeholder="ease…"
+        placeholder="ease"
         value={eases.find((ease) => ease === now) ?? null}
         options={eases.map((value) => ({ value, label: value }))}
         onChange={(kind) => {
