@@ -48,6 +48,8 @@ function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
         mode="multiple"
         size="small"
         aria-label="Parts to copy to"
+        // Upwards: below stands what is pressed next.
+        placement="topLeft"
         placeholder="parts – those chosen in tree or view come first"
         showSearch={byName}
         maxTagCount={6}
@@ -61,7 +63,8 @@ function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
         <Select<Rule> size="small" aria-label="What references do" style={{ flex: 1 }} value={rule} options={Object.entries(rules).map(([value, label]) => ({ value: value as Rule, label }))} onChange={setRule} />
       </span>
       {error && <span role="alert" style={{ color: ink.trouble }}>{reason(error)}</span>}
-      <table aria-label="What each part would get" className="scroll" style={{ fontSize: 11.5, borderSpacing: "6px 2px", display: "block", maxHeight: 220 }}>
+      {/* As high without parts as with them, so that the open list stays at its field. */}
+      <table aria-label="What each part would get" className="scroll" style={{ fontSize: 11.5, borderSpacing: "6px 2px", display: "block", height: 150 }}>
         <tbody>
           {data?.copies.map(({ part, text, problem }) => (
             <tr key={part}>
