@@ -32,7 +32,7 @@ export function NearKeys({ label, near, now, curved, locked, small, onHere, onGo
   const onClick = (event: MouseEvent) => {
     const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
     // Enter comes as a click without a place.
-    const at = (keys: NearKey[]) => (event.detail ? tickNear(keys.filter(({ frame }) => frame !== now), now, x, width) : undefined);
+    const at = (keys: NearKey[]) => (event.detail ? tickNear(keys, now, x, width) : undefined);
     const [own, below] = [at(near), at(base)];
     if (own) onGo?.(own.frame);
     else if (below) onBase?.(below.frame);
@@ -49,20 +49,21 @@ export function NearKeys({ label, near, now, curved, locked, small, onHere, onGo
       onClick={onClick}
       style={{ width, height: height + 4, cursor: locked ? "default" : "pointer" }}
     >
-      {curved || base.length ? <Ruler near={near} base={base} now={now} width={width} height={height} /> : locked ? <span style={{ fontSize: 10.5, color: ink.quiet }}>locked</span> : "+"}
+      {curved || base.length ? <Ruler near={near} below={base} now={now} width={width} height={height} /> : locked ? <span style={{ fontSize: 10.5, color: ink.quiet }}>locked</span> : "+"}
     </button>
   );
 }
 
 interface RulerProps {
   near: NearKey[];
-  base?: NearKey[];
+  /** Faint. */
+  below?: NearKey[];
   now: number;
   width: number;
   height: number;
 }
 
-function Ruler({ near, base: below = [], now, width, height }: RulerProps) {
+function Ruler({ near, below = [], now, width, height }: RulerProps) {
   const base = height - 3.5;
   return (
     <svg width={width} height={height} aria-hidden style={{ display: "block" }}>
@@ -91,7 +92,7 @@ function xOf(frame: number, now: number, width: number): number {
   return width / 2 + placeOn(frame, now) * (width / 2 - 2);
 }
 
-/** The tick under the pointer. */
+/** The tick under the pointer; one on this frame is in the middle, and never taken. */
 function tickNear(near: NearKey[], now: number, x: number, width: number): NearKey | undefined {
   const far = ({ frame }: NearKey) => Math.abs(xOf(frame, now, width) - x);
   const middle = Math.abs(width / 2 - x);

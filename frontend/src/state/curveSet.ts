@@ -25,6 +25,7 @@ export const useCurveSet = create<CurveSet>(() => ({ beside: "its group", scale:
 
 perScene(() => { useCurveSet.setState({ hidden: [], pinned: [], solo: null }); });
 
+/** Hides a curve or pins it, or takes that back. */
 export function toggleCurve(name: string, list: "hidden" | "pinned" = "hidden") {
   useCurveSet.setState(({ [list]: names }) => ({ [list]: names.includes(name) ? names.filter((one) => one !== name) : [...names, name] }));
 }

@@ -45,7 +45,7 @@ export function PartPlane() {
         {box.drawn}
       </svg>
       <p style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, margin: 0, color: ink.quiet, fontSize: 11.5 }}>
-        {curves.length ? "Each curve on its own scale; a click chooses one." : chosen.length > 1 ? "Nothing moves these parts yet. Choose a channel and press D to key it." : "Nothing moves this part yet. Choose a channel and press D to key it."}
+        {curves.length ? "Each curve on its own scale; a click chooses one." : `Nothing moves ${chosen.length > 1 ? "these parts" : "this part"} yet. Choose a channel and press D to key it.`}
       </p>
     </div>
   );
