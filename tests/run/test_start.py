@@ -47,20 +47,10 @@ def started(folder: Path, port: int, **more: str) -> Iterator[subprocess.Popen[s
         process.wait(60)
 
 
-@pytest.fixture(scope="module")
-def filled() -> Iterator[Path]:
-    """A folder with a private database that a first start has made and filled with the demo."""
-    with open_folder() as place:
-        with started(place / "var", free_port()):
-            pass
-        yield place / "var"
-
-
 @pytest.fixture
-def folder(filled: Path) -> Iterator[Path]:
-    """A folder as a first start leaves it, for one test; its owners are kept."""
+def folder() -> Iterator[Path]:
+    """Where a first start will make its private database."""
     with open_folder() as place:
-        subprocess.run(["cp", "-a", str(filled), str(place / "var")], check=True)
         yield place / "var"
 
 
@@ -96,42 +86,108 @@ def servers_on(folder: Path) -> list[str]:
     return found
 
 
-def test_a_start_brings_the_demo_and_keeps_edits_even_when_it_was_killed(folder: Path) -> None:
+def test_what_was_edited_outlives_whatever_dies(folder: Path) -> None:
+    """A first start brings the demo and is killed; a second one has the edit, and brings back its
+    database and its server when they are killed; then it is ended in the middle of something long.
+    """
     port = free_port()
-    api = f"http://127.0.0.1:{port}/api"
     with started(folder, port) as process:
-        listed = requests.get(f"{api}/scenes", timeout=9).json()["scenes"]
-        assert listed[0]["name"] == "Ferry crossing"
-        # The demo has its pictures, and says what checks find in it.
-        assert all(one["pictured"] == 0 and one["findings"] is not None for one in listed)
-        assert {one["name"]: one["findings"] for one in listed}["The hurried heron"] > 10
+        ferry = demo_is_there(port)
         assert listeners(port) == {"0100007F"}
         assert len(servers_on(folder)) == 1
-        again = subprocess.run(
-            [sys.executable, "-m", "bindu.run.start"],
-            cwd=ROOT,
-            env={**os.environ, "BINDU_PORT": str(port), "PYTHONPATH": "src"},
-            capture_output=True,
-            text=True,
-        )
-        assert again.returncode == 2
-        assert f"listening on 127.0.0.1:{port} already" in again.stderr
+        a_second_start_is_refused(port)
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.9}
         body = {"revision": 0, "edits": [edit]}
-        ferry = f"scenes/{listed[0]['id']}"
-        assert requests.post(f"{api}/{ferry}/edits", json=body, timeout=9).status_code == 200
+        assert requests.post(f"{at(port)}/{ferry}/edits", json=body, timeout=9).status_code == 200
         process.kill()
         process.wait()
         assert len(servers_on(folder)) == 1  # left over, with nobody to end it
     other = free_port()
     with started(folder, other) as process:
-        header = requests.get(f"http://127.0.0.1:{other}/api/{ferry}", timeout=9).json()["header"]
-        assert (header["revision"], header["undo"]) == (1, "set paddle.radius to 0.9")
-        process.send_signal(signal.SIGINT)
-        assert process.wait(60) == 0
+        assert kept(other, ferry) == (1, "set paddle.radius to 0.9")
+        for _ in range(2):
+            the_database_dies(folder, other)
+            assert kept(other, ferry) == (1, "set paddle.radius to 0.9")
+        the_server_dies(other)
+        assert kept(other, ferry) == (1, "set paddle.radius to 0.9")
+        sender = something_long(other)
+        process.send_signal(signal.SIGTERM)
+        assert process.wait(30) == 0
+        sender.join()
     assert not listeners(other)
     assert not servers_on(folder)
+    assert not serving(other)
     subprocess.run(["pkill", "-f", f"127.0.0.1:{port}"], check=False)
+
+
+def at(port: int) -> str:
+    """Where the API of a started Bindu is."""
+    return f"http://127.0.0.1:{port}/api"
+
+
+def kept(port: int, scene: str) -> tuple[int, str]:
+    """The revision of a scene, and what can be undone in it."""
+    header = requests.get(f"{at(port)}/{scene}", timeout=9).json()["header"]
+    return header["revision"], header["undo"]
+
+
+def demo_is_there(port: int) -> str:
+    """The demo has its pictures, and says what checks find in it. Returns the ferry's address."""
+    listed = requests.get(f"{at(port)}/scenes", timeout=9).json()["scenes"]
+    assert listed[0]["name"] == "Ferry crossing"
+    assert all(one["pictured"] == 0 and one["findings"] is not None for one in listed)
+    assert {one["name"]: one["findings"] for one in listed}["The hurried heron"] > 10
+    return f"scenes/{listed[0]['id']}"
+
+
+def a_second_start_is_refused(port: int) -> None:
+    """Where something listens already."""
+    again = subprocess.run(
+        [sys.executable, "-m", "bindu.run.start"],
+        cwd=ROOT,
+        env={**os.environ, "BINDU_PORT": str(port), "PYTHONPATH": "src"},
+        capture_output=True,
+        text=True,
+    )
+    assert again.returncode == 2
+    assert f"listening on 127.0.0.1:{port} already" in again.stderr
+
+
+def the_database_dies(folder: Path, port: int) -> None:
+    """It is killed; until it is back, requests are told so."""
+    (pid,) = servers_on(folder)
+    os.kill(int(pid), signal.SIGKILL)
+    back, end = False, time.monotonic() + 60
+    while not back:
+        assert time.monotonic() < end, "the database does not come back"
+        back = requests.get(f"{at(port)}/health", timeout=9).status_code == 200
+        listed = requests.get(f"{at(port)}/scenes", timeout=9)
+        assert listed.status_code in (200, 503)
+        if listed.status_code == 503:
+            assert "database does not answer" in listed.json()["error"]
+            back = False
+            time.sleep(0.02)
+
+
+def the_server_dies(port: int) -> None:
+    """All its processes are killed; others come in their place."""
+    killed = serving(port)
+    for worker in killed:
+        os.kill(worker, signal.SIGKILL)
+    end = time.monotonic() + 60
+    while not (serving(port) - killed and _answers(port)):
+        assert time.monotonic() < end, "the server does not come back"
+        time.sleep(0.05)
+
+
+def something_long(port: int) -> threading.Thread:
+    """A request that takes long is sent, and being computed. Returns who waits for its answer."""
+    document = many_sines(16)
+    sender = threading.Thread(target=_sent, args=(f"{at(port)}/scenes/import", document))
+    sender.start()
+    while not _busy(port):
+        assert sender.is_alive(), "it was answered at once"
+    return sender
 
 
 def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url: str) -> None:
@@ -145,63 +201,10 @@ def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url:
     assert not (tmp_path / "var").exists()
 
 
-def test_what_dies_is_started_again_and_nothing_is_lost(folder: Path) -> None:
-    port = free_port()
-    api = f"http://127.0.0.1:{port}/api"
-    with started(folder, port):
-        ferry = f"scenes/{requests.get(f'{api}/scenes', timeout=9).json()['scenes'][0]['id']}"
-        edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.75}
-        body = {"revision": 0, "edits": [edit]}
-        assert requests.post(f"{api}/{ferry}/edits", json=body, timeout=9).status_code == 200
-        for _ in range(2):
-            (pid,) = servers_on(folder)
-            os.kill(int(pid), signal.SIGKILL)
-            seen: set[int] = set()
-            end = time.monotonic() + 60
-            while time.monotonic() < end and 200 not in seen:
-                answer = requests.get(f"{api}/health", timeout=9)
-                seen.add(answer.status_code)
-                listed = requests.get(f"{api}/scenes", timeout=9)
-                assert listed.status_code in (200, 503)
-                if listed.status_code == 503:
-                    assert "database does not answer" in listed.json()["error"]
-                    seen.discard(200)
-            assert 200 in seen
-            header = requests.get(f"{api}/{ferry}", timeout=9).json()["header"]
-            assert header["revision"] == 1
-        killed = serving(port)
-        for worker in killed:
-            os.kill(worker, signal.SIGKILL)
-        end = time.monotonic() + 60
-        while not (serving(port) - killed and _answers(port)):
-            assert time.monotonic() < end, "the server does not come back"
-            time.sleep(0.05)
-        header = requests.get(f"{api}/{ferry}", timeout=9).json()["header"]
-        assert header["revision"] == 1
-    assert not serving(port)
-
-
 def _answers(port: int) -> bool:
     with suppress(requests.RequestException):
         return requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).ok
     return False
-
-
-def test_ending_in_the_middle_of_something_long_leaves_nothing_behind(folder: Path) -> None:
-    port = free_port()
-    document = many_sines(16)
-    with started(folder, port) as process:
-        url = f"http://127.0.0.1:{port}/api/scenes/import"
-        sender = threading.Thread(target=_sent, args=(url, document))
-        sender.start()
-        while not _busy(port):
-            assert sender.is_alive(), "it was answered at once"
-        process.send_signal(signal.SIGTERM)
-        assert process.wait(30) == 0
-        sender.join()
-    assert not listeners(port)
-    assert not servers_on(folder)
-    assert not serving(port)
 
 
 def _sent(url: str, document: object) -> None:

@@ -26,7 +26,7 @@ export function PartRow({ id }: { id: string }) {
   const found = useCounts((counts) => counts[id] ?? 0);
   if (!part) return null;
   return (
-    <span style={{ display: "flex", alignItems: "center", gap: 6 }}>
+    <span data-part={id} style={{ display: "flex", alignItems: "center", gap: 6 }}>
       <span title={part.role} style={{ width: 14, textAlign: "center", color: ink.quiet }}>
         {roleMark[part.role]}
       </span>

@@ -29,10 +29,11 @@ export function PartsTree() {
   const shownPart = useSelection((selection) => selection.part);
   const list = useRef<GetRef<typeof Tree>>(null);
   const { ref, height } = useSize<HTMLDivElement>();
-  // Whatever is chosen elsewhere comes into sight here.
+  // Whatever is chosen elsewhere comes into sight here. What is in sight stays: the list draws all its rows several
+  // times to find where to go.
   useEffect(() => {
-    if (shownPart && height) list.current?.scrollTo({ key: shownPart });
-  }, [shownPart, shape, height]);
+    if (shownPart && height && !isInSight(ref.current, shownPart)) list.current?.scrollTo({ key: shownPart });
+  }, [ref, shownPart, shape, height]);
   const edit = useEdit();
   const add = useAddPart(beginRename);
   useShortcuts({
@@ -42,6 +43,7 @@ export function PartsTree() {
     },
   });
   const tree = useMemo(() => treeOf(shape), [shape]);
+  const expanded = useMemo(() => order.filter((id) => !folded.includes(id)), [order, folded]);
   const found = search.trim() ? findings(search) : null;
 
   return (
@@ -70,18 +72,24 @@ export function PartsTree() {
       <div ref={ref} className="scroll" style={{ flex: 1, padding: "0 4px" }}>
         {found ? (
           <FoundList found={found} />
-        ) : order.length ? (
+        ) : !order.length ? (
+          <p style={{ padding: 12, color: ink.quiet }}>
+            This scene has no parts yet.{" "}
+            <Button size="small" onClick={() => void add(null)}>Add a part</Button>
+          </p>
+        ) : height > 0 && (
           <Tree
             ref={list}
             blockNode
             className={depthOf(shape) > 5 ? "deep" : ""}
-            expandedKeys={order.filter((id) => !folded.includes(id))}
-            onExpand={(_, { node, expanded }) => {
+            expandedKeys={expanded}
+            onExpand={(_, { node, expanded: opened }) => {
               const id = String(node.key);
-              setFolded(expanded ? folded.filter((one) => one !== id) : [...folded, id]);
+              setFolded(opened ? folded.filter((one) => one !== id) : [...folded, id]);
             }}
             virtual
             height={height}
+            itemHeight={26}
             treeData={tree}
             multiple
             selectedKeys={chosen}
@@ -102,15 +110,17 @@ export function PartsTree() {
               void edit(...moveEdits(drop));
             }}
           />
-        ) : (
-          <p style={{ padding: 12, color: ink.quiet }}>
-            This scene has no parts yet.{" "}
-            <Button size="small" onClick={() => void add(null)}>Add a part</Button>
-          </p>
         )}
       </div>
     </>
   );
+}
+
+/** Whether the row of a part is whole within what shows the tree. */
+function isInSight(shown: HTMLElement | null, part: string): boolean {
+  const row = shown?.querySelector(`[data-part="${CSS.escape(part)}"]`)?.getBoundingClientRect();
+  const whole = shown?.getBoundingClientRect();
+  return Boolean(row && whole && row.top >= whole.top && row.bottom <= whole.bottom);
 }
 
 /** The parts from one to another in the order of the tree. */
