@@ -13,6 +13,7 @@ from typing import TextIO, get_args
 import numpy as np
 
 from bindu.core.clips.motion import taken_apart
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake, TakeOver
@@ -24,7 +25,7 @@ from bindu.core.scene.bakes import Bake, By
 from bindu.core.scene.model import Scene
 from bindu.core.scene.receivers import Setup
 from bindu.formats.onto import edits_onto
-from bindu.formats.report import Report, counted
+from bindu.formats.report import Report
 from bindu.formats.scene.scene_json import LARGEST_FILE, read_scene, write_scene
 from bindu.formats.sending import FORMATS, Format, send
 from bindu.formats.table import read_columns, write_columns

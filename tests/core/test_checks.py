@@ -352,6 +352,7 @@ def test_leavings_are_found_and_what_is_taken_away_changes_nothing() -> None:
     )
     (one,) = found(scene, "without effect")
     assert one.part == "foot" and one.amount == 3 + 2 + 1
+    assert "6 keys on 3 channels change nothing" in one.text
     (offer,) = offers_of(evaluate(scene), one)
     mended = applied(scene, offer.edits)
     assert not found(mended, "without effect")

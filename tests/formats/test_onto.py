@@ -12,9 +12,10 @@ from bindu.core.clips.motion import MotionClip
 from bindu.core.edits import applied
 from bindu.core.edits.bakes import PutBake
 from bindu.core.edits.channels import AddChannel, SetValue
-from bindu.core.edits.parts import AddPart
+from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import TRANSFORM_CHANNELS
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_named
 from bindu.core.scene.parts import Rest
@@ -161,6 +162,19 @@ def test_it_says_which_parts_steps_go_on_writing() -> None:
     assert not any(
         "go on" in text for text in taken(muted(scene, scene.part_ids), data, "glb")[2].otherwise
     )
+
+
+def test_locked_channels_stay_and_are_told() -> None:
+    lock = LockChannels("p2", ("translation.y", "scale.x"))
+    scene = applied(Scene(last=8), [AddPart("lamp", id="p2"), lock])
+    rows = {f"lamp__translation__{axis}": [0.0, 1.0, 2.0] for axis in "xyz"}
+    data = table([0.0, 1.0, 2.0], **rows, **WHOLE)
+    made, _, report = taken(scene, data, "csv")
+    assert {ref.channel for ref in made.curves} == {"translation.x", "translation.z"}
+    assert any("lamp.translation.y" in text and "scale.x" not in text for text in report.lost)
+    shut = applied(scene, [LockChannels("p2", TRANSFORM_CHANNELS)])
+    with pytest.raises(Refusal, match=r"lamp.translation.x.* is locked; unlock"):
+        taken(shut, data, "csv")
 
 
 def test_a_carrier_scaled_to_nothing_is_named() -> None:

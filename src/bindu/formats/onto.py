@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, locals_of
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array, Curve
 from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import SetValue
@@ -18,9 +19,9 @@ from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import channel_names
+from bindu.core.scene.names import channel_names, full_name
 from bindu.formats.keying import SAME, channel_rows, keys_on
-from bindu.formats.report import Report, counted, some_of
+from bindu.formats.report import Report, some_of
 
 
 @dataclass(frozen=True)
@@ -50,7 +51,7 @@ def channel_matches(scene: Scene, clip: MotionClip) -> dict[str, ChannelRef | No
 
 def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list[Edit]:
     """The edits that give a scene's parts and channels the motion of a clip's of the same names;
-    keys that are there on these frames are replaced, others stay.
+    keys that are there on these frames are replaced, others stay. Locked channels stay as they are.
 
     A part that hangs from the same part as in the file moves in it as it does there. One that
     hangs elsewhere keeps its place in the world on the file's frames.
@@ -59,7 +60,8 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
         evaluation: of the scene as it is.
 
     Raises:
-        Refusal: when no name matches, or where a place cannot be reached.
+        Refusal: when no name matches, where a place cannot be reached, or when all that would
+            change is locked.
     """
     scene = evaluation.scene
     found, channels = matches(scene, clip), channel_matches(scene, clip)
@@ -72,6 +74,7 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
     local, worlds = clip.local, clip.worlds
     carriers = _Carriers(evaluation, worlds, found, frames)
     sheared: list[str] = []
+    locked: list[str] = []
     for n, one in enumerate(found):
         if one.part is None:
             continue
@@ -86,10 +89,15 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
         if not np.allclose(local_matrices(part, rows)[:, :3], place, 1e-6, 1e-6):
             sheared.append(part.name)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
-        edits += _keyed(scene, frames, dict(zip(refs, rows.T, strict=True)))
+        edits += _keyed(scene, frames, dict(zip(refs, rows.T, strict=True)), locked)
     for name, ref in channels.items():
         if ref is not None:
-            edits += _keyed(scene, frames, {ref: clip.channels[name]})
+            edits += _keyed(scene, frames, {ref: clip.channels[name]}, locked)
+    if locked and not edits:
+        text = "all that the file would change is locked; unlock what it shall move."
+        raise Refusal(text, code="locked", place=some_of(locked))
+    if locked:
+        report.lost.append(f"what the file has of locked channels, which stay: {some_of(locked)}")
     if sheared:
         text = f"an uneven scale above {some_of(sheared)} shears what no channel holds: they "
         report.otherwise.append(text + "stand there, but not quite as they did")
@@ -189,14 +197,22 @@ class _Carriers:
         return np.asarray(worlds[rows] * (1.0 - share) + following * share)
 
 
-def _keyed(scene: Scene, frames: Array, rows: Mapping[ChannelRef, Array]) -> Iterator[Edit]:
-    """Keys for what moves or has keys, values for what stands elsewhere than where it stood."""
+def _keyed(
+    scene: Scene, frames: Array, rows: Mapping[ChannelRef, Array], locked: list[str]
+) -> Iterator[Edit]:
+    """Keys for what moves or has keys, values for what stands elsewhere than where it stood; the
+    names of locked channels that would change are put to ``locked``."""
     curves = []
     for ref, values in rows.items():
         old = scene.curves.get(ref)
-        if old is not None or np.ptp(values) > SAME:
+        moved = old is not None or np.ptp(values) > SAME
+        if not moved and abs(values[0] - scene.set_value(ref)) <= SAME:
+            continue
+        if ref.channel in scene.parts[ref.part].locked:
+            locked.append(full_name(scene, ref))
+        elif moved:
             curves.append((ref, _over(old, frames, values)))
-        elif abs(values[0] - scene.set_value(ref)) > SAME:
+        else:
             yield SetValue(ref.part, ref.channel, float(values[0]))
     if curves:
         part = curves[0][0].part

@@ -60,11 +60,6 @@ class Report:
             self.otherwise.append(text)
 
 
-def counted(count: int, what: str) -> str:
-    """How many there are of something: 1 part, 2 parts."""
-    return f"{count:,} {what}" if count == 1 else f"{count:,} {what}s"
-
-
 def some_of(names: Sequence[str], most: int = 8) -> str:
     """The first of some names, and how many more there are."""
     more = f" and {len(names) - most} more" if len(names) > most else ""

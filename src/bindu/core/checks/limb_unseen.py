@@ -10,6 +10,7 @@ from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, spans_of
 from bindu.core.checks.limb_reach import limbs_of
 from bindu.core.checks.unkeyed import never_switched
+from bindu.core.counted import counted
 from bindu.core.curves.spans import key_reach
 from bindu.core.curves.spare import spare_keys
 from bindu.core.edits import applied
@@ -128,7 +129,7 @@ def _finding(
     scene = evaluation.scene
     count = sum(len(pick.frames or ()) for pick in picks)
     lead = full_name(scene, ChannelRef(picks[0].part, picks[0].channel))
-    text = f"{limb.name}: {count} {'key' if count == 1 else 'keys'}, first {lead} at "
+    text = f"{limb.name}: {counted(count, 'key')}, first {lead} at "
     text += f"{(picks[0].frames or (0,))[0]:g}, are not seen: it is {way} wherever they reach. "
     text += "Take them away, or switch it where they should be seen."
     return Finding(

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold
+from bindu.core.counted import counted
 from bindu.core.curves.spare import spare_keys
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.edits.steps import ChangeStep, RemoveStep
@@ -63,8 +64,10 @@ class NoEffect(Check):
         picks = tuple(KeyPick(*ref, spare) for ref, spare in refs.items())
         count = sum(len(spare) for spare in refs.values())
         whole = sum(len(spare) == len(scene.curves[ref].keys) for ref, spare in refs.items())
-        cost = f"all curves stay as they are; {whole} become constants" if whole else ""
-        return (Offer("take away", f"take away {count} keys", cost, (DeleteKeys(picks),)),)
+        still = counted(whole, "becomes a constant", "become constants")
+        cost = f"all curves stay as they are; {still}" if whole else ""
+        text = f"take away {counted(count, 'key')}"
+        return (Offer("take away", text, cost, (DeleteKeys(picks),)),)
 
 
 def _spare(
@@ -98,9 +101,9 @@ def _spare(
 def _of_curves(scene: Scene, part: str, refs: Mapping[ChannelRef, tuple[float, ...]]) -> Finding:
     ref, spare = next(iter(refs.items()))
     count = sum(len(frames) for frames in refs.values())
-    text = f"{scene.parts[part].name}: {count} keys on {len(refs)} "
-    text += f"{'channel' if len(refs) == 1 else 'channels'} change nothing, first "
-    text += f"{full_name(scene, ref)} at {spare[0]:g}: take them away."
+    change, them = ("changes", "it") if count == 1 else ("change", "them")
+    text = f"{scene.parts[part].name}: {counted(count, 'key')} on {counted(len(refs), 'channel')} "
+    text += f"{change} nothing, first {full_name(scene, ref)} at {spare[0]:g}: take {them} away."
     every = {int(np.floor(f)) for frames in refs.values() for f in frames}
     inside = sorted(f for f in every if scene.first <= f <= scene.last)
     return Finding(

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.edits.retime import KeyPick, SnapKeys
 from bindu.core.edits.scene import ChangeScene
@@ -83,9 +84,7 @@ def _finding(
     ref, frames = next(iter(refs.items()))
     count = sum(len(one) for one in refs.values())
     name = scene.parts[part].name
-    text = (
-        f"{name}: {count} {'key' if count == 1 else 'keys'} stand {kind}, first {frames[0]:g} of "
-    )
+    text = f"{name}: {counted(count, 'key stands', 'keys stand')} {kind}, first {frames[0]:g} of "
     text += f"{full_name(scene, ref)}."
     every = sorted({f for one in refs.values() for f in one if scene.first <= f <= scene.last})
     spans = tuple((math.floor(f), math.floor(f)) for f in every)

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, spans_of, spread
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.drivers.sheets import driver_values
 from bindu.core.edits.steps import ChangeStep
@@ -83,7 +84,9 @@ def _finding(
         return
     worst = int(np.argmax(amounts))
     part = evaluation.scene.parts[step.part].name
-    text = f"{part}: {what} by up to {amounts[worst]:.3g} on {len(rows)} frames, most on "
+    text = (
+        f"{part}: {what} by up to {amounts[worst]:.3g} on {counted(len(rows), 'frame')}, most on "
+    )
     text += f"{first + worst}."
     yield Finding(
         "outside stops",

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from bindu.core.checks.check import Finding, Offer
 from bindu.core.checks.handover_remedies import blend_offer, handovers_of_pop, moved_offer
 from bindu.core.checks.limb_reach import is_free
+from bindu.core.counted import counted
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.retime import DeleteKeys, KeyPick
 from bindu.core.evaluation import Evaluation
@@ -27,14 +28,16 @@ def pop_offers(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
     if near:
         count = sum(len(pick.frames or ()) for pick in near)
         text = f"take away the keys around {frame:g}"
-        cost = f"{count} keys go; the curve runs from the one before to the one after"
+        go = counted(count, "key goes", "keys go")
+        cost = f"{go}; the curve runs from the one before to the one after"
         yield Offer("take away", text, cost, (DeleteKeys(near),))
     first, last = frame - 1.0 - AROUND, frame + AROUND
     wide = _keys(scene, finding, first + 0.5, last - 0.5)
     if wide and wide != near:
         count = sum(len(pick.frames or ()) for pick in wide)
         text = f"smooth it from {first:g} to {last:g}"
-        cost = f"{count} keys between go; it gets there over {last - first:g} frames"
+        go = counted(count, "key between goes", "keys between go")
+        cost = f"{go}; it gets there over {last - first:g} frames"
         yield Offer("smooth", text, cost, (DeleteKeys(wide),))
     for limb in sorted(scene.limbs.values(), key=lambda one: one.name):
         ref = ChannelRef(limb.part, step_channel(limb.id, "soft"))

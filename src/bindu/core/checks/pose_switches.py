@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.counted import counted
 from bindu.core.edits.keying import KeyChannels
 from bindu.core.evaluation import Evaluation
 from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, step_channel
@@ -48,7 +49,7 @@ class PoseSwitches(Check):
         poses = _poses(scene, scene.sets[finding.key])
         frames = [f for f in poses if scene.curves[ref].key_at(f) is None]
         edits = tuple(KeyChannels(frame, (ref,)) for frame in frames)
-        text = f"key it on {len(frames)} {'frame' if len(frames) == 1 else 'frames'}"
+        text = f"key it on {counted(len(frames), 'frame')}"
         return (Offer("key", text, "its curve stays as it is", edits),)
 
 
@@ -91,7 +92,7 @@ def _changes(scene: Scene, ref: ChannelRef) -> bool:
 def _finding(scene: Scene, one: PartSet, ref: ChannelRef, frames: Sequence[float]) -> Finding:
     count = len(frames)
     name = full_name(scene, ref)
-    text = f"{name} has no key in {count} {'pose' if count == 1 else 'poses'} of “{one.name}”, "
+    text = f"{name} has no key in {counted(count, 'pose')} of “{one.name}”, "
     text += f"first on {frames[0]:g}, though it changes. Key it there, so that the pose keeps it."
     spans = tuple((int(f), int(f)) for f in frames)
     return Finding(
