@@ -74,6 +74,8 @@ def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Se
         [write_scene(applied(demo("the-mooring"), [ChangeScene(name="Dropped")])), table],
     )
     expect(page.get_by_role("row", name="Dropped")).to_contain_text("15")
+    expect(page.get_by_text("mast motion.csv does not say in which unit")).to_be_visible()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.get_by_role("row", name="mast motion")).to_be_visible()
     expect(page.get_by_text("Imported mast motion.csv.")).to_be_visible()
     page.get_by_role("combobox", name="Open an example").click()

@@ -7,15 +7,12 @@ import { postFile, reason } from "../api/client";
 import { takeIn } from "../state/scene";
 import { useOpenScene } from "../state/openScene";
 import { Chapter } from "../shared/Chapter";
+import { fileUnits, saysNoUnit } from "../shared/fileUnits";
 import { ink } from "../shared/theme";
 import type { Show } from "./panel";
 
 /** What is wanted of a file beside its name: which of its clips, and how many metres its unit is. */
 type Wish = { clip?: string; unit?: string };
-
-/** Formats that do not say in which unit their lengths are. */
-const unitless = /\.(bvh|csv)$/i;
-const units = [["1", "metres"], ["0.01", "centimetres"], ["0.001", "millimetres"], ["0.0254", "inches"], ["0.3048", "feet"]].map(([value = "", name = ""]) => ({ value, label: `lengths are in ${name}` }));
 
 /** A file of another program: looked at first, then taken in onto parts of its names, or as a new scene. */
 export function TakeIn({ onShow }: { onShow: Show }) {
@@ -69,7 +66,7 @@ export function TakeIn({ onShow }: { onShow: Show }) {
         <div aria-label="What the file holds" style={{ display: "grid", gap: 5, fontSize: 12 }}>
           <strong style={{ overflowWrap: "anywhere" }}>{file.name}</strong>
           {seen.clips.length > 1 && <Select size="small" aria-label="Clip that is taken in" value={wish.clip ?? seen.clips[0] ?? null} options={seen.clips.map((value) => ({ value, label: value }))} onChange={(clip: string | null) => { if (clip !== null) look(file, { ...wish, clip }); }} />}
-          {unitless.test(file.name) && <Select size="small" aria-label="Unit of the file" title="The file does not say in which unit its lengths are" value={wish.unit ?? "1"} options={units} onChange={(unit: string) => { look(file, { ...wish, unit }); }} />}
+          {saysNoUnit(file) && <Select size="small" aria-label="Unit of the file" title="The file does not say in which unit its lengths are" value={wish.unit ?? "1"} options={fileUnits} onChange={(unit: string) => { look(file, { ...wish, unit }); }} />}
           {(seen.matches.length > 0 || !channels) && <span>{found} of {seen.matches.length} parts have the name of a part here</span>}
           {channels > 0 && <span style={{ overflowWrap: "anywhere" }} title={seen.channels.join("\n")}>{channels} {channels === 1 ? "channel comes" : "channels come"} in by name</span>}
           {missing.length > 0 && <span style={{ color: ink.trouble, overflowWrap: "anywhere" }}>not here: {missing.slice(0, 6).join(", ")}{missing.length > 6 ? ` and ${String(missing.length - 6)} more` : ""}</span>}

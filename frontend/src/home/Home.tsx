@@ -6,10 +6,12 @@ import { openGuide } from "../state/guide";
 import { useWaitingWords } from "../state/waiting";
 import { PaperChoice } from "../commands/PaperChoice";
 import { Brand } from "../shared/Brand";
+import { saysNoUnit } from "../shared/fileUnits";
 import { ink } from "../shared/theme";
 import { Bin } from "./Bin";
 import { NewScene } from "./NewScene";
 import { SceneTable } from "./SceneTable";
+import { UnitAsked } from "./UnitAsked";
 import { useExamples, useScenes } from "./useScenes";
 
 /** The home page: all scenes; open, start, import, copy, export and delete them. Files can be dropped
@@ -19,6 +21,11 @@ export function Home() {
   const examples = useExamples();
   const [search, setSearch] = useState("");
   const waiting = useWaitingWords();
+  const [unsaid, setUnsaid] = useState<File[]>([]);
+  const take = (file: File) => {
+    if (saysNoUnit(file)) setUnsaid((files) => [...files, file]);
+    else bring.mutate({ file });
+  };
   return (
     <main
       className="scroll"
@@ -26,7 +33,7 @@ export function Home() {
       onDragOver={(event) => { event.preventDefault(); }}
       onDrop={(event) => {
         event.preventDefault();
-        for (const file of event.dataTransfer.files) bring.mutate(file);
+        for (const file of event.dataTransfer.files) take(file);
       }}
     >
       <div style={{ maxWidth: 1200, margin: "0 auto", padding: "28px 24px" }}>
@@ -52,7 +59,7 @@ export function Home() {
               multiple
               showUploadList={false}
               beforeUpload={(file) => {
-                bring.mutate(file);
+                take(file);
                 return false;
               }}
             >
@@ -61,6 +68,16 @@ export function Home() {
             <Select aria-label="Open an example" placeholder="Example…" popupMatchSelectWidth={false} style={{ width: 120 }} loading={example.isPending} value={null} options={examples.names.map((value) => ({ value, label: value }))} onChange={(name: string | null) => { if (name) example.mutate(name); }} />
           </Space>
         </div>
+        {unsaid.length > 0 && (
+          <UnitAsked
+            files={unsaid}
+            onImport={(unit) => {
+              for (const file of unsaid) bring.mutate({ file, unit });
+              setUnsaid([]);
+            }}
+            onLeave={() => { setUnsaid([]); }}
+          />
+        )}
         {scenes.error ? (
           <Alert
             type="warning"

@@ -126,14 +126,37 @@ it("copies, deletes after a question, brings back, and deletes for good after an
   expect(sent("/back")).toEqual(["POST /api/bin/5/back"]);
 });
 
-it("takes several dropped files, each by what it is, and says which was refused", async () => {
-  const files = [new File(["{}"], "mill.json"), new File(["x"], "mill.glb")];
+/** Files are let go over the page. */
+async function dropped(...names: string[]): Promise<Event> {
   const drop = new Event("drop", { bubbles: true, cancelable: true });
-  Object.assign(drop, { dataTransfer: { files } });
-  server.answer("take-in", { report: { otherwise: ["rates were rounded"], lost: ["a light"] } });
+  Object.assign(drop, { dataTransfer: { files: names.map((name) => new File(["x"], name)) } });
   act(() => { document.querySelector("main")?.dispatchEvent(drop); });
   await server.settled();
+  return drop;
+}
+
+it("takes several dropped files, each by what it is, and says which was refused", async () => {
+  server.answer("take-in", { report: { otherwise: ["rates were rounded"], lost: ["a light"] } });
+  const drop = await dropped("mill.json", "mill.glb");
   expect(drop.defaultPrevented).toBe(true);
   expect(server.asked.map(({ path }) => path).filter((path) => /import|take-in/.test(path))).toEqual(["/api/scenes/import", "/api/scenes/take-in?file=mill.glb"]);
   expect(hand.said()).toContain("Imported mill.glb. · rates were rounded · not held: a light");
+});
+
+it("asks for the unit of files that do not say it, once for all of them", async () => {
+  const taken = () => server.asked.map(({ path }) => path).filter((path) => path.includes("take-in"));
+  server.answer("take-in", { report: { otherwise: [], lost: [] } });
+  await dropped("walk.bvh", "mill.glb", "TURN.BVH");
+  expect(taken()).toEqual(["/api/scenes/take-in?file=mill.glb"]);
+  expect(hand.said()).toContain("walk.bvh and TURN.BVH do not say in which unit lengths are.");
+  hand.choose("Unit of the files", "lengths are in centimetres");
+  hand.click("Import");
+  await server.settled();
+  expect(taken().slice(1)).toEqual(["/api/scenes/take-in?file=walk.bvh&unit=0.01", "/api/scenes/take-in?file=TURN.BVH&unit=0.01"]);
+  expect(hand.said()).not.toContain("do not say");
+  await dropped("a.csv", "b.csv", "c.csv", "d.csv", "e.csv");
+  expect(hand.said()).toContain("a.csv, b.csv, c.csv and 2 more do not say");
+  hand.click("Not now");
+  expect(hand.said()).not.toContain("do not say");
+  expect(taken()).toHaveLength(3);
 });

@@ -17,15 +17,22 @@ const refresh = () => {
 
 const addScene = (wish: { name: string; start: string | null }) => post<SceneEntry>("/api/scenes", wish);
 
+/** A file, and how many metres its unit is where it does not say that itself. */
+interface Brought {
+  file: File;
+  unit?: string;
+}
+
 /** Makes a scene of a file: Bindu's own, or one of another program. Resolves to what it does not hold as
  * the file did. */
-async function importScene(file: File): Promise<string[]> {
+async function importScene({ file, unit }: Brought): Promise<string[]> {
   if (file.name.toLowerCase().endsWith(".json")) {
     const headers = { "Content-Type": "application/json" };
     await ask("/api/scenes/import", { method: "POST", headers, body: file });
     return [];
   }
-  const { report } = await postFile<TakeInView>(`/api/scenes/take-in?${new URLSearchParams({ file: file.name }).toString()}`, file);
+  const query = new URLSearchParams({ file: file.name, ...(unit === undefined ? {} : { unit }) });
+  const { report } = await postFile<TakeInView>(`/api/scenes/take-in?${query.toString()}`, file);
   return [...report.otherwise, ...report.lost.map((what) => `not held: ${what}`)];
 }
 
@@ -56,8 +63,8 @@ export function useScenes() {
   });
   const bring = useMutation({
     mutationFn: importScene,
-    onError: (error, file) => void message.error(`${file.name}: ${reason(error)}`, 8),
-    onSuccess: (told, file) => {
+    onError: (error, { file }) => void message.error(`${file.name}: ${reason(error)}`, 8),
+    onSuccess: (told, { file }) => {
       void message.success([`Imported ${file.name}.`, ...told].join(" · "), told.length ? 12 : 3);
       refresh();
     },
