@@ -424,9 +424,11 @@ def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     page.get_by_text("cm", exact=True).click()
     bench.saved(1)
     expect(page.get_by_text("translation in cm")).to_be_visible()
-    page.get_by_role("button", name="Scene settings").click()
+    # All is drawn anew, and the settings stay open.
     page.get_by_text("turns", exact=True).click()
     bench.saved(2)
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(field).to_have_value("0.00")
     given = (("25", 0.25), ("1 m", 1.0), ("+=5", 1.05), ("5 mm", 0.005))
     for n, (text, metres) in enumerate(given):

@@ -11,7 +11,7 @@ import { TextField } from "../shared/TextField";
 /** The scene's name, range and rate, and the units in which it is looked at. */
 export function SceneSettings() {
   return (
-    <Popup content={() => <Fields />} placement="topLeft" title="Scene">
+    <Popup id="scene settings" content={() => <Fields />} placement="topLeft" title="Scene">
       <Button type="text" size="small" aria-label="Scene settings" title="Name, range, rate and units of the scene" icon={<SettingOutlined />} />
     </Popup>
   );

@@ -68,7 +68,7 @@ export function NumberField(props: Props) {
         className="mono"
         size="small"
         data-number
-        data-puts-back={!fixed}
+        data-puts-back={touched || dragged !== null}
         data-touched={touched}
         aria-label={label}
         aria-invalid={wrong}

@@ -97,3 +97,13 @@ it.each([["name", "leg"], ["size", "5"]])("puts back what is typed into %s by Es
   await settle();
   expect([sent, usePopup.getState().open]).toEqual([[], null]);
 });
+
+it("closes by the first Esc where nothing was typed into the field that has the keyboard", async () => {
+  for (const label of ["name", "size"]) {
+    await click("names");
+    hand.enter(label);
+    hand.press("Escape");
+    await settle();
+    expect([sent, usePopup.getState().open]).toEqual([[], null]);
+  }
+});

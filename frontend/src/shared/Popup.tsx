@@ -5,6 +5,9 @@ import { useEffect, useId, useRef } from "react";
 
 import { closePopup, openPopup, usePopup } from "../state/popup";
 
+/** The popups that are there, open or not. */
+const standing = new Set<string>();
+
 interface Props {
   title?: ReactNode;
   /** Its name, where it shows no title. */
@@ -14,7 +17,7 @@ interface Props {
   content: (close: () => void) => ReactNode;
   /** What it hangs from; a click on it opens it. */
   children: ReactElement;
-  /** Its identity, where something else opens it too. */
+  /** Its identity, where something else opens it too, or where it outlives its being drawn anew. */
   id?: string;
   /** It opens by ``openPopup`` alone. */
   byHand?: boolean;
@@ -27,7 +30,14 @@ export function Popup({ title, label, placement = "bottom", content, children, i
   const id = given ?? made;
   const open = usePopup((state) => state.open === id);
   const close = () => { closePopup(id); };
-  useEffect(() => () => { closePopup(id); }, [id]);
+  useEffect(() => {
+    standing.add(id);
+    return () => {
+      standing.delete(id);
+      // It stays open where all around it is only drawn anew, as with other units.
+      queueMicrotask(() => { if (!standing.has(id)) closePopup(id); });
+    };
+  }, [id]);
   return (
     <Popover
       open={open}

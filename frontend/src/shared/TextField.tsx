@@ -38,7 +38,7 @@ export function TextField({ label, value, width, mono, strong, placeholder, onCo
   return (
     <Input
       size="small"
-      data-puts-back
+      data-puts-back={draft !== null}
       aria-label={label}
       title={draft ?? value}
       {...(placeholder === undefined ? {} : { placeholder })}
