@@ -22,9 +22,10 @@ export function Home() {
   const [search, setSearch] = useState("");
   const waiting = useWaitingWords();
   const [unsaid, setUnsaid] = useState<File[]>([]);
-  const take = (file: File) => {
-    if (saysNoUnit(file)) setUnsaid((files) => [...files, file]);
-    else bring.mutate({ file });
+  const take = (files: File[]) => {
+    const told = files.filter((file) => !saysNoUnit(file));
+    if (told.length) bring.mutate(told.map((file) => ({ file })));
+    setUnsaid((before) => [...before, ...files.filter(saysNoUnit)]);
   };
   return (
     <main
@@ -33,7 +34,7 @@ export function Home() {
       onDragOver={(event) => { event.preventDefault(); }}
       onDrop={(event) => {
         event.preventDefault();
-        for (const file of event.dataTransfer.files) take(file);
+        take([...event.dataTransfer.files]);
       }}
     >
       <div style={{ maxWidth: 1200, margin: "0 auto", padding: "28px 24px" }}>
@@ -58,8 +59,8 @@ export function Home() {
               accept=".json,.glb,.gltf,.usd,.usda,.usdc,.bvh,.csv"
               multiple
               showUploadList={false}
-              beforeUpload={(file) => {
-                take(file);
+              beforeUpload={(file, all) => {
+                if (file === all.at(-1)) take(all);
                 return false;
               }}
             >
@@ -72,7 +73,7 @@ export function Home() {
           <UnitAsked
             files={unsaid}
             onImport={(unit) => {
-              for (const file of unsaid) bring.mutate({ file, unit });
+              bring.mutate(unsaid.map((file) => ({ file, unit })));
               setUnsaid([]);
             }}
             onLeave={() => { setUnsaid([]); }}

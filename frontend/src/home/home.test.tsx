@@ -143,6 +143,14 @@ it("takes several dropped files, each by what it is, and says which was refused"
   expect(hand.said()).toContain("Imported mill.glb. · rates were rounded · not held: a light");
 });
 
+it("tells of all files that came together in one message", async () => {
+  // Without a report, as from a server that cannot make anything of them.
+  await dropped("a.glb", "b.glb", "mill.json", "c.glb", "d.glb");
+  const told = [...document.querySelectorAll(".ant-message-notice")].map(({ textContent }) => textContent);
+  expect(told).toHaveLength(1);
+  for (const said of ["a.glb: ", "b.glb: ", "Imported mill.json.", "c.glb: ", "d.glb: "]) expect(told[0]).toContain(said);
+});
+
 it("asks for the unit of files that do not say it, once for all of them", async () => {
   const taken = () => server.asked.map(({ path }) => path).filter((path) => path.includes("take-in"));
   server.answer("take-in", { report: { otherwise: [], lost: [] } });

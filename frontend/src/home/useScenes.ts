@@ -23,6 +23,24 @@ interface Brought {
   unit?: string;
 }
 
+/** What became of a file. */
+interface Outcome {
+  said: string;
+  /** It was made a scene of, without anything to tell. */
+  plain: boolean;
+  failed: boolean;
+}
+
+/** Makes scenes of files, each by itself: one that is refused holds up no other. */
+const importScenes = (brought: Brought[]): Promise<Outcome[]> => Promise.all(brought.map(async (one) => {
+  try {
+    const told = await importScene(one);
+    return { said: [`Imported ${one.file.name}.`, ...told].join(" · "), plain: !told.length, failed: false };
+  } catch (error) {
+    return { said: `${one.file.name}: ${reason(error)}`, plain: false, failed: true };
+  }
+}));
+
 /** Makes a scene of a file: Bindu's own, or one of another program. Resolves to what it does not hold as
  * the file did. */
 async function importScene({ file, unit }: Brought): Promise<string[]> {
@@ -62,10 +80,15 @@ export function useScenes() {
     onError: failed,
   });
   const bring = useMutation({
-    mutationFn: importScene,
-    onError: (error, { file }) => void message.error(`${file.name}: ${reason(error)}`, 8),
-    onSuccess: (told, { file }) => {
-      void message.success([`Imported ${file.name}.`, ...told].join(" · "), told.length ? 12 : 3);
+    mutationFn: importScenes,
+    onSuccess: (outcomes) => {
+      // In one message: of several only the last few would stay to be read.
+      void message.open({
+        type: outcomes.some(({ failed: one }) => one) ? "error" : "success",
+        content: outcomes.map(({ said }) => said).join("\n"),
+        duration: outcomes.every(({ plain }) => plain) ? 3 : 12,
+        style: { whiteSpace: "pre-line", textAlign: "start" },
+      });
       refresh();
     },
   });
