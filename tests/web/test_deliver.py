@@ -121,6 +121,13 @@ def test_single_channels_and_files_without_a_unit_come_in(server: Server, path: 
     assert send_file(server, f"{path}/take-in?file=sway.csv&revision=0", rows).status_code == 200
     curve = read_scene(server.get(f"{path}/export").text).curves[ChannelRef("p5", "rotation.y")]
     assert [(key.frame, key.value) for key in curve.keys] == [(0.0, 5.0), (10.0, 15.0)]
+    # What cannot come in here can still be looked at, and become a scene of its own.
+    lock = {"do": "lock channels", "part": "p5", "channels": ["rotation.y"]}
+    server.post(f"{path}/edits", {"revision": 1, "edits": [lock]})
+    seen = send_file(server, f"{path}/take-in/look?file=sway.csv", rows).json()
+    assert "post.rotation.y: all that the file would change is locked" in seen["report"]["lost"][-1]
+    refused = send_file(server, f"{path}/take-in?file=sway.csv&revision=2", rows)
+    assert (refused.status_code, refused.json()["place"]) == (422, "post.rotation.y")
     figure = (
         b"HIERARCHY\nROOT a\n{\nOFFSET 0 90 0\nCHANNELS 0\n}\nMOTION\nFrames: 1\nFrame Time: 1\n"
     )

@@ -12,6 +12,7 @@ from bindu.core.edits import Together
 from bindu.core.edits.bakes import found_bake
 from bindu.core.edits.lay_out import laid_out
 from bindu.core.edits.receivers import RECEIVER
+from bindu.core.refusal import Refusal
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.model import Scene
 from bindu.core.scene.receivers import Setup
@@ -107,7 +108,11 @@ def onto_routes(desk: Desk) -> APIBlueprint:
         kept, evaluation = desk.evaluated(path.scene_id)
         found, channels = matches(kept.scene, clip), channel_matches(kept.scene, clip)
         if any(match.part for match in found) or any(channels.values()):
-            edits_onto(evaluation, clip, told)
+            try:
+                edits_onto(evaluation, clip, told)
+            except Refusal as refused:
+                # It can still be looked at, and become a scene of its own.
+                told.lost.append(f"it cannot go onto these parts: {refused}")
         names = [clip.name for clip in clips]
         view = TakeInView(
             scene=None,
