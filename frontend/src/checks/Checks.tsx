@@ -1,5 +1,5 @@
 import { Button, Spin } from "antd";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo } from "react";
 
 import { useBenchCommands } from "../bench/commands";
 import { reasonNow } from "../api/client";
@@ -13,7 +13,7 @@ import { ink } from "../shared/theme";
 import { AmountCurve } from "./AmountCurve";
 import { CheckList } from "./CheckList";
 import { FindingPanel } from "./FindingPanel";
-import { firstLookedAt, nextFinding, rowsOf } from "./order";
+import { nextFinding, rowsOf } from "./order";
 import { Strips } from "./Strips";
 
 /** What is wrong, where, how much, and the remedy seen before it is applied. */
@@ -33,7 +33,7 @@ function Shown({ view, looking }: { view: ChecksView; looking: boolean }) {
     return rowsOf(wanted, order);
   }, [view, check, mine, chosenParts, order]);
   const chosen = view.findings.find((one) => one.id === id) ?? null;
-  useStart(rows, chosen?.id ?? null);
+  useStart(rows, chosen !== null);
   useEffect(() => {
     if (!chosen) return;
     choosePart(chosen.part);
@@ -75,16 +75,12 @@ function Shown({ view, looking }: { view: ChecksView; looking: boolean }) {
   );
 }
 
-/** A finding is chosen as one comes here, and where none is any more. */
-function useStart(rows: ReturnType<typeof rowsOf>, chosen: string | null) {
-  const begun = useRef(false);
+/** The first finding is chosen where none is. */
+function useStart(rows: ReturnType<typeof rowsOf>, chosen: boolean) {
+  const first = rows[0]?.findings[0]?.id;
   useEffect(() => {
-    if (begun.current && chosen !== null) return;
-    const first = firstLookedAt(rows, chosen, begun.current ? null : useSelection.getState().part);
-    if (first === undefined) return;
-    begun.current = true;
-    chooseFinding(first);
-  }, [rows, chosen]);
+    if (!chosen && first !== undefined) chooseFinding(first);
+  }, [chosen, first]);
 }
 
 /** The chosen finding with the remedy that is looked at: tried in all that is shown. */

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 
 import type { FindingView } from "../state/checks";
-import { firstLookedAt, nextFinding, rowsOf, saidAmount } from "./order";
+import { nextFinding, rowsOf, saidAmount } from "./order";
 
 const one = (id: string, part: string, severity: FindingView["severity"], frame: number | null): FindingView => ({
   id, part, severity, frame, check: "pop", channel: "translation.x", what: "", cause: "", text: "", amount: 1, unit: "mm", step: null, spans: [], accepted: null,
@@ -16,16 +16,6 @@ test("rows begin with the worst, then go by the tree; a row by severity and fram
   expect(nextFinding(rows, null, 1)?.id).toBe("c");
   expect(nextFinding(rows, "gone", -1)?.id).toBe("b");
   expect(nextFinding([], null, 1)).toBeUndefined();
-});
-
-test("one comes to a finding of the part that one looks at, else to the one before, else to the first", () => {
-  const rows = rowsOf([one("a", "tail", "wrong", 3), one("b", "foot", "doubtful", 2), one("c", "foot", "doubtful", 9)], ["foot", "tail"]);
-  expect(firstLookedAt(rows, null, "foot")).toBe("b");
-  expect(firstLookedAt(rows, "c", "foot")).toBe("c");
-  expect(firstLookedAt(rows, "a", "foot")).toBe("b");
-  expect(firstLookedAt(rows, "c", "neck")).toBe("c");
-  expect(firstLookedAt(rows, null, null)).toBe("a");
-  expect(firstLookedAt([], null, "foot")).toBeUndefined();
 });
 
 test("amounts are short, without powers of ten", () => {

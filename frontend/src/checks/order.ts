@@ -28,14 +28,6 @@ export function nextFinding(rows: Row[], id: string | null, by: number): Finding
   return all[Math.min(Math.max(at + by, 0), all.length - 1)];
 }
 
-/** Which finding is chosen as one comes to the checks: of the part that one looks at, if it has any; else the one that
- * was chosen before, or the first. */
-export function firstLookedAt(rows: Row[], before: string | null, part: string | null): string | undefined {
-  const here = rows.find((row) => row.part === part)?.findings;
-  if (here?.some(({ id }) => id === before)) return before ?? undefined;
-  return here?.[0]?.id ?? before ?? rows[0]?.findings[0]?.id;
-}
-
 /** An amount as people say it. */
 export function saidAmount(amount: number, unit: string): string {
   const digits = Math.abs(amount) >= 100 ? amount.toFixed(0) : String(Number(amount.toPrecision(3)));
