@@ -195,9 +195,12 @@ def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url:
     scenes.add(Scene(name="there already"))
     before = [entry.name for entry in scenes.entries()]
     port = free_port()
-    with started(tmp_path / "var", port, **{URL_VARIABLE: database_url}):
-        listed = requests.get(f"http://127.0.0.1:{port}/api/scenes", timeout=9).json()["scenes"]
+    with started(tmp_path / "var", port, **{URL_VARIABLE: database_url}) as process:
+        listed = requests.get(f"{at(port)}/scenes", timeout=9).json()["scenes"]
         assert [scene["name"] for scene in listed] == before
+        process.send_signal(signal.SIGINT)
+        assert process.wait(60) == 0
+    assert not listeners(port)
     assert not (tmp_path / "var").exists()
 
 

@@ -318,11 +318,15 @@ def test_several_processes_agree_and_what_one_acknowledged_outlives_it(
     for n, one in enumerate([server, other, server, other]):
         edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 1.0 + n}
         one.post(f"/scenes/{number}/edits", {"revision": n, "edits": [edit]})
+    exported = [one.get(f"/scenes/{number}/export").text for one in (server, other)]
+    assert exported[0] == exported[1]
+    edit = {"do": "set value", "part": "p3", "channel": "c1", "value": 0.5}
+    other.post(f"/scenes/{number}/edits", {"revision": 4, "edits": [edit]})
     other.kill()
     header = server.get(f"/scenes/{number}").json()["header"]
-    assert (header["revision"], header["undo"]) == (4, "set paddle.radius to 4")
+    assert (header["revision"], header["undo"]) == (5, "set paddle.radius to 0.5")
     scene = read_scene(server.get(f"/scenes/{number}/export").text)
-    assert scene.parts["p3"].values["c1"] == 4.0
+    assert scene.parts["p3"].values["c1"] == 0.5
 
 
 def test_the_openapi_document_is_that_of_the_code() -> None:

@@ -70,11 +70,27 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
         raise Refusal(text + "take it in as a new one.", code="unknown", place="parts")
     frames = clip.frames * scene.fps / clip.fps
     _tell(scene, clip, found, channels, report)
-    edits: list[Edit] = []
-    local, worlds = clip.local, clip.worlds
+    rows = _rows_of_parts(evaluation, clip, found, frames, report)
+    rows |= {ref: clip.channels[name] for name, ref in channels.items() if ref is not None}
+    changed = {ref: values for ref, values in rows.items() if _changes(scene, ref, values)}
+    locked = [ref for ref in changed if ref.channel in scene.parts[ref.part].locked]
+    names = some_of([full_name(scene, ref) for ref in locked])
+    if locked and len(locked) == len(changed):
+        text = "all that the file would change is locked; unlock what it shall move."
+        raise Refusal(text, code="locked", place=names)
+    if locked:
+        report.lost.append(f"what the file has of locked channels, which stay: {names}")
+    return list(_keyed(scene, frames, {ref: changed[ref] for ref in changed if ref not in locked}))
+
+
+def _rows_of_parts(
+    evaluation: Evaluation, clip: MotionClip, found: Sequence[Match], frames: Array, report: Report
+) -> dict[ChannelRef, Array]:
+    """The values of the channels of the scene's parts on the file's frames, each of shape (F,)."""
+    scene, local, worlds = evaluation.scene, clip.local, clip.worlds
     carriers = _Carriers(evaluation, worlds, found, frames)
+    rows: dict[ChannelRef, Array] = {}
     sheared: list[str] = []
-    locked: list[str] = []
     for n, one in enumerate(found):
         if one.part is None:
             continue
@@ -85,23 +101,15 @@ def edits_onto(evaluation: Evaluation, clip: MotionClip, report: Report) -> list
             place = worlds[n]
         else:
             place = _seen_from(carriers.world(part.parent), worlds[n], part.name)
-        rows = channel_rows(part, place, clip.scale[n])
-        if not np.allclose(local_matrices(part, rows)[:, :3], place, 1e-6, 1e-6):
+        values = channel_rows(part, place, clip.scale[n])
+        if not np.allclose(local_matrices(part, values)[:, :3], place, 1e-6, 1e-6):
             sheared.append(part.name)
         refs = [ChannelRef(part.id, channel) for channel in TRANSFORM_CHANNELS]
-        edits += _keyed(scene, frames, dict(zip(refs, rows.T, strict=True)), locked)
-    for name, ref in channels.items():
-        if ref is not None:
-            edits += _keyed(scene, frames, {ref: clip.channels[name]}, locked)
-    if locked and not edits:
-        text = "all that the file would change is locked; unlock what it shall move."
-        raise Refusal(text, code="locked", place=some_of(locked))
-    if locked:
-        report.lost.append(f"what the file has of locked channels, which stay: {some_of(locked)}")
+        rows |= dict(zip(refs, values.T, strict=True))
     if sheared:
         text = f"an uneven scale above {some_of(sheared)} shears what no channel holds: they "
         report.otherwise.append(text + "stand there, but not quite as they did")
-    return edits
+    return rows
 
 
 def _hangs_elsewhere(scene: Scene, clip: MotionClip, n: int, part: str) -> bool:
@@ -197,26 +205,24 @@ class _Carriers:
         return np.asarray(worlds[rows] * (1.0 - share) + following * share)
 
 
-def _keyed(
-    scene: Scene, frames: Array, rows: Mapping[ChannelRef, Array], locked: list[str]
-) -> Iterator[Edit]:
-    """Keys for what moves or has keys, values for what stands elsewhere than where it stood; the
-    names of locked channels that would change are put to ``locked``."""
-    curves = []
+def _changes(scene: Scene, ref: ChannelRef, values: Array) -> bool:
+    """Whether a channel moves, has keys, or stands elsewhere than the file has it."""
+    if ref in scene.curves or np.ptp(values) > SAME:
+        return True
+    return bool(abs(values[0] - scene.set_value(ref)) > SAME)
+
+
+def _keyed(scene: Scene, frames: Array, rows: Mapping[ChannelRef, Array]) -> Iterator[Edit]:
+    """Keys for what moves or has keys, values for what only stands elsewhere."""
+    curves: dict[str, list[tuple[str, Curve]]] = {}
     for ref, values in rows.items():
         old = scene.curves.get(ref)
-        moved = old is not None or np.ptp(values) > SAME
-        if not moved and abs(values[0] - scene.set_value(ref)) <= SAME:
-            continue
-        if ref.channel in scene.parts[ref.part].locked:
-            locked.append(full_name(scene, ref))
-        elif moved:
-            curves.append((ref, _over(old, frames, values)))
+        if old is not None or np.ptp(values) > SAME:
+            curves.setdefault(ref.part, []).append((ref.channel, _over(old, frames, values)))
         else:
             yield SetValue(ref.part, ref.channel, float(values[0]))
-    if curves:
-        part = curves[0][0].part
-        yield PutCurves(part, tuple((ref.channel, curve) for ref, curve in curves))
+    for part, made in curves.items():
+        yield PutCurves(part, tuple(made))
 
 
 def _over(old: Curve | None, frames: Array, values: Array) -> Curve:

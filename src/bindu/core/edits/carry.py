@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from bindu.core.counted import counted
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.keys import with_keys, without_keys
 from bindu.core.curves.model import Array, Curve, Key
@@ -58,7 +59,7 @@ class CarryChange:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         many = len(self.before)
-        what = f"{many} {'channel' if many == 1 else 'channels'}"
+        what = counted(many, "channel")
         return f"carry the change of {what} on {self.frame} to {self.first} … {self.last}"
 
     def apply(self, scene: Scene) -> Scene:

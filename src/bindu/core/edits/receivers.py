@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.edits.channels import AddChannel
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.rules import ApplyRules, NameRule
@@ -52,7 +53,7 @@ class WireInputs:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         count = sum(len(_here(scene, one)) for one in _by_input(scene))
-        return f"wire {count} {'part' if count == 1 else 'parts'} to inputs"
+        return f"wire {counted(count, 'part')} to inputs"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Interpolation, Key
 from bindu.core.curves.operations import (
@@ -439,7 +440,7 @@ def counted_keys(scene: Scene, picks: Picks) -> str:
         else 0
         for p in picks
     )
-    keys = "1 key" if count == 1 else f"{count} keys"
+    keys = counted(count, "key")
     if picks and len({(p.part, p.channel) for p in picks}) == 1:
         return f"{keys} of {named(scene, ChannelRef(picks[0].part, picks[0].channel))}"
     return f"{keys} of {len(picks)} channels"
