@@ -48,11 +48,11 @@ export function Authority() {
               </div>
               <div style={{ position: "relative", height: 14, background: ink.ground, borderRadius: 3 }}>
                 {writer.spans.map(([a, b, most]) => <span key={a} title={`${(a / played.rate).toFixed(2)} … ${(b / played.rate).toFixed(2)} s, up to ${String(Math.round(most * 100))} %`} style={{ position: "absolute", left: share(a), width: share(Math.max(b - a, 0.5)), top: 0, bottom: 0, background: fill, border: `1px solid ${line}`, borderRadius: 3 }} />)}
+                <span aria-hidden style={{ position: "absolute", left: share(frame), top: -2, bottom: -2, width: 1.5, background: ink.now }} />
               </div>
             </div>
           );
         })}
-        <span aria-hidden style={{ position: "absolute", left: share(frame), top: 0, bottom: 0, width: 1.5, background: ink.now }} />
       </div>
       <p style={{ margin: 0, color: ink.quiet, fontSize: 12 }}>The lower one gives way to those above it, as far as these go. An editor that is open takes no part in it.</p>
     </section>
