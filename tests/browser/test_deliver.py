@@ -105,7 +105,7 @@ def test_baked_sent_played_stale_and_taken_over(bench: Bench, tmp_path: Path) ->
     expect(card).to_contain_text("● fresh")
 
 
-def test_a_look_at_has_the_last_word_and_gives_it_back(bench: Bench) -> None:
+def test_overrides_have_the_last_word_give_it_back_and_become_rules(bench: Bench) -> None:
     page = bench.page
     all_parts(bench)
     words = page.get_by_role("region", name="Who writes the part")
@@ -141,13 +141,7 @@ def test_a_look_at_has_the_last_word_and_gives_it_back(bench: Bench) -> None:
     expect(row.get_by_label("Input of look at")).to_have_value("looks")
     page.get_by_role("button", name="Undo").click()
     expect(row.get_by_label("Input of look at")).to_have_value("")
-
-
-def test_parts_are_moved_by_their_names_and_rules_are_made_of_it(bench: Bench) -> None:
-    page = bench.page
-    all_parts(bench)
-    words = page.get_by_role("region", name="Who writes the part")
-    expect(words).to_contain_text("lantern")
+    # Parts are moved by their names too, and rules are made of that.
     choose(page, "Add an override", "moves parts by their names")
     row = page.get_by_role("group", name="Override by input")
     expect(row).to_contain_text("1 of 1 in the file")
@@ -161,20 +155,21 @@ def test_parts_are_moved_by_their_names_and_rules_are_made_of_it(bench: Bench) -
     expect(words.get_by_role("listitem", name="by input has the last word")).to_be_visible()
     # It may do what something in the scene does.
     page.get_by_role("button", name="from the scene…").click()
+    choose(page, "Input that is told", "speed")
     choose(page, "Part of the scene", "drift")
     choose(page, "Channel of the part", "translation.x")
     page.get_by_role("button", name="Record").click()
     expect(page.get_by_role("button", name="Record")).to_be_hidden()
     expect(value).to_have_value("2.00")
     row.get_by_role("button", name="make rules").click()
-    bench.saved(6)
+    bench.saved(13)
     expect(page.get_by_text("wire 2 parts to inputs").first).to_be_visible()
     # The scene's input does there what the receiver's does in the file.
     scene = bench.evaluation().scene
     inputs = scene.part_ids["inputs"]
     (speed,) = (one.id for one in scene.channels.values() if one.part == inputs)
     edit = {"do": "set value", "part": inputs, "channel": speed, "value": 0.5}
-    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 6, "edits": [edit]})
+    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 13, "edits": [edit]})
     assert bench.value("post.rotation.x", 40) == pytest.approx(45.0)
 
 

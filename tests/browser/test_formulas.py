@@ -6,6 +6,8 @@ import json
 import re
 from pathlib import Path
 
+import numpy as np
+import pytest
 from playwright.sync_api import expect
 
 from bindu.core.drivers.slip import slip_of
@@ -20,7 +22,9 @@ def text_of(bench: Bench, step: str) -> str:
     return to_names(scene, scene.steps[step].settings.text)  # type: ignore[union-attr]
 
 
-def test_a_number_is_dragged_in_place_and_the_curve_follows(bench: Bench) -> None:
+def test_a_number_is_dragged_a_formula_typed_or_refused_and_the_curve_follows(
+    bench: Bench,
+) -> None:
     bench.open("p3", "rotation.z", 90)
     page, field = bench.page, bench.field("paddle.rotation.z")
     before = shown(bench.value("paddle.rotation.z", 90))
@@ -40,9 +44,30 @@ def test_a_number_is_dragged_in_place_and_the_curve_follows(bench: Bench) -> Non
     bench.saved(1)
     assert text_of(bench, "s1").endswith("/ 5")
     bench.expect_drawn("paddle.rotation.z", "driven")
+    # Typed anew, and refused where it is wrong.
+    formula = "Formula of turn by distance"
+    page.get_by_role("button", name=formula).click()
+    page.get_by_role("textbox", name=formula).fill("-degrees(travelled({fery})) / 4")
+    page.keyboard.press("Enter")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("Column 21: there is no part 'fery'. Nearest: ferry")
+    bench.saved(1)
+    page.keyboard.press("Escape")
+    expect(field).to_have_value(shown(bench.value("paddle.rotation.z", 90)))
+    page.get_by_role("button", name=formula).click()
+    page.get_by_role("textbox", name=formula).fill("-degrees(travelled({ferry})) / 6")
+    page.keyboard.press("Enter")
+    bench.saved(2)
+    bench.expect_drawn("paddle.rotation.z")
+    value = bench.value("paddle.rotation.z", 90)
+    assert value == pytest.approx(-np.degrees(bench.value("ferry.translation.x", 90) + 4.5) / 6)
+    expect(field).to_have_value(shown(value))
+    expect(bench.bead("stop pin")).to_contain_text(shown(value))
 
 
-def test_a_formula_is_completed_checked_and_shown_as_it_is_typed(bench: Bench) -> None:
+def test_a_formula_is_completed_and_checked_as_it_is_typed_a_number_lifted(
+    bench: Bench,
+) -> None:
     bench.open("p4", "rotation.x", 30)
     page = bench.page
     page.get_by_role("button", name="Formula of stream sway").click()
@@ -60,18 +85,13 @@ def test_a_formula_is_completed_checked_and_shown_as_it_is_typed(bench: Bench) -
     field.press("Enter")
     bench.saved(1)
     expect(bench.field("mast.rotation.x")).to_have_value("5.00°")
-
-
-def test_a_number_is_lifted_into_a_channel(bench: Bench) -> None:
-    bench.open("p4", "rotation.x", 30)
-    page, before = bench.page, bench.value("mast.rotation.x", 30)
     page.get_by_role("spinbutton", name="number 1 of stream sway").click()
     page.get_by_role("textbox", name="Name of the channel").fill("sway")
     page.get_by_role("button", name="Lift out").click()
-    bench.saved(1)
-    assert text_of(bench, "s3") == "{mast.sway} * sin(75 * seconds)"
-    assert bench.value("mast.rotation.x", 30) == before
-    expect(bench.field("mast.sway")).to_have_value("1.200")
+    bench.saved(2)
+    assert text_of(bench, "s3") == "{mast.sway} * {paddle.radius} + sqrt(16)"
+    assert bench.value("mast.rotation.x", 30) == 5.0
+    expect(bench.field("mast.sway")).to_have_value("2.000")
 
 
 def test_a_formula_is_copied_to_six_parts_and_changed_for_all(heron: Bench) -> None:

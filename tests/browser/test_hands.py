@@ -5,13 +5,12 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import BrowserContext, Locator, Page, Route, expect
+from playwright.sync_api import BrowserContext, Locator, expect
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
-from tests.browser.test_keying import choose
 from tests.conftest import Server
 from tests.demos import demo
 
@@ -28,63 +27,7 @@ def typed(field: Locator, *keys: str) -> None:
         field.page.keyboard.press(key) if len(key) > 1 else field.page.keyboard.type(key)
 
 
-def pulled(page: Page, field: Locator, by: float, let_go: bool = True) -> None:
-    """The pointer presses on a field and moves sideways."""
-    box = field.bounding_box()
-    assert box
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x + by / 2, y, steps=3)
-    page.mouse.move(x + by, y, steps=3)
-    if let_go:
-        page.mouse.up()
-
-
-def test_what_is_typed_replaces_a_number_that_changed_under_the_keyboard(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 60)
-    page, field = bench.page, bench.field("ferry.translation.x")
-    field.click()
-    expect(field).to_be_focused()
-    before = field.input_value()
-    keys = [{"frame": 60, "value": 1.25}]
-    edit = {"do": "put keys", "part": "p1", "channel": "translation.x", "keys": keys}
-    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 0, "edits": [edit]})
-    expect(field).not_to_have_value(before)
-    page.keyboard.type("-0.5")
-    expect(field).to_have_value("-0.5")
-    # It was changed elsewhere before anything was typed: no question is asked.
-    page.keyboard.press("Enter")
-    bench.saved(2)
-    assert bench.value("ferry.translation.x", 60, "keyed") == -0.5
-
-
-def test_a_value_that_is_applied_is_keyed_also_where_it_is_the_same(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 60)
-    page = bench.page
-    field = bench.field("ferry.translation.x")
-    typed(field, "0", ".", "5", "Enter")
-    bench.saved(1)
-    # The keyboard is back: arrows step frames, and D keys.
-    page.keyboard.press("ArrowRight")
-    page.keyboard.press("d")
-    bench.saved(2)
-    typed(bench.field("Frame"), "8", "0", "Enter")
-    typed(field, "0", ".", "5", "Enter")
-    bench.saved(3)
-    typed(bench.field("Frame"), "9", "0", "Enter")
-    typed(field, "Enter")
-    bench.saved(4)
-    frames = [k.frame for k in curve(bench).keys if 60 <= k.frame <= 100]
-    assert frames == [60.0, 61.0, 70.0, 80.0, 90.0]
-    page.keyboard.press("Control+z")
-    bench.saved(5)
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
-    page.keyboard.press("Space")
-
-
-def test_esc_puts_back_what_was_there_and_saves_nothing(bench: Bench) -> None:
+def test_fields_take_enter_and_tab_and_put_back_on_esc(bench: Bench) -> None:
     bench.open("p1", "translation.x", 50)
     page, before = bench.page, curve(bench)
     field = bench.field("ferry.translation.x")
@@ -100,7 +43,6 @@ def test_esc_puts_back_what_was_there_and_saves_nothing(bench: Bench) -> None:
         expect(one).to_have_value(old)
         expect(one).not_to_be_focused()
     typed(field, "a", "b", "c", "Enter")
-    expect(field).to_be_focused()
     expect(field).to_have_attribute("aria-invalid", "true")
     page.keyboard.press("Backspace")
     expect(field).to_be_focused()
@@ -109,142 +51,102 @@ def test_esc_puts_back_what_was_there_and_saves_nothing(bench: Bench) -> None:
     expect(field).to_have_value(shown)
     bench.saved(0)
     assert curve(bench) == before
-
-
-def test_tab_goes_to_the_next_channel_and_applies(bench: Bench) -> None:
-    bench.open("p1", "translation.y", 50)
     typed(bench.field("ferry.translation.y"), "0", ".", "2", "Tab")
     expect(bench.field("ferry.translation.z")).to_be_focused()
-    bench.page.keyboard.type("0.3")
-    bench.page.keyboard.press("Shift+Tab")
+    page.keyboard.type("0.3")
+    page.keyboard.press("Shift+Tab")
     expect(bench.field("ferry.translation.y")).to_be_focused()
     bench.saved(2)
     assert bench.value("ferry.translation.y", 50) == 0.2
     assert bench.value("ferry.translation.z", 50) == 0.3
+    # A value that is applied is keyed also where it is the same, typed or not.
+    for n, (frame, keys) in enumerate((("60", "0.5"), ("80", "0.5"), ("90", ""))):
+        typed(bench.field("Frame"), *frame, "Enter")
+        typed(field, *keys, "Enter")
+        bench.saved(3 + n)
+    # The keyboard is back: arrows step frames, and D keys.
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("d")
+    bench.saved(6)
+    frames = [k.frame for k in curve(bench).keys if 60 <= k.frame <= 100]
+    assert frames == [60.0, 70.0, 80.0, 90.0, 91.0]
 
 
-def test_a_dragged_number_stays_and_esc_gives_a_drag_up(bench: Bench) -> None:
-    bench.open("p1", "translation.y", 50)
-    page = bench.page
-    field = bench.field("ferry.translation.y")
-    pulled(page, field, 60)
-    bench.saved(1)
-    dragged = bench.value("ferry.translation.y", 50)
-    assert dragged == pytest.approx(0.6)
-    for after in ("click", "Tab", "Escape"):
-        if after == "click":
-            page.get_by_text("Ledger", exact=True).click()
-        else:
-            page.keyboard.press(after)
-    bench.saved(1)
-    assert bench.value("ferry.translation.y", 50) == dragged
-    pulled(page, field, 80, let_go=False)
-    expect(field).to_have_value("1.4")
-    page.keyboard.press("Escape")
-    expect(field).to_have_value("0.600")
-    page.mouse.up()
-    bench.saved(1)
-    # A key of a curve, in the same way.
-    bench.open("p1", "translation.x", 30)
-    box = bench.key(50).bounding_box()
-    assert box
-    page.mouse.move(box["x"] + 4, box["y"] + 4)
-    page.mouse.down()
-    page.mouse.move(box["x"] + 60, box["y"] - 20, steps=4)
-    expect(bench.key(50)).to_have_count(0)
-    page.keyboard.press("Escape")
-    expect(bench.key(50)).to_be_visible()
-    page.mouse.up()
-    bench.saved(1)
-    assert [k.frame for k in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
+def test_a_field_tells_what_others_make_of_its_value(bench: Bench) -> None:
+    bench.open("p1", "translation.y", 20)
+    page, field = bench.page, bench.field("ferry.translation.y")
 
+    def elsewhere(revision: int, value: float) -> None:
+        edit = {"do": "set channels", "frame": 0, "values": [["p1", "translation.y", value]]}
+        path = f"/scenes/{bench.number}/edits"
+        bench.server.post(path, {"revision": revision, "edits": [edit]})
 
-def test_fields_typed_one_after_the_other_all_count_while_the_server_is_slow(bench: Bench) -> None:
-    bench.open("p4", "rotation.y", 30)
-    page = bench.page
-    held: list[Route] = []
-    page.route("**/edits", lambda route: held.append(route) if not held else route.continue_())
-    page.get_by_role("button", name="part…").click()
-    page.get_by_role("textbox", name="rest at x").click()
-    page.keyboard.type("1")
-    page.keyboard.press("Tab")
-    page.keyboard.type("2")
-    page.keyboard.press("Tab")
-    page.keyboard.type("3")
+    field.click()
+    expect(field).to_be_focused()
+    elsewhere(0, 1.25)
+    expect(field).to_have_value("1.25")
+    # It was changed elsewhere before anything was typed: no question is asked.
+    page.keyboard.type("-0.5")
     page.keyboard.press("Enter")
-    page.get_by_role("textbox", name="rest turn y").click()
-    page.keyboard.type("45")
+    bench.saved(2)
+    typed(field, "0", ".", "9")
+    elsewhere(2, 0.25)
+    expect(page.get_by_text("Changed elsewhere to 0.25.")).to_be_visible()
     page.keyboard.press("Enter")
-    bench.saved(0)
-    held[0].continue_()
+    bench.saved(3)
+    assert bench.value("ferry.translation.y", 20) == 0.25
+    page.keyboard.press("Enter")
     bench.saved(4)
-    rest = bench.evaluation().scene.parts["p4"].rest
-    assert (rest.translation, rest.rotation[1]) == ((1.0, 2.0, 3.0), 45.0)
+    assert bench.value("ferry.translation.y", 20) == 0.9
 
 
-def test_changes_are_only_tried_without_keys_too(bench: Bench) -> None:
-    bench.open("p4", "rotation.y", 30)
-    page = bench.page
-    choose(page, "What a change by hand does", "only try")
-    typed(bench.field("mast.rotation.y"), "5", "Enter")
-    expect(page.get_by_text("1 tried")).to_be_visible()
-    bench.saved(0)
-    page.get_by_role("button", name="Keep", exact=True).click()
-    bench.saved(1)
-    assert ChannelRef("p4", "rotation.y") not in bench.evaluation().scene.curves
-    assert bench.evaluation().scene.parts["p4"].values["rotation.y"] == 5.0
-
-
-def test_one_value_goes_to_all_chosen_parts(bench: Bench) -> None:
+def test_many_parts_are_chosen_given_one_value_and_renamed_by_a_pattern(bench: Bench) -> None:
     bench.open("p4", "rotation.x", 30)
     page = bench.page
     tree = page.get_by_role("tree")
     tree.get_by_text("mast", exact=True).click()
+    page.keyboard.press("ArrowDown")
+    expect(bench.field("lantern arm.translation.x")).to_be_visible()
+    page.keyboard.press("ArrowUp")
     tree.get_by_text("ferry", exact=True).click(modifiers=["Control"])
     expect(page.get_by_text("2 parts chosen: a value goes to all of them")).to_be_visible()
-    x = bench.field("ferry.translation.x")
-    expect(x).to_have_value("several")
+    expect(bench.field("ferry.translation.x")).to_have_value("several")
     typed(bench.field("ferry.translation.y"), "0", ".", "4", "Enter")
     bench.saved(1)
     assert bench.value("ferry.translation.y", 30) == bench.value("mast.translation.y", 30) == 0.4
-
-
-def test_the_keys_near_the_playhead_are_keyed_gone_to_and_counted(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 50)
-    page = bench.page
-    keys = page.get_by_role("button", name=re.compile("^translation.x: "))
-    expect(keys).to_have_accessible_name("translation.x: key on this frame; keys at 50")
-    keys.press("Enter")
-    bench.saved(1)
-    expect(keys).to_have_accessible_name(
-        "translation.x: no key on this frame; no keys within 12 frames"
-    )
-    page.keyboard.press("Control+z")
+    page.get_by_role("button", name="Rename the parts").click()
+    page.get_by_role("textbox", name="Pattern of the names").fill("wood ##")
+    told = page.get_by_role("list", name="What they would be called")
+    expect(told).to_contain_text("mast → wood 0")
+    page.get_by_role("button", name="Rename 2").click()
     bench.saved(2)
-    typed(bench.field("Frame"), "4", "4", "Enter")
-    expect(keys).to_have_accessible_name("translation.x: no key on this frame; keys at 50")
-    box = keys.bounding_box()
-    assert box
-    # Six frames later lies at some 70 % of the way from the middle to the end.
-    page.mouse.click(box["x"] + box["width"] * (0.5 + 0.5 * 0.66), box["y"] + box["height"] / 2)
-    expect(bench.field("Frame")).to_have_value("50")
-    bench.saved(2)
-    whole = page.get_by_role("button", name=re.compile("^all translation: "))
-    whole.press("Enter")
-    bench.saved(3)
-    curves = bench.evaluation().scene.curves
-    assert all(curves[ChannelRef("p1", f"translation.{a}")].key_at(50.0) for a in "xyz")
+    names = {part.name for part in bench.evaluation().scene.parts.values()}
+    assert {"wood 01", "wood 02"} <= names
 
 
-def test_a_popup_holds_the_keyboard_closes_by_esc_and_is_the_only_one(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 30)
+def test_popups_and_panels_leave_the_keyboard_where_it_belongs(bench: Bench) -> None:
+    bench.open("p1", "translation.x", 52)
     page = bench.page
-    typed(bench.field("ferry.translation.y"), "0", ".", "1", "Enter")
+    ledger = page.get_by_role("region", name="Account")
+    page.keyboard.press("]")
+    expect(ledger).to_have_css("width", "0px")
+    page.keyboard.press("]")
+    expect(ledger).not_to_have_css("width", "0px")
+    page.keyboard.press("F6")
+    page.keyboard.press("F6")
+    channels = page.get_by_role("region", name="Channels of the part")
+    expect(channels.locator(":focus")).to_have_count(1)
+    page.keyboard.press("k")
+    expect(bench.field("Frame of the key")).to_have_value("50")
+    page.keyboard.press("Control+a")
+    expect(page.get_by_text("4 keys", exact=True)).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("interpolation hold")
+    page.keyboard.press("Enter")
     bench.saved(1)
-    page.get_by_role("button", name="ferry.translation.x", exact=True).click()
-    opener = page.get_by_role("button", name="Time…")
+    assert {key.interpolation for key in curve(bench).keys} == {"hold"}
+    opener, inside = page.get_by_role("button", name="Time…"), page.locator("[data-popup]")
     opener.click()
-    inside = page.locator("[data-popup]")
     expect(inside.locator(":focus")).to_have_count(1)
     page.keyboard.press("Control+z")
     page.keyboard.press("Escape")
@@ -254,66 +156,10 @@ def test_a_popup_holds_the_keyboard_closes_by_esc_and_is_the_only_one(bench: Ben
     opener.click()
     page.get_by_role("button", name="Values…").click()
     expect(inside).to_have_count(1)
-    expect(page.get_by_text("Values: 4 keys of the key scope")).to_be_visible()
     # A click outside closes it, and does what it is meant for.
     page.get_by_role("button", name="One frame on").click()
     expect(inside).to_have_count(0)
-    expect(bench.field("Frame")).to_have_value("31")
-    opener.click()
-    page.get_by_role("textbox", name="scale by").fill("0.5")
-    page.get_by_role("button", name="Scale", exact=True).click()
-    bench.saved(2)
-    expect(inside).to_have_count(0)
-
-
-def test_panels_fold_and_keys_are_chosen_by_keyboard(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 52)
-    page = bench.page
-    ledger = page.get_by_role("region", name="Account")
-    expect(ledger).to_be_visible()
-    page.keyboard.press("]")
-    expect(ledger).to_have_css("width", "0px")
-    page.keyboard.press("]")
-    expect(ledger).not_to_have_css("width", "0px")
-    page.keyboard.press("F6")
-    page.keyboard.press("F6")
-    expect(page.get_by_role("region", name="Channels of the part").locator(":focus")).to_have_count(
-        1
-    )
-    page.keyboard.press("k")
-    expect(bench.field("Frame of the key")).to_have_value("50")
-    expect(bench.field("Frame")).to_have_value("50")
-    page.keyboard.press("Control+a")
-    expect(page.get_by_text("4 keys", exact=True)).to_be_visible()
-    page.keyboard.press("/")
-    page.keyboard.type("interpolation hold")
-    page.keyboard.press("Enter")
-    bench.saved(1)
-    assert {key.interpolation for key in curve(bench).keys} == {"hold"}
-    page.keyboard.press("/")
-    page.keyboard.type("go to wiring")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Wiring")).to_have_attribute("aria-current", "page")
-
-
-def test_the_tree_is_walked_by_arrows_and_many_are_renamed_by_a_pattern(bench: Bench) -> None:
-    bench.open("p4", "rotation.x", 0)
-    page = bench.page
-    tree = page.get_by_role("tree")
-    tree.get_by_text("mast", exact=True).click()
-    page.keyboard.press("ArrowDown")
-    expect(bench.field("lantern arm.translation.x")).to_be_visible()
-    page.keyboard.press("ArrowUp")
-    tree.get_by_text("handrail left", exact=True).click(modifiers=["Control"])
-    page.get_by_role("button", name="Rename the parts").click()
-    page.get_by_role("textbox", name="Pattern of the names").fill("rail ##")
-    expect(page.get_by_role("list", name="What they would be called")).to_contain_text(
-        "handrail left → rail 02"
-    )
-    page.get_by_role("button", name="Rename 2").click()
-    bench.saved(1)
-    names = {part.name for part in bench.evaluation().scene.parts.values()}
-    assert {"rail 01", "rail 02"} <= names
+    expect(bench.field("Frame")).to_have_value("51")
 
 
 def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
@@ -331,22 +177,6 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
     for address in ("/nowhere/at/all", f"/scenes/{bench.number}/kitchen"):
         page.goto(f"{bench.server.url}{address}")
         expect(page.get_by_text("There is no page here")).to_be_visible()
-
-
-def test_a_field_says_when_its_value_was_changed_elsewhere(bench: Bench) -> None:
-    bench.open("p1", "translation.y", 20)
-    page = bench.page
-    field = bench.field("ferry.translation.y")
-    typed(field, "0", ".", "9")
-    edit = {"do": "set channels", "frame": 0, "values": [["p1", "translation.y", 0.25]]}
-    bench.server.post(f"/scenes/{bench.number}/edits", {"revision": 0, "edits": [edit]})
-    expect(page.get_by_text("Changed elsewhere to 0.25.")).to_be_visible()
-    page.keyboard.press("Enter")
-    bench.saved(1)
-    assert bench.value("ferry.translation.y", 20) == 0.25
-    page.keyboard.press("Enter")
-    bench.saved(2)
-    assert bench.value("ferry.translation.y", 20) == 0.9
 
 
 def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
@@ -429,32 +259,20 @@ def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     bench.saved(2)
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    expect(field).to_have_value("0.00")
-    given = (("25", 0.25), ("1 m", 1.0), ("+=5", 1.05), ("5 mm", 0.005))
-    for n, (text, metres) in enumerate(given):
+    for n, (text, metres) in enumerate((("25", 0.25), ("1 m", 1.0), ("+=5", 1.05))):
         field.click()
         page.keyboard.insert_text(text)
         page.keyboard.press("Enter")
         bench.saved(3 + n)
         assert bench.value("ferry.translation.z", 10) == pytest.approx(metres, abs=1e-12)
-    expect(field).to_have_value("0.50")
-    # An arrow key is a centimetre, and the axis of the curves says its unit.
-    field.click()
-    page.keyboard.press("ArrowUp")
-    bench.saved(7)
-    expect(field).to_have_value("1.5")
-    page.keyboard.press("Escape")
+    expect(field).to_have_value("105.00")
     expect(page.get_by_text(re.compile(r"^-?[\d.−]+ cm$")).first).to_be_visible()
     turn = bench.field("ferry.rotation.y")
     turn.click()
     page.keyboard.insert_text("0.25")
     page.keyboard.press("Enter")
-    bench.saved(8)
+    bench.saved(6)
     assert bench.value("ferry.rotation.y", 10) == pytest.approx(90.0, abs=1e-12)
-    assert '"length": "cm"' in bench.server.get(f"/scenes/{bench.number}/export").text
-    page.reload()
-    expect(turn).to_have_value("0.2500")
-    expect(bench.bead("value")).to_contain_text("turns")
     # A formula calculates in metres, and says so; its card is wide enough for turns.
     bench.open("p3", "rotation.z", 10)
     expect(page.get_by_role("list", name="reads").last).to_contain_text("0.500 m")

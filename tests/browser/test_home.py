@@ -58,7 +58,9 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     expect(page.get_by_text("No scene has “nowhere” in its name or tags.")).to_be_visible()
 
 
-def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Server) -> None:
+def test_files_are_dropped_or_refused_and_an_example_is_opened_again(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
     page.goto(server.url)
     expect(page.get_by_role("heading", name="Scenes")).to_be_visible()
     columns = [f"mast.{g}.{a}" for g in ("translation", "rotation", "scale") for a in "xyz"]
@@ -78,42 +80,29 @@ def test_files_are_dropped_and_an_example_is_opened_again(page: Page, server: Se
     page.get_by_role("button", name="Import", exact=True).click()
     expect(page.get_by_role("row", name="mast motion")).to_be_visible()
     expect(page.get_by_text("Imported mast motion.csv.")).to_be_visible()
+    path = tmp_path / "broken.json"
+    path.write_text('{"format": "bindu scene",\n "name": }')
+    page.locator("input[type=file]").set_input_files(path)
+    expect(page.get_by_text("line 2, column 10: it is not JSON")).to_be_visible()
     page.get_by_role("combobox", name="Open an example").click()
     page.locator(".ant-select-dropdown:visible").get_by_title("The mooring").click()
     expect(page.get_by_role("tree")).to_contain_text("eel 1")
 
 
-def test_a_broken_file_is_refused_with_its_line(page: Page, server: Server, tmp_path: Path) -> None:
-    path = tmp_path / "broken.json"
-    path.write_text('{"format": "bindu scene",\n "name": }')
-    page.goto(server.url)
-    page.locator("input[type=file]").set_input_files(path)
-    expect(page.get_by_text("line 2, column 10: it is not JSON")).to_be_visible()
-
-
-def test_a_new_scene_is_empty_and_says_what_to_do(page: Page, server: Server) -> None:
-    page.goto(server.url)
-    page.get_by_role("textbox", name="Name of a new scene").fill("<i>New</i> marsh")
-    page.keyboard.press("Enter")
-    expect(page.get_by_text("<i>New</i> marsh")).to_be_visible()
-    expect(page.get_by_text("This scene has no parts yet")).to_be_visible()
-    expect(page.get_by_text("Choose a channel anywhere")).to_be_visible()
-    page.goto(f"{server.url}/scenes/99999/bench")
-    expect(page.get_by_text("There is no scene 99999.")).to_be_visible()
-
-
 def test_a_new_scene_begins_with_a_rig_whose_steps_are_undone(page: Page, server: Server) -> None:
     page.goto(server.url)
-    page.get_by_role("textbox", name="Name of a new scene").fill("By the weir")
+    page.get_by_role("textbox", name="Name of a new scene").fill("<i>New</i> weir")
     page.get_by_role("combobox", name="What it begins with").click()
     page.locator(".ant-select-dropdown:visible").get_by_title("a water wheel").click()
     page.get_by_role("button", name="New scene").click()
     expect(page.get_by_role("tree")).to_contain_text("wheel")
+    expect(page.get_by_text("<i>New</i> weir")).to_be_visible()
     expect(page.get_by_text("saved · edit 6", exact=True)).to_be_visible()
     for n in range(6):
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_text(f"saved · edit {7 + n}", exact=True)).to_be_visible()
     expect(page.get_by_text("This scene has no parts yet")).to_be_visible()
+    expect(page.get_by_text("Choose a channel anywhere")).to_be_visible()
 
 
 def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(

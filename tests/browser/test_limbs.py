@@ -14,7 +14,6 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.make_limb import MakeLimb
-from bindu.core.edits.matching import SwitchLimbs
 from bindu.core.edits.parts import AddPart
 from bindu.core.placing.matching import apart
 from bindu.core.scene.model import Scene
@@ -110,7 +109,7 @@ def legs(*edits: AnyEdit) -> Scene:
     return applied(figure(), [leg, *edits])
 
 
-def test_limbs_switch_at_once_and_a_switch_is_dragged_and_deleted(
+def test_limbs_switch_at_once_a_jump_is_mended_a_switch_dragged_and_deleted(
     page: Page, server: Server
 ) -> None:
     scene = legs()
@@ -124,6 +123,23 @@ def test_limbs_switch_at_once_and_a_switch_is_dragged_and_deleted(
     assert off(bench, "left leg", 40) <= (1e-9, 1e-7)
     expect(lane(page).get_by_role("button", name="IK from 0 to 39")).to_be_visible()
     expect(lane(page).get_by_role("button", name="FK from 40 to 100")).to_be_visible()
+    # The goal goes elsewhere: a jump is marked, and mended by a click.
+    field = bench.field("left leg goal.translation.y")
+    field.fill("0.25")
+    field.press("Enter")
+    bench.saved(2)
+    mark = lane(page).get_by_role("button", name="Handover IK → FK at 40, jumps")
+    expect(mark).to_have_text("!")
+    mark.click()
+    page.get_by_role("button", name="Match here").click()
+    bench.saved(3)
+    expect(lane(page).get_by_role("button", name="Handover IK → FK at 40")).to_have_text("")
+    assert off(bench, "left leg", 40) <= (1e-9, 1e-7)
+    page.keyboard.press("Control+z")
+    bench.saved(4)
+    expect(mark).to_have_text("!")
+    page.keyboard.press("Control+z")
+    bench.saved(5)
     dot = lane(page).get_by_role("button", name="Handover IK → FK at 40")
     box = dot.bounding_box()
     strip = lane(page).get_by_role("button", name="FK from 40 to 100").bounding_box()
@@ -134,32 +150,11 @@ def test_limbs_switch_at_once_and_a_switch_is_dragged_and_deleted(
     page.mouse.move(x + strip["width"] / 12, y, steps=4)
     page.mouse.move(x + strip["width"] / 6, y, steps=4)
     page.mouse.up()
-    bench.saved(2)
+    bench.saved(6)
     (one,) = switches(bench.evaluation(), bench.evaluation().scene.limbs["b1"])
     assert 46 <= one.frame <= 54 and not one.jumps
     assert off(bench, "left leg", one.frame) <= (1e-9, 1e-7)
     lane(page).get_by_role("button", name=f"Handover IK → FK at {one.frame}").click()
     page.get_by_role("button", name="Delete the switch").click()
-    bench.saved(3)
+    bench.saved(7)
     expect(lane(page).get_by_role("button", name="IK from 0 to 100")).to_be_visible()
-
-
-def test_a_jump_is_marked_and_mended_on_the_lane(page: Page, server: Server) -> None:
-    scene = legs(SwitchLimbs(("b1",), "fk", 40))
-    goal = scene.limbs["b1"].goal
-    bench = Bench(page, server, server.bring(write_scene(scene)))
-    bench.open(goal, "translation.y", 40)
-    field = bench.field("left leg goal.translation.y")
-    field.fill("0.25")
-    field.press("Enter")
-    bench.saved(1)
-    mark = lane(page).get_by_role("button", name="Handover IK → FK at 40, jumps")
-    expect(mark).to_have_text("!")
-    mark.click()
-    page.get_by_role("button", name="Match here").click()
-    bench.saved(2)
-    expect(lane(page).get_by_role("button", name="Handover IK → FK at 40")).to_have_text("")
-    assert off(bench, "left leg", 40) <= (1e-9, 1e-7)
-    page.keyboard.press("Control+z")
-    bench.saved(3)
-    expect(mark).to_have_text("!")

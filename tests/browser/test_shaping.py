@@ -57,7 +57,7 @@ def test_a_slider_moves_the_chosen_key_live_in_one_edit_that_is_undone(bench: Be
     bench.key(50).click()
     was = bench.evaluation().scene.curves[X]
     revision = 0
-    for by in ("keyboard", "mouse", "world"):
+    for by in ("mouse", "world"):
         page.get_by_role("button", name="Values…").click()
         slider = page.get_by_role("slider", name="By so many per cent")
         if by == "world":
@@ -106,7 +106,7 @@ def dragged_half_way(bench: Bench, slider: Locator, revision: int) -> float:
     return degree
 
 
-def test_a_plant_is_bound_and_its_span_typed(bench: Bench) -> None:
+def test_a_plant_is_bound_and_its_span_typed_and_dragged_in_its_lane(bench: Bench) -> None:
     page = bench.page
     bench.open("p3", "translation.x", 20)
     page.get_by_role("region", name="bound").get_by_role("button", name="+ bind").click()
@@ -116,25 +116,13 @@ def test_a_plant_is_bound_and_its_span_typed(bench: Bench) -> None:
     bench.saved(1)
     bead = bench.bead("plant")
     bead.click()
-    last = bead.get_by_role("textbox", name="plant span 1: last")
-    last.fill("60")
-    last.press("Enter")
-    bench.saved(2)
+    for n, (name, value) in enumerate((("last", 60), ("keep", 30), ("entry", 5), ("exit", 5))):
+        field = bead.get_by_role("textbox", name=f"plant span 1: {name}")
+        field.fill(str(value))
+        field.press("Enter")
+        bench.saved(2 + n)
     places = bench.evaluation().world("p3")[20:61, :, 3]
     np.testing.assert_allclose(places, np.broadcast_to(places[0], places.shape), atol=1e-9)
-    last.fill("3")
-    last.press("Enter")
-    expect(page.get_by_text("it ends before it begins")).to_be_visible()
-
-
-def test_the_spans_of_a_plant_are_dragged_in_its_lane(bench: Bench) -> None:
-    span = {"first": 20, "last": 60, "keep": 30, "entry": 5, "exit": 5}
-    step = {"do": "add step", "part": "p3", "name": "stands", "id": "z1"}
-    planting = {**step, "settings": {"kind": "plant", "spans": [span]}}
-    path = f"/scenes/{bench.number}/edits"
-    bench.server.post(path, {"revision": 0, "edits": [planting]})
-    page = bench.page
-    bench.open("p3", "translation.x", 20)
     planted = page.get_by_role("button", name="planted from 20 to 60 as on 30")
     box = planted.bounding_box()
     assert box
@@ -153,28 +141,28 @@ def test_the_spans_of_a_plant_are_dragged_in_its_lane(bench: Bench) -> None:
     expect(planted).to_be_visible()
     drag(box["x"] + 0.75 * box["width"], 8)
     page.mouse.up()
-    bench.saved(2)
+    bench.saved(6)
     drag(box["x"] + box["width"] + 8 * frame, 10)
     page.mouse.up()
-    bench.saved(3)
+    bench.saved(7)
     joins = page.get_by_title("joins over 5 frames: drag").bounding_box()
     assert joins
     drag(joins["x"] + 3.5 * frame, -3)
     page.mouse.up()
-    bench.saved(4)
-    settings = bench.evaluation().scene.steps["z1"].settings
-    assert isinstance(settings, PlantSettings)
+    bench.saved(8)
+    steps = bench.evaluation().scene.steps_of["p3"]
+    (settings,) = (s.settings for s in steps if isinstance(s.settings, PlantSettings))
     assert settings.spans == (PlantSpan(28, 78, 38, 8, 5),)
     page.get_by_role("button", name="planted from 28 to 78 as on 38").press("Enter")
-    field = page.get_by_role("textbox", name="stands last")
+    field = page.get_by_role("textbox", name="plant last")
     field.fill("27")
     field.press("Enter")
     expect(page.get_by_text("it ends before it begins")).to_be_visible()
     field.fill("90")
     field.press("Enter")
-    bench.saved(5)
+    bench.saved(9)
     page.get_by_role("button", name="Take the span away").click()
-    bench.saved(6)
+    bench.saved(10)
     expect(page.get_by_role("button", name="planted from")).to_have_count(0)
 
 

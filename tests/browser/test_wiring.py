@@ -18,6 +18,7 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.placing.handovers import handover_states
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Shape
+from bindu.core.scene.settings import SpaceSettings
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
@@ -45,7 +46,7 @@ def mooring(page: Page, server: Server) -> Bench:
     return Bench(page, server, server.bring(write_scene(demo("the-mooring"))))
 
 
-def test_pick_and_carry_from_nothing_then_drag_a_handover(page: Page, server: Server) -> None:
+def test_pick_and_carry_and_a_handover_dragged_and_blended(page: Page, server: Server) -> None:
     shape = Shape("box", (0.5, 0.5, 0.5))
     parts = [AddPart("crate", shape=shape, id="p1"), AddPart("davit", shape=shape, id="p2")]
     way = (Key(0.0, 0.0, "linear"), Key(40.0, 8.0, "linear"))
@@ -80,6 +81,16 @@ def test_pick_and_carry_from_nothing_then_drag_a_handover(page: Page, server: Se
     (step,) = evaluation.scene.steps.values()
     assert not any(state.jumps for state in handover_states(evaluation, [step]))
     assert bench.value("crate.translation.x", 40) == pytest.approx(28 * 0.2)
+    # A handover that is there is given a blend.
+    lane.get_by_role("button", name="Handover davit → world at 30").click()
+    blend = page.get_by_role("textbox", name="Frames of its blend")
+    blend.fill("3")
+    blend.press("Enter")
+    bench.saved(3)
+    expect(page.get_by_text("Blends over 3 frames.")).to_be_visible()
+    (step,) = bench.evaluation().scene.steps.values()
+    assert isinstance(step.settings, SpaceSettings)
+    assert [(one.frame, one.blend) for one in step.settings.handovers] == [(2.0, 0), (30.0, 3)]
 
 
 def test_a_handover_that_jumps_says_so_and_is_mended(page: Page, server: Server) -> None:
@@ -96,18 +107,29 @@ def test_a_handover_that_jumps_says_so_and_is_mended(page: Page, server: Server)
     expect(lane.get_by_role("button", name=re.compile("jumps"))).to_have_count(0)
 
 
-def test_a_surface_stands_right_of_what_it_reads_and_opens_its_ledger(mooring: Bench) -> None:
+def test_the_order_is_read_a_surface_opened_and_a_loop_broken_by_a_remedy_seen_before(
+    mooring: Bench, tmp_path: Path
+) -> None:
     page = mooring.page
-    opened(mooring, "wiring", "p4", "translation.x", 40)
+    opened(mooring, "wiring", "p7", "translation.x", 40)
+    # The order is that of the command line.
+    file = tmp_path / "mooring.bindu.json"
+    file.write_text(mooring.server.get(f"/scenes/{mooring.number}/export").text)
+    with redirect_stdout(io.StringIO()) as said:
+        assert main(["order", str(file)]) == 0
+    listed = [line for line in said.getvalue().splitlines() if line[:5].strip().isdigit()]
+    lines = [line.removesuffix("  held").split(None, 1) for line in listed]
+    boat = [(rank, label) for rank, label in lines if label.startswith("boat.")]
+    for n, (rank, label) in enumerate(boat[:8]):
+        cells = page.locator(".ant-table-row").nth(n).locator(".ant-table-cell")
+        expect(cells.nth(0)).to_have_text(rank)
+        expect(cells.nth(1)).to_have_text(label.removeprefix("boat."))
+    # A surface stands right of what it reads, and opens its ledger.
     skin = page.get_by_role("article", name="surface skin")
     expect(skin).to_contain_text("ripples")
     skin.get_by_role("button", name="bend · final").click()
     expect(page.get_by_text("eel.skin.bend weight").first).to_be_visible()
-
-
-def test_the_loop_is_broken_by_a_remedy_seen_before_it_is_applied(mooring: Bench) -> None:
-    page = mooring.page
-    opened(mooring, "wiring", "p2", "translation.x", 40)
+    page.get_by_text("order", exact=True).click()
     loop = page.get_by_role("region", name="Loop of buoy, far buoy, eel")
     expect(loop).to_contain_text("It makes a difference on 97 frames")
     remedy = loop.get_by_role("listitem").filter(
@@ -125,49 +147,30 @@ def test_the_loop_is_broken_by_a_remedy_seen_before_it_is_applied(mooring: Bench
     expect(pair).to_contain_text("They aim at each other.")
 
 
-def test_the_order_is_that_of_the_command_line(mooring: Bench, tmp_path: Path) -> None:
-    page = mooring.page
-    opened(mooring, "wiring", "p7", "translation.x", 40)
-    file = tmp_path / "mooring.bindu.json"
-    file.write_text(mooring.server.get(f"/scenes/{mooring.number}/export").text)
-    with redirect_stdout(io.StringIO()) as said:
-        assert main(["order", str(file)]) == 0
-    listed = [line for line in said.getvalue().splitlines() if line[:5].strip().isdigit()]
-    lines = [line.removesuffix("  held").split(None, 1) for line in listed]
-    boat = [(rank, label) for rank, label in lines if label.startswith("boat.")]
-    for n, (rank, label) in enumerate(boat[:8]):
-        cells = page.locator(".ant-table-row").nth(n).locator(".ant-table-cell")
-        expect(cells.nth(0)).to_have_text(rank)
-        expect(cells.nth(1)).to_have_text(label.removeprefix("boat."))
-
-
-def test_two_orders_side_by_side_and_one_kept(mooring: Bench) -> None:
-    page = mooring.page
-    opened(mooring, "wiring", "p7", "translation.x", 42)
-    page.get_by_text("what if", exact=True).click()
-    curve = page.get_by_role("img", name="boat.translation.x before and after", exact=True)
-    expect(curve).to_be_visible()
-    figure = page.get_by_role("figure").filter(has=curve)
-    expect(page.get_by_text("pale: first · in full: second")).to_be_visible()
-    text = figure.locator("div").inner_text().removeprefix("at 42: ").replace("−", "-")
-    early, late = (float(side.removesuffix(" m")) for side in text.split(" → "))
-    assert late == pytest.approx(mooring.value("boat.translation.x", 42), abs=1e-3)
-    page.get_by_role("button", name="Keep first").click()
-    mooring.saved(1)
-    assert mooring.value("boat.translation.x", 42) == pytest.approx(early, abs=1e-3)
-
-
-def test_a_moment_is_held_compared_with_later_work_and_brought_back(mooring: Bench) -> None:
+def test_two_orders_are_compared_and_a_moment_is_held_and_brought_back(mooring: Bench) -> None:
     page = mooring.page
     opened(mooring, "wiring", "p7", "translation.x", 42)
     was = mooring.value("boat.translation.x", 42)
     page.get_by_text("what if", exact=True).click()
+    # Two orders side by side, as the scene holds them, and one kept.
+    curve = page.get_by_role("img", name="boat.translation.x before and after", exact=True)
+    expect(curve).to_be_visible()
+    expect(page.get_by_text("pale: first · in full: second")).to_be_visible()
+    text = page.get_by_role("figure").filter(has=curve).locator("div").inner_text()
+    told = text.removeprefix("at 42: ").replace("−", "-").split(" → ")
+    early, late = (float(side.removesuffix(" m")) for side in told)
+    assert late == pytest.approx(was, abs=1e-3)
+    page.get_by_role("button", name="Keep first").click()
+    mooring.saved(1)
+    assert mooring.value("boat.translation.x", 42) == pytest.approx(early, abs=1e-3)
+    page.get_by_role("button", name="Undo").click()
+    mooring.saved(2)
     choose(page, page.get_by_role("combobox", name="What to compare"), "two sides chosen here")
     page.get_by_role("button", name="Hold this moment as the first").click()
     expect(page.get_by_text("No channel differs on any frame.")).to_be_visible()
     page.get_by_role("article", name="boat").get_by_text("position ← drift").click()
     page.keyboard.press("m")
-    mooring.saved(1)
+    mooring.saved(3)
     page.get_by_text("what if", exact=True).click()
     box = page.get_by_role("combobox", name="Channels to compare")
     for channel in ("boat.translation.x", "post.translation.x"):
@@ -178,7 +181,7 @@ def test_a_moment_is_held_compared_with_later_work_and_brought_back(mooring: Ben
     expect(figure.nth(0)).to_contain_text(f"at 42: {was:.3f} m → 0.000 m")
     expect(figure.nth(1)).to_contain_text("the same")
     page.get_by_role("button", name="Keep first").click()
-    mooring.saved(2)
+    mooring.saved(4)
     assert mooring.value("boat.translation.x", 42) == was
 
 
