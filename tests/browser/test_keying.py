@@ -262,7 +262,7 @@ def test_a_pose_is_copied_mirrored_and_reset(heron: Bench) -> None:
     page = heron.page
     page.get_by_text("pose…").click()
     page.get_by_text("copy the pose").click()
-    expect(page.get_by_text("Copied the pose of 1 part(s).")).to_be_visible()
+    expect(page.get_by_text("Copied the pose of 1 part.")).to_be_visible()
     to_frame(heron, 0)
     page.get_by_text("pose…").click()
     page.get_by_text("paste mirrored").click()

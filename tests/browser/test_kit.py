@@ -81,7 +81,7 @@ def test_what_is_made_has_its_form_at_once(heron: Bench) -> None:
     expect(page.get_by_role("region", name="Form of the plant")).to_contain_text("of left hip")
     heron.kit("set")
     page.get_by_role("textbox", name="Name of the new set").fill("hip")
-    page.get_by_role("button", name="Save 1 parts").click()
+    page.get_by_role("button", name="Save 1 part").click()
     heron.saved(2)
     expect(page.get_by_role("list", name="What hip holds")).to_have_text("left hip×")
     kit = page.get_by_role("group", name="Kit")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -9,6 +11,7 @@ from hypothesis import strategies as st
 
 from bindu.core.clips.clip import Clip, animation_clip, pose_clip
 from bindu.core.comparing.curves import compared
+from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
@@ -18,6 +21,7 @@ from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.parts import AddPart, RemoveParts
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
+from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PairParts, PutSet, RemoveSet
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
@@ -90,6 +94,35 @@ def test_copied_and_pasted_mirrored_twice_is_the_same(
     np.testing.assert_allclose(
         evaluate(posed).world("p2")[frame], evaluate(scene).world("p2")[frame], atol=1e-9
     )
+
+
+@settings(max_examples=60)
+@given(curves(), st.sampled_from([12.0, 23.976, 25.0, 30.0, 48.0, 60.0]), st.integers(-9, 9))
+def test_animation_takes_the_same_time_at_another_frame_rate(
+    keys: tuple[Key, ...], fps: float, frame: int
+) -> None:
+    scene = bird(PutKeys(*LEGS[0], keys))
+    there = applied(bird(), [ChangeScene(fps=fps)])
+    clip = animation_clip(scene, LEGS, (0.0, float(FRAMES)), None)
+    pasted = applied(there, [PasteClip(clip, float(frame))]).curves[LEGS[0]]
+    copied = scene.curves[LEGS[0]]
+    factor, frames = fps / scene.fps, copied.frames
+    np.testing.assert_allclose(pasted.frames, frame + frames * factor, atol=1e-6)
+    at = np.concatenate([frames[:-1] + share * np.diff(frames) for share in (0.1, 0.5, 0.9)])
+    values, scale = curve_values(copied, at), 1.0 + np.abs([key.value for key in keys]).max()
+    np.testing.assert_allclose(
+        curve_values(pasted, frame + at * factor) / scale, values / scale, atol=1e-6
+    )
+    # Where nobody said at which rate it was copied, frames are frames.
+    plain = applied(there, [PasteClip(replace(clip, fps=None), 3.0)]).curves[LEGS[0]]
+    assert [k.frame for k in plain.keys] == [k.frame + 3.0 for k in copied.keys]
+    # What somebody sends may hold a curve without keys.
+    none = replace(clip.parts[0].channels[0], curve=replace(copied, keys=()))
+    empty = replace(clip, parts=(replace(clip.parts[0], channels=(none,)),))
+    with pytest.raises(Refusal, match="needs at least one key"):
+        applied(there, [PasteClip(empty, 0.0)])
+    with pytest.raises(Refusal, match="it says 0 frames a second"):
+        applied(there, [PasteClip(replace(clip, fps=0.0), 0.0)])
 
 
 @settings(max_examples=40)

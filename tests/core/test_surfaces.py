@@ -460,7 +460,7 @@ def test_weights_that_do_not_sum_to_one_are_shared_out_and_found() -> None:
     np.testing.assert_allclose(shown(skin(1.0), 9), shown(skin(3.0), 9), atol=1e-12)
     found = evaluate(skin(3.0))
     loose, sums = findings(found, ["skin"])
-    assert "1 points by no joint, point 7 first" in loose.text and loose.amount == 1.0
+    assert "1 point by no joint, point 7 first" in loose.text and loose.amount == 1.0
     assert "42 points" not in sums.text and "do not sum to 1" in sums.text
     assert sums.amount == pytest.approx(2.0)
     for finding in (loose, sums):

@@ -247,7 +247,7 @@ def test_a_surface_comes_back_with_its_skin_and_shapes() -> None:
     scene = applied(demo("the-mooring"), [*muted, PutBake("out", 0, 96, "all parts")])
     data, _ = send(evaluate(scene), list(scene.bakes.values()), "glb")
     made, _, report = new_scene(data, "glb", "back", 24.0, None)
-    assert "1 meshes as surfaces" in report.held
+    assert "1 mesh as surfaces" in report.held
     (ours,), (theirs,) = scene.surfaces.values(), made.surfaces.values()
     assert [step.kind for step in theirs.steps] == ["blend shapes", "bend by joints", "carry"]
     assert set(theirs.input_names.values()) >= {"puffed", "open mouth"}
@@ -265,7 +265,7 @@ def test_a_surface_comes_back_with_its_skin_and_shapes() -> None:
 def test_meshes_that_cannot_be_surfaces_are_left_out_with_the_reason() -> None:
     corners = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1], [0, 0, -1]], "<f4")
     three = np.array([0, 1, 2, 1, 0, 3, 0, 1, 4], "<u2")
-    for count, text in ((3, "1 meshes as surfaces"), (9, "three faces or more"), (5, "not there")):
+    for count, text in ((3, "1 mesh as surfaces"), (9, "three faces or more"), (5, "not there")):
         document, blob, _ = others_gltf()
         start = len(blob)
         blob += corners.tobytes() + three.tobytes()

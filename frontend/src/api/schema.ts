@@ -3889,6 +3889,9 @@ export interface components {
         /**
          * Clip
          * @description A copied pose, or curves from frame ``first`` to ``last``.
+         *
+         *     Attributes:
+         *         fps: frames a second of the scene that it was copied from; None where that is not known.
          */
         Clip: {
             /**
@@ -3908,6 +3911,11 @@ export interface components {
              * @default 0
              */
             last?: number;
+            /**
+             * Fps
+             * @default null
+             */
+            fps?: number | null;
         };
         /**
          * ClipChannel
@@ -5174,7 +5182,8 @@ export interface components {
          *     the right one; a limb's turn is turned round.
          *
          *     Channels are found by name; locked ones and those that are not there are left out. Pasted
-         *     keys replace those in their span.
+         *     keys replace those in their span. What was copied in a scene of another frame rate takes the
+         *     same time here.
          */
         PasteClip: {
             clip: components["schemas"]["Clip"];

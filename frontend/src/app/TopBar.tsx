@@ -3,6 +3,7 @@ import { App, Button, Space, Tooltip } from "antd";
 import { useNavigate } from "react-router";
 
 import { reason } from "../api/client";
+import { counted } from "../shared/format";
 import { useChecks, useCounting } from "../state/checks";
 import { retrace } from "../state/scene";
 import { useSamples } from "../state/samples";
@@ -123,5 +124,5 @@ function Count() {
   useCounting(data);
   const count = data?.findings.filter(({ accepted }) => accepted === null).length;
   if (count === undefined) return null;
-  return <span className="mono" title={looking ? "checks are looking" : `${String(count)} findings`} style={{ marginLeft: 5, opacity: looking ? 0.5 : 1 }}>{looking && !count ? "…" : count || ""}</span>;
+  return <span className="mono" title={looking ? "checks are looking" : counted(count, "finding")} style={{ marginLeft: 5, opacity: looking ? 0.5 : 1 }}>{looking && !count ? "…" : count || ""}</span>;
 }

@@ -4,6 +4,7 @@ import { useEffect, useMemo } from "react";
 import { useBenchCommands } from "../bench/commands";
 import { reasonNow } from "../api/client";
 import type { ChecksView } from "../state/checks";
+import { counted } from "../shared/format";
 import { chooseFinding, useChecks, useFinding, useLooking, useTried } from "../state/checks";
 import { useOpenScene } from "../state/openScene";
 import { goTo } from "../state/player";
@@ -102,7 +103,7 @@ function Details({ view, id, part }: { view: ChecksView; id: string | null; part
 
 function said(findings: number, parts: number): string {
   if (!findings) return "no findings";
-  return `${String(findings)} ${findings === 1 ? "finding" : "findings"} on ${String(parts)} ${parts === 1 ? "part" : "parts"}, worst first`;
+  return `${counted(findings, "finding")} on ${counted(parts, "part")}, worst first`;
 }
 
 function Nothing({ view, filtered }: { view: ChecksView; filtered: boolean }) {

@@ -7,7 +7,7 @@ import { post, reason } from "../api/client";
 import { useOpenScene } from "../state/openScene";
 import { useSelection } from "../state/selection";
 import { useCommand, useEdit } from "../state/useEdit";
-import { shown } from "../shared/format";
+import { counted, shown } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { freeName } from "../shared/freeName";
 import { Popup } from "../shared/Popup";
@@ -71,9 +71,9 @@ function BakeCard({ bake, onShow }: { bake: BakeView; onShow: Show }) {
 }
 
 function State({ bake }: { bake: BakeView }) {
-  const count = `${String(bake.leaving.length)} parts`;
+  const count = counted(bake.leaving.length, "part");
   if (bake.state === null) return <span role="alert" style={{ color: ink.trouble, fontSize: 12 }}>{bake.problem}</span>;
-  if (bake.state === "fresh") return <span style={{ fontSize: 12 }}><span style={{ color: ink.well }}>● fresh</span> {count}, {bake.keys.toLocaleString("en")} keys</span>;
+  if (bake.state === "fresh") return <span style={{ fontSize: 12 }}><span style={{ color: ink.well }}>● fresh</span> {count}, {counted(bake.keys, "key")}</span>;
   const far = bake.places === null ? "" : `, up to ${mm(bake.places)} at ${String(bake.frame)}`;
   return (
     <span style={{ fontSize: 12 }}>

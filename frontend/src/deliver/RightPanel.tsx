@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 
 import type { BakeView, ReportView } from "../api/client";
 import { goTo } from "../state/player";
-import { shown } from "../shared/format";
+import { counted, shown } from "../shared/format";
 import { ink } from "../shared/theme";
 import { mm } from "./Bakes";
 import type { Show, Shown } from "./panel";
@@ -45,7 +45,7 @@ function Report({ report }: { report: ReportView }) {
   return (
     <>
       <Card title={measured ? "Read back and compared" : "In the file"}>
-        <Line label={`${String(report.parts)} ${report.parts === 1 ? "part" : "parts"}, ${String(report.clips)} ${report.clips === 1 ? "clip" : "clips"}`} value={size(report.size)} />
+        <Line label={`${counted(report.parts, "part")}, ${counted(report.clips, "clip")}`} value={size(report.size)} />
         {measured && <Line label="places, worst" value={`${shown((report.places ?? 0) * 1000, "", 4)} mm`} />}
         {measured && <Line label="turns, worst" value={`${shown(report.turns ?? 0, "", 5)}°`} />}
         {report.worst && <Line label="there" value={`${report.worst[0]} at ${String(report.worst[1])}`} />}

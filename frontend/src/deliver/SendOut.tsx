@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { ReportView } from "../api/client";
 import { ask, get, reason } from "../api/client";
+import { counted } from "../shared/format";
 import { useOpenScene } from "../state/openScene";
 import { Chapter } from "../shared/Chapter";
 import { ink } from "../shared/theme";
@@ -45,7 +46,7 @@ export function SendOut({ onShow }: { onShow: Show }) {
       <Chapter name="send out" of="Handing over" />
       {formats.map(({ format, label, several }) => (
         <div key={format} style={{ display: "flex", alignItems: "center", gap: 4 }}>
-          <span style={{ flex: 1 }}>{label} <span style={{ color: ink.quiet, fontSize: 12 }}>{!bakes.length ? "" : several ? `${String(bakes.length)} ${bakes.length === 1 ? "animation" : "animations"}` : ""}</span></span>
+          <span style={{ flex: 1 }}>{label} <span style={{ color: ink.quiet, fontSize: 12 }}>{!bakes.length ? "" : several ? counted(bakes.length, "animation") : ""}</span></span>
           <Button type="text" size="small" disabled={!bakes.length || busy !== null} aria-label={`Report of ${label}`} title="What the file would hold, and how far off it would be" onClick={() => void send(format, several, false)}>report</Button>
           <Button size="small" disabled={!bakes.length || busy !== null} loading={busy === format} aria-label={`Save ${label}`} title={bakes.length ? "Saves the file, and shows its report" : "Bake something first"} onClick={() => void send(format, several, true)}>Save</Button>
         </div>

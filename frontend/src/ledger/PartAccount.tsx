@@ -6,7 +6,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useBlock, useSamples, valueAt } from "../state/samples";
 import { chooseChannel, chooseStep } from "../state/selection";
-import { shown } from "../shared/format";
+import { counted, shown } from "../shared/format";
 import type { Tap } from "../shared/taps";
 import { tapColour } from "../shared/tapColours";
 import { taps } from "../shared/taps";
@@ -91,7 +91,7 @@ function ChannelLine({ part, channel, node, zone, keys, step }: LineProps) {
     <button
       type="button"
       className="bare"
-      title={`Open the ledger of ${part.name}.${channel.name}${keys === undefined ? "" : ` (${String(keys)} ${keys === 1 ? "key" : "keys"})`}`}
+      title={`Open the ledger of ${part.name}.${channel.name}${keys === undefined ? "" : ` (${counted(keys, "key")})`}`}
       onClick={() => {
         chooseChannel(part.id, channel.id);
         if (step !== undefined) chooseStep(step);

@@ -3,6 +3,7 @@ import { Input } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { PartView } from "../api/client";
+import { counted } from "../shared/format";
 import { useCounts } from "../state/checks";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene, usePart } from "../state/openScene";
@@ -55,7 +56,7 @@ export function PartRow({ id }: { id: string }) {
       {looped && (
         <span role="img" aria-label={`${part.name} is in a loop`} title="It takes part in a loop; the Wiring view has remedies" style={{ color: ink.trouble, fontSize: 12, fontWeight: 700 }}>⟲</span>
       )}
-      {found > 0 && <span role="img" aria-label={`${String(found)} findings on ${part.name}`} title={`${String(found)} ${found === 1 ? "finding" : "findings"}: see Checks`} style={{ color: ink.trouble, fontSize: 11 }}>▲{found > 1 ? found : ""}</span>}
+      {found > 0 && <span role="img" aria-label={`${counted(found, "finding")} on ${part.name}`} title={`${counted(found, "finding")}: see Checks`} style={{ color: ink.trouble, fontSize: 11 }}>▲{found > 1 ? found : ""}</span>}
       {part.steps.length > 0 && (
         <span
           title={`written by ${part.steps.map((step) => step.name).join(", ")}`}

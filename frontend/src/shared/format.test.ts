@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 
-import { shown, tick } from "./format";
+import { counted, shown, tick } from "./format";
 
 it("shows values as people read them", () => {
   expect(shown(-147.138, "°")).toBe("−147.14°");
@@ -15,4 +15,9 @@ it("writes ticks short and without a minus zero", () => {
   expect(tick(-0)).toBe("0");
   expect(tick(0.1 + 0.2)).toBe("0.3");
   expect(tick(-250)).toBe("−250");
+});
+
+it("counts as people say it", () => {
+  expect([0, 1, 2, 1200].map((count) => counted(count, "key"))).toEqual(["0 keys", "1 key", "2 keys", "1,200 keys"]);
+  expect(counted(2, "foot", "feet")).toBe("2 feet");
 });

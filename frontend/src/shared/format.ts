@@ -42,3 +42,8 @@ export function exact(value: number): string {
 export function tick(value: number): string {
   return (Math.abs(value) < 1e-9 ? 0 : Number(value.toPrecision(6))).toString().replace("-", "−");
 }
+
+/** How many of something, in a sentence: 1 key, 2 keys. */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString("en")} ${count === 1 ? one : many}`;
+}

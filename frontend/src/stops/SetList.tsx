@@ -3,6 +3,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 
 import type { DrivenView } from "../api/client";
+import { counted } from "../shared/format";
 import { useEdit } from "../state/useEdit";
 import { useChosenChannel, useChosenPart, useOpenScene } from "../state/openScene";
 import { chooseDriven } from "../state/posing";
@@ -31,7 +32,7 @@ export function SetList({ sets, chosen }: { sets: DrivenView[]; chosen: string |
             style={{ all: "unset", boxSizing: "border-box", width: "100%", display: "flex", padding: "4px 12px", cursor: "pointer", background: id === chosen ? ink.chosen : undefined }}
           >
             <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}</span>
-            <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{rows.length} {rows.length === 1 ? "row" : "rows"}</span>
+            <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{counted(rows.length, "row")}</span>
           </button>
         ))}
       </div>

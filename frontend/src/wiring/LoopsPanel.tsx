@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { reason } from "../api/client";
 import type { LoopsView, LoopView, RemedyView } from "../state/order";
+import { counted } from "../shared/format";
 import { useAbout } from "../state/order";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene } from "../state/openScene";
@@ -88,7 +89,7 @@ function Loop({ loop }: { loop: LoopView }) {
       <div style={{ fontSize: 12 }}>
         {loop.frames ? (
           <>
-            It makes a difference on {loop.frames} {loop.frames === 1 ? "frame" : "frames"}, first on{" "}
+            It makes a difference on {counted(loop.frames, "frame")}, first on{" "}
             <button type="button" onClick={() => { if (loop.first != null) goTo(loop.first); }} style={{ all: "unset", cursor: "pointer", textDecoration: "underline dotted" }}>{loop.first}</button>.
           </>
         ) : "The held value makes no difference on any frame."}

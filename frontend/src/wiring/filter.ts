@@ -1,4 +1,5 @@
 import type { CardView, PortView, WireView } from "../state/order";
+import { counted } from "../shared/format";
 
 export type Reach = "feeds" | "fed by" | "both" | "everything";
 
@@ -82,7 +83,7 @@ function foldedCard(part: string, hidden: CardView[]): CardView {
   const port: PortView = {
     id: `${part}/folded`,
     side: "step",
-    label: `${String(parts)} ${parts === 1 ? "part" : "parts"} inside`,
+    label: `${counted(parts, "part")} inside`,
     part,
     channel: "translation.x",
     tap: "final",

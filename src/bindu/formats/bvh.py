@@ -17,6 +17,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart, worlds_of
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import matrices_of
@@ -49,7 +50,7 @@ def write_bvh(clip: MotionClip, report: Report) -> bytes:
     if clip.channels:
         report.lost.append(f"{len(clip.channels)} own channels")
     if clip.events:
-        report.lost.append(f"{len(clip.events)} markers")
+        report.lost.append(counted(len(clip.events), "marker"))
     report.otherwise.append("rest turns: the format has none, so that all turning is in the frames")
     if len(roots) > 1:
         report.otherwise.append(f"{len(roots)} parts without a parent hang below a joint {ROOT!r}")

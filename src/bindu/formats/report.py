@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from bindu.core.clips.motion import MotionClip, gap_between
+from bindu.core.counted import counted
 
 
 @dataclass
@@ -56,7 +57,7 @@ class Report:
         if len(common) < len(sent.parts):
             self.lost.append(f"{len(sent.parts) - len(common)} parts did not come back")
         if len(sent.frames) != len(back.frames):
-            text = f"{len(sent.frames)} frames went out, {len(back.frames)} came back"
+            text = f"{counted(len(sent.frames), 'frame')} went out, {len(back.frames)} came back"
             self.otherwise.append(text)
 
 

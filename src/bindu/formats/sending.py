@@ -9,6 +9,7 @@ from typing import Literal, get_args
 from bindu.core.clips.baking import baked, baked_clip
 from bindu.core.clips.motion import MotionClip
 from bindu.core.clips.standing import standing
+from bindu.core.counted import counted
 from bindu.core.edits.bakes import what_changes
 from bindu.core.evaluation import Evaluation
 from bindu.core.refusal import Refusal
@@ -89,7 +90,7 @@ def _written(
         report.otherwise.append("turning is in quaternions, seconds in place of frames")
         return write_gltf(clips, skins, report, to == "glb")
     if evaluation.scene.surfaces:
-        report.lost.append(f"{len(evaluation.scene.surfaces)} surfaces")
+        report.lost.append(counted(len(evaluation.scene.surfaces), "surface"))
     if to == "bvh":
         return write_bvh(clips[0], report)
     if to == "csv":

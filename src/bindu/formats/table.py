@@ -10,6 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import matrices_of
@@ -42,7 +43,7 @@ def write_table(clip: MotionClip, report: Report) -> bytes:
         columns.append(values)
     report.otherwise.append("places are those in the world; who carries whom is not held")
     if clip.events:
-        report.lost.append(f"{len(clip.events)} markers")
+        report.lost.append(counted(len(clip.events), "marker"))
     return _written(names, columns)
 
 
@@ -118,7 +119,7 @@ def _numbers(names: Sequence[str], row: Sequence[str], line: int) -> Array:
         Refusal: with the line and the column.
     """
     if len(row) != len(names):
-        text = f"it has {len(row)} values for {len(names)} columns."
+        text = f"it has {counted(len(row), 'value')} for {len(names)} columns."
         raise Refusal(text, code="text", place=f"line {line}")
     try:
         values = np.array([float(value) for value in row])

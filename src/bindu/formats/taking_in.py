@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.base import Edit
@@ -225,7 +226,7 @@ def surface_edits_of(file: GltfFile, clip: MotionClip, report: Report) -> Iterat
             elif abs(values[0, h]) > SAME:
                 yield SetValue(part, channel, float(values[0, h]))
     if file.meshes:
-        report.held.append(f"{len(file.meshes)} meshes as surfaces")
+        report.held.append(f"{counted(len(file.meshes), 'mesh', 'meshes')} as surfaces")
 
 
 def _offsets(offsets: Array) -> tuple[tuple[int, Vector], ...]:

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 
+import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import type { KitKind } from "../kind";
 import { gaitEdit } from "./edits";
@@ -16,7 +17,7 @@ export const gaits: KitKind = {
   useItems: () => {
     const found = useOpenScene((scene) => scene.header.gaits);
     return useMemo(
-      () => found.map((gait) => ({ id: gait.id, name: gait.name, note: `${String((gait.feet ?? []).length)} feet`, parts: [...(gait.feet ?? []).map(({ part }) => part), gait.part] })),
+      () => found.map((gait) => ({ id: gait.id, name: gait.name, note: counted((gait.feet ?? []).length, "foot", "feet"), parts: [...(gait.feet ?? []).map(({ part }) => part), gait.part] })),
       [found],
     );
   },

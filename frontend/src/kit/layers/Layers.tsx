@@ -8,7 +8,7 @@ import { useChosenPart, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
 import { useBlock, useSamples, valueAt } from "../../state/samples";
 import { chooseChannel, useSelection } from "../../state/selection";
-import { shown } from "../../shared/format";
+import { counted, shown } from "../../shared/format";
 import { ink } from "../../shared/theme";
 
 /** A layer of curves, and to which layer keys go. */
@@ -72,7 +72,7 @@ function LayerRow({ layer, place, last }: { layer: Layer; place: number; last: n
       </div>
       <div style={{ display: "flex", alignItems: "center", gap: 6, color: ink.quiet, fontSize: 12, margin: "3px 0" }}>
         <Segmented<"add" | "replace"> size="small" aria-label={`What ${layer.name} does with what is below`} options={["add", "replace"]} value={layer.mode ?? "add"} onChange={(mode) => { change({ mode }); }} />
-        {held} {held === 1 ? "channel" : "channels"}
+        {counted(held, "channel")}
       </div>
       <Space size={2}>
         <Checkbox checked={!on} onChange={() => { change({ on: !on }); }}>mute</Checkbox>

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 
+import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import type { KitKind } from "../kind";
 import { groupEdit, LeadGroupForm, MakeLeadGroup } from "./LeadGroup";
@@ -14,7 +15,7 @@ export const leadGroups: KitKind = {
   useItems: () => {
     const found = useOpenScene((scene) => scene.header.leads);
     return useMemo(
-      () => found.map((group) => ({ id: group.id, name: group.name, note: `${String((group.members ?? []).length)} parts`, parts: group.members ?? [] })),
+      () => found.map((group) => ({ id: group.id, name: group.name, note: counted((group.members ?? []).length, "part"), parts: group.members ?? [] })),
       [found],
     );
   },

@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 
 import { LimbCard, limbEdit } from "../../ledger/limbs/LimbCard";
+import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import { limbHands } from "../../shared/limbParts";
 import type { KitKind } from "../kind";
@@ -17,7 +18,7 @@ export const limbs: KitKind = {
     const found = useOpenScene((scene) => scene.header.limbs);
     const parts = useOpenScene((scene) => scene.parts);
     return useMemo(
-      () => found.map((limb) => ({ id: limb.id, name: limb.name, note: `${String((limb.chain ?? []).length)} parts`, parts: limbHands(limb, parts) })),
+      () => found.map((limb) => ({ id: limb.id, name: limb.name, note: counted((limb.chain ?? []).length, "part"), parts: limbHands(limb, parts) })),
       [found, parts],
     );
   },

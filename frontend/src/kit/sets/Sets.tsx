@@ -2,6 +2,7 @@ import { Button, Input, Space } from "antd";
 import { useState } from "react";
 
 import type { PartSet, PartView } from "../../api/client";
+import { counted } from "../../shared/format";
 import { useEdit } from "../../state/useEdit";
 import { ColourField } from "../../shared/ColourField";
 import { channelsInScope, channelsOf, useKeyState } from "../../state/keying";
@@ -35,7 +36,7 @@ export function MakeSet({ onMade }: { onMade: () => void }) {
       />
       <Space size={4}>
         <Button size="small" disabled={!name.trim() || !count} title="All channels of the chosen parts" onClick={() => { add([], useSelection.getState().parts); }}>
-          Save {count || "no"} parts
+          Save {count ? counted(count, "part") : "no parts"}
         </Button>
         <Button size="small" disabled={!name.trim()} title="Just the channels that the key scope holds now" onClick={() => { add(channelsInScope(), []); }}>
           Save the key scope
@@ -78,7 +79,7 @@ function SetCard({ set }: { set: PartSet }) {
         <ColourField label={`Colour of ${set.name}`} value={set.colour ?? "#C9A66B"} style={{ width: 18, height: 18 }} onCommit={(colour) => edit(setEdit(set, { colour }))} />
         <SetKeys parts={parts} channels={channels} />
         <span style={{ color: ink.quiet, fontSize: 12 }} title={members.map((id) => names[id]?.name).join(", ")}>
-          {parts.length ? `${String(parts.length)} parts` : ""} {channels.length ? `${String(channels.length)} ch.` : ""}
+          {parts.length ? counted(parts.length, "part") : ""} {channels.length ? `${String(channels.length)} ch.` : ""}
         </span>
       </div>
       <Space size={2} wrap>

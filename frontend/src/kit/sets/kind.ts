@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 
 import type { PartSet } from "../../api/client";
+import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import type { KitKind } from "../kind";
 import { membersOf, setEdit } from "./edits";
@@ -15,7 +16,7 @@ export const sets: KitKind = {
   gone: "Its members stay.",
   useItems: () => {
     const found = useOpenScene((scene) => scene.header.sets);
-    return useMemo(() => found.map((set) => ({ id: set.id, name: set.name, note: counted(set), parts: membersOf(set) })), [found]);
+    return useMemo(() => found.map((set) => ({ id: set.id, name: set.name, note: held(set), parts: membersOf(set) })), [found]);
   },
   rename: async (item, name, save) => {
     const set = useOpenScene.getState().header.sets.find(({ id }) => id === item.id);
@@ -26,7 +27,7 @@ export const sets: KitKind = {
   Make: MakeSet,
 };
 
-function counted({ parts = [], channels = [] }: PartSet): string {
-  const words = [parts.length ? `${String(parts.length)} ${parts.length === 1 ? "part" : "parts"}` : "", channels.length ? `${String(channels.length)} ch.` : ""];
+function held({ parts = [], channels = [] }: PartSet): string {
+  const words = [parts.length ? counted(parts.length, "part") : "", channels.length ? `${String(channels.length)} ch.` : ""];
   return words.filter(Boolean).join(" ");
 }

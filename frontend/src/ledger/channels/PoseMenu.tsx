@@ -5,6 +5,7 @@ import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { poseCommands } from "./poses";
+import { counted } from "../../shared/format";
 import { asMenu } from "../../shared/menus";
 
 /** What can be done with the pose of the chosen parts: reset, default, copy, paste, rest. */
@@ -43,7 +44,7 @@ export const PoseMenu = memo(function PoseMenu() {
         },
       }}
     >
-      <Button type="text" size="small" title={`Reset, copy, paste the pose of ${String(chosen.length)} chosen part(s)`} style={{ height: 18, fontSize: 11.5 }}>
+      <Button type="text" size="small" title={`Reset, copy, paste the pose of ${counted(chosen.length, "chosen part")}`} style={{ height: 18, fontSize: 11.5 }}>
         pose…
       </Button>
     </Dropdown>

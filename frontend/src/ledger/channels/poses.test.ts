@@ -61,7 +61,7 @@ it("copies a pose or the whole animation, and pastes it by names, mirrored, or o
     { channels: [["p1", "rotation.z"]], first: 12, last: null, layer: null },
     { channels: [["p1", "rotation.z"]], first: 2, last: 40, layer: null },
   ]);
-  expect(said.at(-1)).toBe("Copied the pose of 1 part(s).");
+  expect(said.at(-1)).toBe("Copied the pose of 1 part.");
   for (const id of ["paste", "paste mirrored", "paste onto chosen"]) run(id);
   const pasted = { do: "paste clip", clip, frame: 12, layer: null, key: false };
   expect(edits).toEqual([{ ...pasted, mirrored: false, onto: [] }, { ...pasted, mirrored: true, onto: [] }, { ...pasted, mirrored: false, onto: ["p2", "p1"] }]);

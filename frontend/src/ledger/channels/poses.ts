@@ -1,5 +1,6 @@
 import type { Clip, OneEdit } from "../../api/client";
 import { post, reason } from "../../api/client";
+import { counted } from "../../shared/format";
 import { channelsInScope, channelsOf, chosenLayer, useKeyState } from "../../state/keying";
 import { useOpenScene } from "../../state/openScene";
 import { remembered } from "../../state/remembered";
@@ -75,7 +76,7 @@ async function copy(span: "range" | null, tell: (text: string) => void) {
   try {
     const { clip } = await post<{ clip: Clip }>(`/api/scenes/${String(sceneId)}/copy`, wish);
     localStorage.setItem(store, JSON.stringify(clip));
-    tell(`Copied the ${clip.kind} of ${String(clip.parts.length)} part(s).`);
+    tell(`Copied the ${clip.kind} of ${counted(clip.parts.length, "part")}.`);
   } catch (error) {
     tell(reason(error));
   }

@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import type { CopiesView, StepView } from "../../api/client";
 import { post, reason } from "../../api/client";
+import { counted } from "../../shared/format";
 import { useEdit } from "../../state/useEdit";
 import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
@@ -75,7 +76,7 @@ function CopyForm({ step, onDone }: { step: StepView; onDone: () => void }) {
         </tbody>
       </table>
       <Button size="small" type="primary" disabled={!good.length} onClick={() => void edit({ do: "copy formula", step: step.id, parts: good, rule }).then((stored) => { if (stored) onDone(); })}>
-        Copy to {good.length} {good.length === 1 ? "part" : "parts"}
+        Copy to {counted(good.length, "part")}
       </Button>
     </div>
   );

@@ -2,6 +2,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 
 import type { KeyPick } from "../../state/selection";
+import { counted } from "../../shared/format";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { useOpenScene } from "../../state/openScene";
 import { useCommand } from "../../state/useEdit";
@@ -45,7 +46,7 @@ export function Tints({ onDone }: { onDone: () => void }) {
             <div key={one.word} role="listitem" style={{ display: "flex", gap: 6, alignItems: "center" }}>
               <span style={{ width: 10, height: 10, borderRadius: 3, background: one.colour }} />
               <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.word}</span>
-              <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{one.count} {one.count === 1 ? "key" : "keys"}</span>
+              <span className="mono" style={{ color: ink.quiet, fontSize: 12 }}>{counted(one.count, "key")}</span>
               <Button size="small" title="Chooses all keys with this tint, of all parts" onClick={() => { choose(one.picks); }}>Choose</Button>
               {some && <Button size="small" title="Tints the chosen keys so" onClick={() => { tint(one.word, one.colour); }}>Tint</Button>}
             </div>

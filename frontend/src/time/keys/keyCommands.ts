@@ -1,4 +1,5 @@
 import type { OneEdit } from "../../api/client";
+import { counted } from "../../shared/format";
 import { channelsInScope, chosenLayer, keyedCurve, keyedId } from "../../state/keying";
 import { unitIn, useOpenScene } from "../../state/openScene";
 import { usePlayer } from "../../state/player";
@@ -61,7 +62,7 @@ export function pickedWords(): string {
     const found = parts[part]?.channels.find((one) => one.id === id);
     return sum + (found ? (keyedCurve(found, layer ?? null)?.keys.length ?? 0) : 0);
   }, 0);
-  const keys = `${String(count)} ${count === 1 ? "key" : "keys"}`;
+  const keys = counted(count, "key");
   return chosen ? keys : count ? `${keys} of the key scope` : "no keys: choose some, or a key scope that has some";
 }
 

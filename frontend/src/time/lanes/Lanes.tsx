@@ -2,6 +2,7 @@ import { Input, Segmented, Tooltip } from "antd";
 import { memo, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 
+import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { useShortcuts } from "../../commands/shortcuts";
@@ -68,7 +69,7 @@ export const Lanes = memo(function Lanes() {
             useShownLanes.setState(search ? { search, whole: true } : { search });
           }}
         />
-        <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{curves} {curves === 1 ? "curve" : "curves"}</span>
+        <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{counted(curves, "curve")}</span>
         <Tooltip title="A square key holds its value until the next one; from a round key the value moves on. Ctrl+A chooses all keys shown, a box those in it.">
           <span aria-label="What the marks mean" style={{ color: ink.key, fontSize: 11, whiteSpace: "nowrap", cursor: "help" }}>■ ●</span>
         </Tooltip>

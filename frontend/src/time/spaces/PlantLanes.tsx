@@ -8,7 +8,7 @@ import { openPopup } from "../../state/popup";
 import { feed } from "../../state/samples";
 import { choosePart } from "../../state/selection";
 import { useEdit } from "../../state/useEdit";
-import { exact } from "../../shared/format";
+import { counted, exact } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Popup } from "../../shared/Popup";
 import { ink } from "../../shared/theme";
@@ -80,8 +80,8 @@ function PlantedSpan({ plant, span, n, at, frameOf, onDrag }: SpanProps) {
   const wide = right - left > 24;
   return (
     <>
-      <Slope from={at(span.first - span.entry)} to={left} rises title={`joins over ${String(span.entry)} frames: drag`} grip={entry} />
-      <Slope from={right} to={at(span.last + span.exit)} title={`leaves over ${String(span.exit)} frames: drag`} grip={exit} />
+      <Slope from={at(span.first - span.entry)} to={left} rises title={`joins over ${counted(span.entry, "frame")}: drag`} grip={entry} />
+      <Slope from={right} to={at(span.last + span.exit)} title={`leaves over ${counted(span.exit, "frame")}: drag`} grip={exit} />
       <Popup byHand id={popup} title="Planted" content={(close) => <SpanForm plant={plant} n={n} onDone={close} />}>
         <button
           type="button"

@@ -6,7 +6,7 @@ import { useOpenScene } from "../../state/openScene";
 import { feed } from "../../state/samples";
 import { useCommand, useEdit } from "../../state/useEdit";
 import { usePlayer } from "../../state/player";
-import { shown } from "../../shared/format";
+import { counted, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { footEdit } from "../../kit/gaits/edits";
@@ -148,7 +148,7 @@ function PlaceMenu({ lane, change, onDone }: ChangeProps) {
           {change.jumps
             ? `It jumps by ${jump(change)}: something moved since.`
             : change.blend
-              ? `Blends over ${String(change.blend)} frames.`
+              ? `Blends over ${counted(change.blend, "frame")}.`
               : "The place is kept."}
         </span>
       )}

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold, said
+from bindu.core.counted import counted
 from bindu.core.edits.deforms import SmoothWeights
 from bindu.core.evaluation import Evaluation
 from bindu.core.scene.surfaces import BendByJoints, Surface
@@ -33,8 +34,9 @@ class Skin(Check):
                 sums = weights_of(step.joints, len(surface.points)).sum(axis=1)
                 loose = np.flatnonzero(sums <= 0.0)
                 if len(loose):
-                    text = f"{surface.name}: {step.name} holds {len(loose)} points by no joint, "
-                    text += f"point {loose[0]} first; they stay where the part takes them."
+                    held = counted(len(loose), "point")
+                    text = f"{surface.name}: {step.name} holds {held} by no joint, "
+                    text += f"point {loose[0]} first; what no joint holds goes along with the part."
                     yield _finding(surface, step, "loose", text, float(len(loose)), "points")
                 off = np.where(sums > 0.0, np.abs(sums - 1.0), 0.0)
                 if off.max() > limits["apart"]:

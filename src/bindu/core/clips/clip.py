@@ -10,7 +10,7 @@ import numpy as np
 
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Curve, Key, Tangent
-from bindu.core.curves.operations import cropped
+from bindu.core.curves.operations import cropped, moved_in_time, tidy
 from bindu.core.evaluation.keyed import keyed_values
 from bindu.core.placing.place import rest_matrix
 from bindu.core.placing.reordering import ROTATION, angles_in_order, kinds_of, rewritten
@@ -51,12 +51,17 @@ class ClipPart:
 
 @dataclass(frozen=True)
 class Clip:
-    """A copied pose, or curves from frame ``first`` to ``last``."""
+    """A copied pose, or curves from frame ``first`` to ``last``.
+
+    Attributes:
+        fps: frames a second of the scene that it was copied from; None where that is not known.
+    """
 
     kind: Literal["pose", "animation"]
     parts: tuple[ClipPart, ...]
     first: float = 0.0
     last: float = 0.0
+    fps: float | None = None
 
 
 def pose_clip(scene: Scene, channels: Iterable[ChannelRef], frame: float) -> Clip:
@@ -86,7 +91,36 @@ def animation_clip(
             found[ref] = ClipChannel(name, curve=cropped(curve, first, last))
     if not found:
         raise Refusal("none of these channels has keys; nothing was copied.", code="choice")
-    return Clip("animation", _parts(scene, found), first, last)
+    return Clip("animation", _parts(scene, found), first, last, scene.fps)
+
+
+def at_rate(clip: Clip, fps: float) -> Clip:
+    """Copied animation as it takes the same time in a scene of another frame rate: its keys go to
+    other frames, whole or not.
+
+    Raises:
+        Refusal: when its own rate is none, or keys would meet.
+    """
+    if clip.fps is None or clip.fps == fps:
+        return clip
+    if not 1.0 <= clip.fps <= 1000.0:
+        raise Refusal(
+            f"it says {clip.fps:g} frames a second; must lie between 1 and 1000. Copy it again.",
+            place="fps",
+        )
+    factor = fps / clip.fps
+
+    def retimed(channel: ClipChannel) -> ClipChannel:
+        if channel.curve is None:
+            return channel
+        frames = [key.frame for key in channel.curve.keys]
+        curve = moved_in_time(channel.curve, frames, lambda frame: frame * factor)
+        return replace(channel, curve=curve)
+
+    parts = tuple(replace(p, channels=tuple(map(retimed, p.channels))) for p in clip.parts)
+    return replace(
+        clip, parts=parts, first=tidy(clip.first * factor), last=tidy(clip.last * factor), fps=fps
+    )
 
 
 def mirror_signs(scene: Scene, source: ClipPart, part: str) -> dict[str, float]:

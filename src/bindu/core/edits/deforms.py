@@ -8,6 +8,7 @@ from typing import Literal, TypeVar
 
 import numpy as np
 
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.edits.base import new_id
 from bindu.core.edits.surfaces import found_surface, with_surface
@@ -290,7 +291,8 @@ class SetWeights:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         joint = scene.parts.get(self.joint)
-        return f"weight of {joint.name if joint else 'a joint'} on {len(self.points)} points"
+        points = counted(len(self.points), "point")
+        return f"weight of {joint.name if joint else 'a joint'} on {points}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import changed_keys, with_inserted_key, without_keys
 from bindu.core.curves.model import Curve
 from bindu.core.drivers.sheets import captured, mirrored_rows
@@ -134,7 +135,7 @@ class CaptureStop:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         name = found_driven(scene, self.driven).name
-        return f"capture {len(self.values)} channels of “{name}” at {self.stop:g}"
+        return f"capture {counted(len(self.values), 'channel')} of “{name}” at {self.stop:g}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.drivers.copying import Following, alike, copied_text
 from bindu.core.edits.base import finite, found_part, found_step, identities, new_id
 from bindu.core.edits.channels import AddChannel
@@ -33,7 +34,7 @@ class CopyFormula:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"copy “{found_step(scene, self.step).name}” to {len(self.parts)} parts"
+        return f"copy “{found_step(scene, self.step).name}” to {counted(len(self.parts), 'part')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -107,7 +108,7 @@ class ChangeAlike:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         step = found_step(scene, self.step)
-        return f"change “{step.name}” of {len(alike(scene, step))} parts"
+        return f"change “{step.name}” of {counted(len(alike(scene, step)), 'part')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

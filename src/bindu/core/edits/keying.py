@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys
 from bindu.core.curves.model import Interpolation, Key
 from bindu.core.edits.base import found_channel, named, unlocked
@@ -35,7 +36,7 @@ class KeyChannels:
         """See ``Edit``."""
         if len(self.channels) == 1:
             return f"key {named(scene, self.channels[0])} at {self.frame:g}"
-        return f"key {len(self.channels)} channels at {self.frame:g}"
+        return f"key {counted(len(self.channels), 'channel')} at {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -67,7 +68,7 @@ class KeyValue:
             part, channel, value = self.values[0]
             name = named(scene, ChannelRef(part, channel))
             return f"key {name} = {value:g} at {self.frame:g}"
-        return f"key {len(self.values)} values at {self.frame:g}"
+        return f"key {counted(len(self.values), 'value')} at {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -100,7 +101,7 @@ class SetChannels:
         if len(self.values) == 1:
             part, channel, value = self.values[0]
             return f"set {named(scene, ChannelRef(part, channel))} to {value:g}"
-        return f"set {len(self.values)} channels"
+        return f"set {counted(len(self.values), 'channel')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

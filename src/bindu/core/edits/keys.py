@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import (
     changed_keys,
     found_key,
@@ -38,7 +39,7 @@ class PutKeys:
         ref = ChannelRef(self.part, self.channel)
         if len(self.keys) == 1:
             return f"key {named(scene, ref)} at {self.keys[0].frame:g}"
-        return f"put {len(self.keys)} keys on {named(scene, ref)}"
+        return f"put {counted(len(self.keys), 'key')} on {named(scene, ref)}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -62,7 +63,7 @@ class PutCurves:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"put {len(self.curves)} curves on {found_part(scene, self.part).name}"
+        return f"put {counted(len(self.curves), 'curve')} on {found_part(scene, self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

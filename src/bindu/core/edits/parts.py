@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.edits.bakes import without_baked_parts
 from bindu.core.edits.base import (
     finite,
@@ -199,7 +200,7 @@ class RemoveParts:
         """See ``Edit``."""
         names = [found_part(scene, part).name for part in self.parts]
         below = len(self._gone(scene)) - len(names)
-        text = names[0] if len(names) == 1 else f"{len(names)} parts"
+        text = names[0] if len(names) == 1 else counted(len(names), "part")
         return f"delete {text}" + (f" and {below} below" if below > 0 else "")
 
     def apply(self, scene: Scene) -> Scene:
@@ -260,7 +261,8 @@ class LockChannels:
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
         verb = "lock" if self.locked else "unlock"
-        return f"{verb} {len(self.channels)} channels of {found_part(scene, self.part).name}"
+        channels = counted(len(self.channels), "channel")
+        return f"{verb} {channels} of {found_part(scene, self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

@@ -10,11 +10,13 @@ from bindu.core.clips.clip import (
     Clip,
     ClipChannel,
     ClipPart,
+    at_rate,
     in_order,
     mirror_signs,
     mirrored_channel,
     target_of,
 )
+from bindu.core.counted import counted
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits.base import finite, found_part
@@ -36,7 +38,8 @@ class PasteClip:
     the right one; a limb's turn is turned round.
 
     Channels are found by name; locked ones and those that are not there are left out. Pasted
-    keys replace those in their span.
+    keys replace those in their span. What was copied in a scene of another frame rate takes the
+    same time here.
     """
 
     clip: Clip
@@ -51,13 +54,18 @@ class PasteClip:
         """See ``Edit``."""
         pairs = list(self._pairs(scene))
         missing = [p.name for p in self.clip.parts if all(p is not source for source, _ in pairs)]
-        text = f"paste {self.clip.kind} of {len(pairs)} parts at {self.frame:g}"
+        text = f"paste {self.clip.kind} of {counted(len(pairs), 'part')} at {self.frame:g}"
         text += " mirrored" if self.mirrored else ""
+        if self.clip.fps not in (None, scene.fps):
+            text += f", {self.clip.fps:g} → {scene.fps:g} frames a second"
         return text + (f"; not here: {', '.join(missing[:5])}" if missing else "")
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
         finite(self.frame, "frame")
+        return replace(self, clip=at_rate(self.clip, scene.fps))._pasted(scene)
+
+    def _pasted(self, scene: Scene) -> Scene:
         placed = list(self._channels(scene))
         if not placed:
             names = ", ".join(part.name for part in self.clip.parts[:5])

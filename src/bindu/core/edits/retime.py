@@ -443,4 +443,4 @@ def counted_keys(scene: Scene, picks: Picks) -> str:
     keys = counted(count, "key")
     if picks and len({(p.part, p.channel) for p in picks}) == 1:
         return f"{keys} of {named(scene, ChannelRef(picks[0].part, picks[0].channel))}"
-    return f"{keys} of {len(picks)} channels"
+    return f"{keys} of {counted(len(picks), 'channel')}"

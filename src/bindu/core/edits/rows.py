@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import changed_keys, with_keys
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside
 from bindu.core.curves.operations import TangentChange, with_interpolation, with_tangents
@@ -107,7 +108,7 @@ class PutCells:
             cell = self.cells[0]
             name = named(scene, written(found_row(scene, cell.row))[0])
             return f"{name} = {cell.value:g} at {cell.stop:g}"
-        return f"put {len(self.cells)} cells"
+        return f"put {counted(len(self.cells), 'cell')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -178,7 +179,7 @@ class CopyRows:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"copy {_counted(scene, self.rows)} to {len(self.parts)} parts"
+        return f"copy {_counted(scene, self.rows)} to {counted(len(self.parts), 'part')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -279,4 +280,4 @@ def reshaped(
 def _counted(scene: Scene, rows: tuple[str, ...]) -> str:
     if len(rows) == 1:
         return named(scene, written(found_row(scene, rows[0]))[0])
-    return f"{len(rows)} rows"
+    return counted(len(rows), "row")

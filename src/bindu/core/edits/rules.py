@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
@@ -55,7 +56,7 @@ class ApplyRules:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"wire {len(list(matches(scene, self.rules)))} parts by name"
+        return f"wire {counted(len(list(matches(scene, self.rules))), 'part')} by name"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

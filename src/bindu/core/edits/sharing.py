@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from bindu.core.counted import counted
 from bindu.core.curves.keys import found_key
 from bindu.core.curves.model import Curve
 from bindu.core.curves.spans import with_key_held
@@ -25,7 +26,7 @@ class ShareKeys:
 
     def label(self, scene: Scene) -> str:
         """See ``Edit``."""
-        return f"share keys among {len(self.picks)} channels"
+        return f"share keys among {counted(len(self.picks), 'channel')}"
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""

@@ -11,6 +11,7 @@ from typing import cast
 from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedToken, v_args
 from lark.exceptions import VisitError
 
+from bindu.core.counted import counted
 from bindu.core.formula.functions import CONSTANTS, FUNCTIONS, MEASURES, TIMES
 from bindu.core.formula.tree import Call, Constant, Measure, Number, Reference, Tree
 from bindu.core.refusal import Refusal, nearest_names
@@ -175,7 +176,7 @@ class _Builder(Transformer[Token, Tree]):
         most = function.most or len(arguments)
         if not function.least <= len(arguments) <= most:
             raise Refusal(
-                f"write {function.signature}; this has {len(arguments)} arguments.",
+                f"write {function.signature}; this has {counted(len(arguments), 'argument')}.",
                 column=_column(name),
             )
         return _call(str(name), *arguments, column=_column(name))

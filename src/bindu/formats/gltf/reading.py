@@ -16,6 +16,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.geometry.rotation import matrices_of
 from bindu.core.refusal import Refusal
@@ -224,7 +225,7 @@ def _left_out(document: Document, report: Report, meshes: bool) -> None:
     if count and not meshes:
         report.lost.append(f"{count} meshes: surfaces come with a new scene alone")
     if document.cameras:
-        report.lost.append(f"{len(document.cameras)} cameras")
+        report.lost.append(counted(len(document.cameras), "camera"))
     if document.extensionsUsed:
         named = ", ".join(one[:40] for one in document.extensionsUsed[:5])
         report.lost.append(f"what the extensions {named} say")

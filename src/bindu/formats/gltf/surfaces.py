@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.places import seen_from
@@ -153,4 +154,6 @@ def _measure(evaluation: Evaluation, surface: Surface, skin: SkinOut, report: Re
         text += f"by that it is off by up to {1e3 * far.max():.3g} mm"
         report.otherwise.append(text)
     else:
-        report.held.append(f"surface {surface.name} with its skin and {len(skin.shapes)} shapes")
+        report.held.append(
+            f"surface {surface.name} with its skin and {counted(len(skin.shapes), 'shape')}"
+        )

@@ -18,6 +18,7 @@ import numpy as np
 
 from bindu.core.clips.motion import MotionClip, MotionPart, locals_of, taken_apart, worlds_of
 from bindu.core.clips.thinning import sparse
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.nodes.operation import Indices
 from bindu.core.refusal import Refusal
@@ -74,7 +75,7 @@ def write_usd(clip: MotionClip, report: Report, kind: Kind = "usda") -> bytes:
         ],
     }
     if clip.events:
-        report.lost.append(f"{len(clip.events)} markers")
+        report.lost.append(counted(len(clip.events), "marker"))
     with tempfile.TemporaryDirectory() as folder:
         source, target = Path(folder) / "given.npz", Path(folder) / f"made.{kind}"
         np.savez(source, told=np.array(json.dumps(told)), **arrays)

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.looking import KeptSide, looking
@@ -178,7 +179,8 @@ class PathKind(StepKind):
     def described(self, scene: Scene, settings: PathSettings) -> str:
         """How many points, and what happens at the ends."""
         closed = "closed, " if settings.closed else ""
-        return f"{closed}through {len(settings.points)} points · {settings.ends} at the ends"
+        points = counted(len(settings.points), "point")
+        return f"{closed}through {points} · {settings.ends} at the ends"
 
     def trouble(self, scene: Scene, settings: PathSettings) -> str:
         """See ``StepKind``."""
