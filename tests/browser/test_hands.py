@@ -210,7 +210,10 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     page.keyboard.press("Escape")
     # What is pinned stays where another part is chosen.
     page.get_by_role("tree").get_by_text("neck 1", exact=True).click()
-    expect(page.locator("[data-thin='body.crouch']")).to_have_count(1)
+    pinned = page.locator("[data-thin='body.crouch']")
+    expect(pinned).to_have_count(1)
+    page.get_by_role("button", name="Unpin body.crouch").click()
+    expect(pinned).to_have_count(0)
 
 
 def test_keys_of_several_curves_are_boxed_and_moved_together(bench: Bench) -> None:

@@ -4,7 +4,8 @@ import { useOpenScene } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { usePlayer } from "../../state/player";
 import { useTimeWindow } from "../../state/timeWindow";
-import { curvesBeside, useCurveSet } from "../../state/curveSet";
+import type { CurveRef } from "../../state/curveSet";
+import { curvesBeside, toggleCurve, useCurveSet } from "../../state/curveSet";
 import { tick } from "../../shared/format";
 import type { Scales } from "../../shared/scales";
 import { margin, scalesOf } from "../../shared/scales";
@@ -44,10 +45,29 @@ export function PartPlane() {
         <Playhead scales={scales} height={height} />
         {box.drawn}
       </svg>
-      <p style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, margin: 0, color: ink.quiet, fontSize: 11.5 }}>
-        {curves.length ? "Each curve on its own scale; a click chooses one." : `Nothing moves ${chosen.length > 1 ? "these parts" : "this part"} yet. Choose a channel and press D to key it.`}
-      </p>
+      <div style={{ position: "absolute", left: 12, top: 2, width: margin.left - 18, color: ink.quiet, fontSize: 11.5 }}>
+        <p style={{ margin: 0 }}>
+          {curves.length ? "Each curve on its own scale; a click chooses one." : `Nothing moves ${chosen.length > 1 ? "these parts" : "this part"} yet. Choose a channel and press D to key it.`}
+        </p>
+        <Pinned curves={curves.filter(({ key }) => pinned.includes(key))} />
+      </div>
     </div>
+  );
+}
+
+/** The curves that stay whatever is chosen; a click lets go of one. */
+function Pinned({ curves }: { curves: CurveRef[] }) {
+  if (!curves.length) return null;
+  return (
+    <ul aria-label="Pinned curves" style={{ listStyle: "none", margin: "4px 0 0", padding: 0 }}>
+      {curves.map(({ key, name }) => (
+        <li key={key}>
+          <button type="button" className="bare" aria-label={`Unpin ${name}`} title={`${name} is pinned: it stays whatever is chosen. A click unpins it.`} onClick={() => { toggleCurve(key, "pinned"); }} style={{ display: "flex", gap: 4, maxWidth: "100%", color: ink.ink }}>
+            <span style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{name}</span> ×
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 
