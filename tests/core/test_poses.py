@@ -18,7 +18,7 @@ from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keying import KeyValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
-from bindu.core.edits.parts import AddPart, RemoveParts
+from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts, RenamePart
 from bindu.core.edits.paste import PasteClip
 from bindu.core.edits.poses import ResetChannels, SetDefaultPose, channels_of_group
 from bindu.core.edits.scene import ChangeScene
@@ -177,6 +177,21 @@ def test_pasting_goes_by_names_or_onto_what_is_chosen() -> None:
             applied(applied(Scene(), [AddPart("reed"), AddPart("mud")]), [edit])
     with pytest.raises(Refusal, match="none of these channels has keys"):
         animation_clip(scene, [ChannelRef("p2", "rotation.x")], (0.0, 9.0), None)
+
+
+def test_what_is_pasted_says_what_is_locked_and_what_is_not_here() -> None:
+    scene = bird(SetValue("p2", "rotation.x", 7.0), SetValue("p2", "translation.x", 1.0))
+    pose = pose_clip(scene, [*LEGS, ChannelRef("p1", "scale.x")], 0.0)
+    locked = applied(bird(), [LockChannels("p2", ("rotation.x",)), RenamePart("p1", "trunk")])
+    paste = PasteClip(pose, 0.0)
+    text = paste.label(locked)
+    assert text == "paste pose of 1 part at 0; not here: body; locked: left leg.rotation.x"
+    made = applied(locked, [paste])
+    assert made.parts["p2"].values == {"translation.x": 1.0}
+    closed = applied(locked, [LockChannels("p2", ("translation.x",))])
+    with pytest.raises(Refusal, match="all of it goes to is locked") as told:
+        applied(closed, [paste])
+    assert told.value.code == "locked"
 
 
 def test_a_pose_is_reset_wholly_or_in_part_to_its_own_default() -> None:

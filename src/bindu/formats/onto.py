@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, locals_of
-from bindu.core.counted import counted
+from bindu.core.counted import counted, some_of
 from bindu.core.curves.model import Array, Curve
 from bindu.core.edits.base import Edit
 from bindu.core.edits.channels import SetValue
@@ -21,7 +21,7 @@ from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef, layer_and_
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, full_name
 from bindu.formats.keying import SAME, channel_rows, keys_on
-from bindu.formats.report import Report, some_of
+from bindu.formats.report import Report
 
 
 @dataclass(frozen=True)

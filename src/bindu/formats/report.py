@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from bindu.core.clips.motion import MotionClip, gap_between
@@ -59,12 +59,6 @@ class Report:
         if len(sent.frames) != len(back.frames):
             text = f"{counted(len(sent.frames), 'frame')} went out, {len(back.frames)} came back"
             self.otherwise.append(text)
-
-
-def some_of(names: Sequence[str], most: int = 8) -> str:
-    """The first of some names, and how many more there are."""
-    more = f" and {len(names) - most} more" if len(names) > most else ""
-    return ", ".join(names[:most]) + more
 
 
 def unique_names(names: Iterable[str], report: Report | None = None) -> list[str]:

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip, MotionPart, taken_apart
-from bindu.core.counted import counted
+from bindu.core.counted import counted, some_of
 from bindu.core.curves.model import Array
 from bindu.core.geometry.angles import continuous_angles
 from bindu.core.geometry.rotation import matrices_of
@@ -18,7 +18,7 @@ from bindu.core.placing.place import local_matrices
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TRANSFORM_CHANNELS
 from bindu.core.scene.parts import Part
-from bindu.formats.report import Report, some_of, unique_names
+from bindu.formats.report import Report, unique_names
 
 LARGEST_FILE = 64 * 2**20
 MOST_COLUMNS = 50_000

@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from bindu.core.clips.motion import MotionClip
-from bindu.core.counted import counted
+from bindu.core.counted import counted, some_of
 from bindu.core.curves.model import Array
 from bindu.core.edits import applied
 from bindu.core.edits.base import Edit
@@ -31,7 +31,7 @@ from bindu.core.surface.weights import joint_weights
 from bindu.formats.bvh import read_bvh
 from bindu.formats.gltf import GltfFile, read_gltf, read_gltf_file
 from bindu.formats.keying import DEFAULT_ROW, SAME, channel_rows, keys_on
-from bindu.formats.report import Report, some_of, unique_names
+from bindu.formats.report import Report, unique_names
 from bindu.formats.table import read_table
 from bindu.formats.usd.layers import read_usd
 

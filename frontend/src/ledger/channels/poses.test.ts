@@ -62,9 +62,12 @@ it("copies a pose or the whole animation, and pastes it by names, mirrored, or o
     { channels: [["p1", "rotation.z"]], first: 2, last: 40, layer: null },
   ]);
   expect(said.at(-1)).toBe("Copied the pose of 1 part.");
+  const stored = "paste pose of 1 part at 12; not here: sail";
+  useOpenScene.setState(({ header }) => ({ header: { ...header, undo: stored } }));
   for (const id of ["paste", "paste mirrored", "paste onto chosen"]) run(id);
   const pasted = { do: "paste clip", clip, frame: 12, layer: null, key: false };
   expect(edits).toEqual([{ ...pasted, mirrored: false, onto: [] }, { ...pasted, mirrored: true, onto: [] }, { ...pasted, mirrored: false, onto: ["p2", "p1"] }]);
+  await vi.waitFor(() => { expect(said.slice(3)).toEqual([stored, stored, stored]); });
 });
 
 it("copies the channels of a set where that is the key scope, and says why it cannot", async () => {

@@ -43,7 +43,9 @@ export function poseCommands(edit: Edit, tell: (text: string) => void): PoseComm
         tell("Nothing was copied yet.");
         return;
       }
-      void edit({ do: "paste clip", clip, frame: frame(), mirrored, onto: onto ? parts() : [], layer: chosenLayer(), key: always() });
+      const wish = { do: "paste clip", clip, frame: frame(), mirrored, onto: onto ? parts() : [], layer: chosenLayer(), key: always() } as const;
+      // What of it is not here or locked, and at which rate it came, stands in what the edit is called.
+      void edit(wish).then((done) => { if (done) tell(useOpenScene.getState().header.undo ?? ""); });
     },
   });
   const rest = (below: boolean, keep: boolean): PoseCommand => ({

@@ -16,7 +16,7 @@ from bindu.core.clips.clip import (
     mirrored_channel,
     target_of,
 )
-from bindu.core.counted import counted
+from bindu.core.counted import counted, some_of
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits.base import finite, found_part
@@ -25,7 +25,7 @@ from bindu.core.edits.poses import given_values
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef, layer_channel, step_channel
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import channel_names
+from bindu.core.scene.names import channel_names, full_name
 from bindu.core.scene.pairs import opposite_channel
 
 
@@ -58,7 +58,9 @@ class PasteClip:
         text += " mirrored" if self.mirrored else ""
         if self.clip.fps not in (None, scene.fps):
             text += f", {self.clip.fps:g} → {scene.fps:g} frames a second"
-        return text + (f"; not here: {', '.join(missing[:5])}" if missing else "")
+        text += f"; not here: {some_of(missing)}" if missing else ""
+        locked = self._locked(scene)
+        return text + (f"; locked: {some_of(locked)}" if locked else "")
 
     def apply(self, scene: Scene) -> Scene:
         """See ``Edit``."""
@@ -67,6 +69,10 @@ class PasteClip:
 
     def _pasted(self, scene: Scene) -> Scene:
         placed = list(self._channels(scene))
+        locked = self._locked(scene)
+        if locked and not placed:
+            text = "what all of it goes to is locked; unlock what shall change."
+            raise Refusal(text, code="locked", place=some_of(locked))
         if not placed:
             names = ", ".join(part.name for part in self.clip.parts[:5])
             raise Refusal(
@@ -102,16 +108,33 @@ class PasteClip:
     def _channels(self, scene: Scene) -> Iterator[tuple[ChannelRef, ClipChannel]]:
         for source, target in self._pairs(scene):
             signs = mirror_signs(scene, source, target) if self.mirrored else {}
-            names = channel_names(scene, target)
             turns = {step_channel(limb.id, "turn") for limb in scene.limbs.values()}
             locked = scene.parts[target].locked
             source = in_order(source, scene.parts[target].rotation_order)
-            for channel in source.channels:
-                name = channel.name
-                found = opposite_channel(names, name) if self.mirrored else names.get(name)
-                if found is not None and found not in locked:
-                    sign = signs.get(name, -1.0 if self.mirrored and found in turns else 1.0)
+            for channel, found in self._targets(scene, source, target):
+                if found not in locked:
+                    usual = -1.0 if self.mirrored and found in turns else 1.0
+                    sign = signs.get(channel.name, usual)
                     yield ChannelRef(target, found), mirrored_channel(channel, sign)
+
+    def _targets(
+        self, scene: Scene, source: ClipPart, target: str
+    ) -> Iterator[tuple[ClipChannel, str]]:
+        """What was copied of a part, and the channels that are there for it."""
+        names = channel_names(scene, target)
+        for channel in source.channels:
+            name = channel.name
+            found = opposite_channel(names, name) if self.mirrored else names.get(name)
+            if found is not None:
+                yield channel, found
+
+    def _locked(self, scene: Scene) -> list[str]:
+        return [
+            full_name(scene, ChannelRef(target, found))
+            for source, target in self._pairs(scene)
+            for _, found in self._targets(scene, source, target)
+            if found in scene.parts[target].locked
+        ]
 
     def _with_curve(self, scene: Scene, ref: ChannelRef, pasted: Curve) -> Scene:
         if self.layer is not None and self.layer not in scene.layers:
