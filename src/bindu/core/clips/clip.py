@@ -104,10 +104,8 @@ def at_rate(clip: Clip, fps: float) -> Clip:
     if clip.fps is None or clip.fps == fps:
         return clip
     if not 1.0 <= clip.fps <= 1000.0:
-        raise Refusal(
-            f"it says {clip.fps:g} frames a second; must lie between 1 and 1000. Copy it again.",
-            place="fps",
-        )
+        text = f"it says {clip.fps:g} frames a second, not 1 to 1000; copy it again."
+        raise Refusal(text, place="fps")
     factor = fps / clip.fps
 
     def retimed(channel: ClipChannel) -> ClipChannel:
