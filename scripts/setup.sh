@@ -7,25 +7,33 @@ unset PYTHONDONTWRITEBYTECODE
 
 say() { printf 'bindu: %s\n' "$*" >&2; }
 
-# A Debian package whose program is missing, installed when we may.
-need_program() { # PROGRAM PACKAGE
-  PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null && return
+# Debian packages whose programs are missing, installed together when we may. One call at a time: the
+# package manager refuses a second.
+need_programs() { # PROGRAM PACKAGE [PROGRAM PACKAGE …]
+  local missing=()
+  while [ $# -gt 0 ]; do
+    PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null || missing+=("$2")
+    shift 2
+  done
+  [ ${#missing[@]} -gt 0 ] || return 0
   if [ "$(id -u)" != 0 ] || ! command -v apt-get >/dev/null; then
-    say "$1 is missing. Install Debian's package $2 (apt-get install $2) and start again."
+    say "Missing from Debian: ${missing[*]}. Install with apt-get install ${missing[*]} and start again."
     exit 1
   fi
-  say "installing Debian's package $2 …"
-  apt-get update -qq >&2 || true
-  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$2" >&2 </dev/null || {
-    say "$2 could not be installed; install it by hand and start again."
-    exit 1
-  }
+  say "installing from Debian: ${missing[*]} …"
+  {
+    flock 9
+    apt-get update -qq >&2 || true
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >&2 </dev/null || {
+      say "${missing[*]} could not be installed; install by hand and start again."
+      exit 1
+    }
+  } 9<scripts/setup.sh
 }
 
 # The server and the tool that makes its data folder; no service of the system is set up.
-need_mariadb() {
-  need_program mariadbd mariadb-server-core
-  need_program my_print_defaults mariadb-client-core
+need_mariadb() { # and what else is given, as need_programs takes it
+  need_programs mariadbd mariadb-server-core my_print_defaults mariadb-client-core "$@"
 }
 
 # Python packages, in the project's own folder, again when requirements.txt changes.
@@ -61,7 +69,7 @@ install_quickly() {
 need_node() {
   local stamp=frontend/node_modules/.lock.done
   cmp -s frontend/package-lock.json "$stamp" && return
-  command -v npm >/dev/null || need_program npm npm
+  command -v npm >/dev/null || need_programs npm npm
   say "installing Node packages into frontend/node_modules …"
   (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
     say "Node packages could not be installed."
