@@ -86,31 +86,30 @@ class Attack:
                 place = f"/scenes/{self._send('seeds', 'post', '/scenes/import', text)['id']}"
                 scene, revision = read_scene(text), 0
             chosen = KINDS[n % len(KINDS)]
-            wanted = self._wanted(scene, chosen)
+            wanted, after = self._wanted(scene, chosen)
             body = json.dumps({"revision": revision, "edits": [wanted]})
             answer = self._send("edits", "post", f"{place}/edits", body)
             if "header" in answer:
                 self.told.accepted[wanted["do"]] += 1
                 revision = answer["header"]["revision"]
-                scene = self._after(scene, wanted, place, revision)
+                if after is None or revision % READ_AFTER == 0:
+                    after = self._read(place)
+                scene = after
 
-    def _after(self, scene: Scene, done: dict[str, Any], place: str, revision: int) -> Scene:
-        """The scene after an edit: made here too, and now and then read from the server."""
-        if revision % READ_AFTER == 0:
-            return read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
-        with answering(self._evaluated):
-            return applied(scene, [EDITS.validate_json(json.dumps(done))])
+    def _read(self, place: str) -> Scene:
+        """A scene as the server has it."""
+        return read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
 
-    def _wanted(self, scene: Scene, kind: type) -> dict[str, Any]:
-        """An edit of a kind; half of the time one that should be done, and until one was."""
+    def _wanted(self, scene: Scene, kind: type) -> tuple[dict[str, Any], Scene | None]:
+        """An edit of a kind, and the scene after it where it can be done: half of the time it
+        should be, and until one was."""
         never = self.told.accepted[vars(kind)["do"]] == 0
         draws = TRIES if never or self._random.random() < 0.5 else 1
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
             with suppress(Refusal, ValidationError, ValueError), answering(self._evaluated):
-                applied(scene, [EDITS.validate_json(json.dumps(wanted))])
-                break
-        return wanted
+                return wanted, applied(scene, [EDITS.validate_json(json.dumps(wanted))])
+        return wanted, None
 
     def drawn(self, count: int) -> None:
         """Requests that are drawn from the OpenAPI document, most of them on a scene that is."""
