@@ -1,4 +1,4 @@
-import { App, Button, Space, Tooltip } from "antd";
+import { App, Button, Space } from "antd";
 
 import { useNavigate } from "react-router";
 
@@ -9,6 +9,7 @@ import { retrace } from "../state/scene";
 import { useSamples } from "../state/samples";
 import { openGuide } from "../state/guide";
 import { openPopup } from "../state/popup";
+import { Hint } from "../shared/Hint";
 import { choices, choosePaper } from "../shared/papers";
 import { ink } from "../shared/theme";
 import { Brand } from "../shared/Brand";
@@ -79,9 +80,9 @@ function Retrace({ way, word, go }: { way: Way; word: string; go: (way: Way) => 
   const keys = useKeys((all) => all[way]);
   const what = useOpenScene((scene) => scene.header[way]);
   return (
-    <Tooltip title={what ? `${word}: ${what} (${keys})` : `Nothing to ${way}`}>
+    <Hint title={what ? `${word}: ${what} (${keys})` : `Nothing to ${way}`}>
       <Button data-undo={way === "undo" || undefined} disabled={!what} onClick={() => { go(way); }}>{word}</Button>
-    </Tooltip>
+    </Hint>
   );
 }
 

@@ -1,4 +1,4 @@
-import { App, Button, Select, Space, Tooltip } from "antd";
+import { App, Button, Select, Space } from "antd";
 import { useShallow } from "zustand/react/shallow";
 
 import { useEdit } from "../state/useEdit";
@@ -6,6 +6,7 @@ import { useKeys } from "../commands/shortcuts";
 import type { AutoKey, Scope } from "../state/keying";
 import { dropTryOuts, useChosenLayer, useKeyState } from "../state/keying";
 import { useOpenScene } from "../state/openScene";
+import { Hint } from "../shared/Hint";
 import { ink } from "../shared/theme";
 import { CarryChange } from "./CarryChange";
 import { keepTryOuts, keyScope } from "./commands";
@@ -38,11 +39,11 @@ export function KeyState() {
   const known = options.some(({ value }) => value === scope) ? scope : "channel";
   return (
     <Space size={5} wrap>
-      <Tooltip title={`A key on every channel of the key scope, on this frame (${keys})`}>
+      <Hint title={`A key on every channel of the key scope, on this frame (${keys})`}>
         <Button size="small" aria-label={`Key ${keys}: the key scope`} onClick={() => { keyScope(edit, (text) => void message.info(text, 3)); }}>
           Key <span aria-hidden className="mono" style={{ color: ink.quiet, fontSize: 11 }}>{keys}</span>
         </Button>
-      </Tooltip>
+      </Hint>
       <CarryChange />
       <Select<Scope> size="small" aria-label="Key scope" title="Key scope: the channels that a key command writes" style={{ width: 112 }} popupMatchSelectWidth={false} value={known} options={options} onChange={(value) => { useKeyState.setState({ scope: value }); }} />
       <Select<AutoKey>

@@ -1,10 +1,11 @@
 import { CaretRightFilled, PauseOutlined, RetweetOutlined, StepBackwardOutlined, StepForwardOutlined } from "@ant-design/icons";
-import { App, Button, Space, Tooltip } from "antd";
+import { App, Button, Space } from "antd";
 
 import { useOpenScene } from "../state/openScene";
 import { useKeys } from "../commands/shortcuts";
 import { goTo, stepBy, togglePlay, usePlayer } from "../state/player";
 import { shown } from "../shared/format";
+import { Hint } from "../shared/Hint";
 import { NumberField } from "../shared/NumberField";
 import { ink } from "../shared/theme";
 import { KeyState } from "./KeyState";
@@ -43,10 +44,10 @@ function PlayButtons() {
   const loop = usePlayer((player) => player.loop);
   return (
     <Space size={4}>
-      <Tooltip title="One frame back (←)">
+      <Hint title="One frame back (←)">
         <Button size="small" aria-label="One frame back" icon={<StepBackwardOutlined />} onClick={() => { stepBy(-1); }} />
-      </Tooltip>
-      <Tooltip title={`${playing ? "Stop" : "Play"} (${keys})`}>
+      </Hint>
+      <Hint title={`${playing ? "Stop" : "Play"} (${keys})`}>
         <Button
           size="small"
           type="primary"
@@ -54,13 +55,13 @@ function PlayButtons() {
           icon={playing ? <PauseOutlined /> : <CaretRightFilled />}
           onClick={togglePlay}
         />
-      </Tooltip>
-      <Tooltip title={loop ? "Playing goes round" : "Playing ends at the last frame"}>
+      </Hint>
+      <Hint title={loop ? "Playing goes round" : "Playing ends at the last frame"}>
         <Button size="small" type={loop ? "default" : "text"} aria-label="Loop" aria-pressed={loop} icon={<RetweetOutlined />} onClick={() => { usePlayer.setState({ loop: !loop }); }} />
-      </Tooltip>
-      <Tooltip title="One frame on (→)">
+      </Hint>
+      <Hint title="One frame on (→)">
         <Button size="small" aria-label="One frame on" icon={<StepForwardOutlined />} onClick={() => { stepBy(1); }} />
-      </Tooltip>
+      </Hint>
     </Space>
   );
 }

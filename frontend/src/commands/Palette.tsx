@@ -1,10 +1,11 @@
 import type { InputRef } from "antd";
-import { Button, Input, Tooltip } from "antd";
+import { Button, Input } from "antd";
 import { SearchOutlined } from "@ant-design/icons";
 import { useEffect, useRef, useState } from "react";
 
 import { useOpenScene } from "../state/openScene";
 import { chooseChannel, choosePart } from "../state/selection";
+import { Hint } from "../shared/Hint";
 import { ink } from "../shared/theme";
 import type { Command } from "./commandList";
 import { allCommands } from "./commandList";
@@ -22,9 +23,9 @@ export function Palette() {
   useShortcuts({ find: () => { setOpen(true); } });
   return (
     <span style={{ position: "relative" }}>
-      <Tooltip title={`Find a part, channel or command (${keys})`}>
+      <Hint title={`Find a part, channel or command (${keys})`}>
         <Button aria-label="Find a part, channel or command" icon={<SearchOutlined />} onClick={() => { setOpen(!open); }} />
-      </Tooltip>
+      </Hint>
       {open && <Panel onClose={() => { setOpen(false); }} />}
     </span>
   );

@@ -1,5 +1,5 @@
 import { CopyOutlined, DeleteOutlined, EditOutlined, PlusOutlined, PushpinFilled, PushpinOutlined } from "@ant-design/icons";
-import { App, Button, Space, Tooltip } from "antd";
+import { App, Button, Space } from "antd";
 import { useState } from "react";
 
 import { reason } from "../api/client";
@@ -9,6 +9,7 @@ import { useEdit } from "../state/useEdit";
 import { useChosenName, useOpenScene } from "../state/openScene";
 import { choosePart, chooseParts, useSelection } from "../state/selection";
 import { Confirm } from "../shared/Confirm";
+import { Hint } from "../shared/Hint";
 import { Popup } from "../shared/Popup";
 import { RenameMany } from "./RenameMany";
 import { useKeepPlace } from "./keepPlace";
@@ -29,10 +30,10 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
   const where = name === undefined ? "at the top" : `below ${name}`;
   return (
     <Space size={0}>
-      <Tooltip title={`Add a part ${where}`}>
+      <Hint title={`Add a part ${where}`}>
         <Button type="text" size="small" aria-label="Add a part" icon={<PlusOutlined />} onClick={() => void add(name === undefined ? null : useSelection.getState().part)} />
-      </Tooltip>
-      <Tooltip title={keepPlace ? "A part that gets another parent stays where it is in the world, on every frame" : "A part that gets another parent keeps its numbers, and moves"}>
+      </Hint>
+      <Hint title={keepPlace ? "A part that gets another parent stays where it is in the world, on every frame" : "A part that gets another parent keeps its numbers, and moves"}>
         <Button
           type="text"
           size="small"
@@ -41,11 +42,11 @@ export function PartTools({ onRename }: { onRename: (part: string) => void }) {
           icon={keepPlace ? <PushpinFilled /> : <PushpinOutlined />}
           onClick={() => { useKeepPlace.setState({ keepPlace: !keepPlace }); }}
         />
-      </Tooltip>
+      </Hint>
       <Rename onRename={onRename} />
-      <Tooltip title="Duplicate the chosen parts with all below them">
+      <Hint title="Duplicate the chosen parts with all below them">
         <Button type="text" size="small" aria-label="Duplicate the part" disabled={name === undefined} icon={<CopyOutlined />} onClick={() => void duplicate()} />
-      </Tooltip>
+      </Hint>
       <DeleteParts />
     </Space>
   );
@@ -64,9 +65,9 @@ function Rename({ onRename }: { onRename: (part: string) => void }) {
     );
   }
   return (
-    <Tooltip title={`Rename the chosen part (${keys})`}>
+    <Hint title={`Rename the chosen part (${keys})`}>
       <Button type="text" size="small" aria-label="Rename the part" disabled={name === undefined} icon={<EditOutlined />} onClick={() => { onRename(useSelection.getState().part ?? ""); }} />
-    </Tooltip>
+    </Hint>
   );
 }
 

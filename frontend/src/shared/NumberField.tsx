@@ -1,7 +1,8 @@
-import { App, Input, Tooltip } from "antd";
+import { App, Input } from "antd";
 
 import { feed } from "../state/samples";
 import { exact } from "./format";
+import { Hint } from "./Hint";
 import { ink } from "./theme";
 import { inUnits, looked, lookOf, meant } from "./units";
 import { useDraft } from "./useDraft";
@@ -63,7 +64,7 @@ export function NumberField(props: Props) {
   // A hint would lie over what one looks at while the hand moves.
   const open = wrong || elsewhere ? true : dragged !== null ? false : undefined;
   return (
-    <Tooltip title={title} {...(open === undefined ? {} : { open })}>
+    <Hint title={title} open={open}>
       <Input
         className="mono"
         size="small"
@@ -92,6 +93,6 @@ export function NumberField(props: Props) {
         {...typing}
         {...handlers}
       />
-    </Tooltip>
+    </Hint>
   );
 }

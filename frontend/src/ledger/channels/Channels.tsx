@@ -1,10 +1,11 @@
-import { Button, Space, Tooltip } from "antd";
+import { Button, Space } from "antd";
 import { memo, useState } from "react";
 
 import type { ChannelView, PartView } from "../../api/client";
 import { useChosenChannel, useChosenPart } from "../../state/openScene";
 import { useSelection } from "../../state/selection";
 import { Chapter } from "../../shared/Chapter";
+import { Hint } from "../../shared/Hint";
 import { ink } from "../../shared/theme";
 import { PartSettings } from "../../parts/PartSettings";
 import { ChannelRow, groupOf, GroupRow } from "./ChannelRow";
@@ -63,9 +64,9 @@ const Head = memo(function Head({ name, order, open, onOpen }: { name: string; o
           {open ? "less" : "part…"}
         </Button>
         <PoseMenu />
-        <Tooltip title={`Rotations are applied first about ${first ?? ""}, then ${then ?? ""}, then ${last ?? ""}`}>
+        <Hint title={`Rotations are applied first about ${first ?? ""}, then ${then ?? ""}, then ${last ?? ""}`}>
           <span style={{ color: ink.quiet, fontSize: 11, whiteSpace: "nowrap" }}>{order.split("").join(" ")}</span>
-        </Tooltip>
+        </Hint>
       </div>
       {count > 1 && <div role="status" style={{ fontSize: 11.5, color: ink.quiet }}>{count} parts chosen: a value goes to all of them</div>}
     </div>

@@ -1,5 +1,5 @@
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Segmented, Select, Space, Tooltip } from "antd";
+import { Button, Segmented, Select, Space } from "antd";
 
 import type { ChannelView, Curve, Interpolation, OneEdit, PartView } from "../../api/client";
 import { useEdit } from "../../state/useEdit";
@@ -10,6 +10,7 @@ import { feed } from "../../state/samples";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { brief, exact } from "../../shared/format";
+import { Hint } from "../../shared/Hint";
 import { NumberField } from "../../shared/NumberField";
 import { ink } from "../../shared/theme";
 import { KeyTools } from "../keys/KeyTools";
@@ -145,14 +146,14 @@ function Kinds({ picks }: { picks: KeyPick[] }) {
           if (kind) set(kind);
         }}
       />
-      <Tooltip title="Delete the chosen keys (Delete)">
+      <Hint title="Delete the chosen keys (Delete)">
         <Button
           size="small"
           aria-label="Delete key"
           onClick={() => { deleteKeys(edit); }}
           icon={<DeleteOutlined />}
         />
-      </Tooltip>
+      </Hint>
     </Space>
   );
 }
@@ -166,7 +167,7 @@ function AddKey({ part, channel, curve }: { part: PartView; channel: ChannelView
       ? "There is a key on this frame already"
       : "A key on the curve at the playhead; the shape stays (D)";
   return (
-    <Tooltip title={hint}>
+    <Hint title={hint}>
       <Button
         size="small"
         disabled={here || channel.locked}
@@ -181,6 +182,6 @@ function AddKey({ part, channel, curve }: { part: PartView; channel: ChannelView
       >
         Add key
       </Button>
-    </Tooltip>
+    </Hint>
   );
 }

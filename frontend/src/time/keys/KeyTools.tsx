@@ -1,4 +1,4 @@
-import { Button, Dropdown, Select, Space, Tooltip } from "antd";
+import { Button, Dropdown, Select, Space } from "antd";
 import { memo, useState } from "react";
 
 import { useCommand, useEdit } from "../../state/useEdit";
@@ -7,6 +7,7 @@ import { usePlayer } from "../../state/player";
 import { useSelection } from "../../state/selection";
 import { Amount, Apply } from "../../shared/Amount";
 import { isNumber, typed } from "../../shared/arithmetic";
+import { Hint } from "../../shared/Hint";
 import { ink } from "../../shared/theme";
 import { Popup } from "../../shared/Popup";
 import { asMenu } from "../../shared/menus";
@@ -80,9 +81,9 @@ function TimeForm({ onDone }: { onDone: () => void }) {
       <div style={row}>
         <Field label="at frame" value={draft.at} onChange={set("at")} />
         <Field label="frames" value={draft.count} onChange={set("count")} />
-        <Tooltip title="Holds the value for so long; both sides keep their shape">
+        <Hint title="Holds the value for so long; both sides keep their shape">
           <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "insert frames", ...span, picks: chosenPicks(), pause: true })}>Pause</Apply>
-        </Tooltip>
+        </Hint>
         <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "insert frames", ...span, picks: chosenPicks() })}>Insert</Apply>
         <Apply good={good("at", "count")} onClick={() => void command(onDone, { do: "take out frames", first: span.at, count: span.count, picks: chosenPicks() })}>Take out</Apply>
       </div>

@@ -1,4 +1,4 @@
-import { Input, Space, Tooltip } from "antd";
+import { Input, Space } from "antd";
 import { useState } from "react";
 
 import type { OneEdit } from "../../api/client";
@@ -6,6 +6,7 @@ import { useEdit } from "../../state/useEdit";
 import type { KeyPick } from "../../state/selection";
 import { chooseKeys } from "../../state/selection";
 import { typed } from "../../shared/arithmetic";
+import { Hint } from "../../shared/Hint";
 import { useHeld } from "../../shared/useHeld";
 import { ink } from "../../shared/theme";
 import { inUnits, meant } from "../../shared/units";
@@ -77,7 +78,7 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
   return (
     <>
       <span style={{ color: ink.quiet, marginRight: 4 }}>{word}</span>
-      <Tooltip title="+5 adds, *2 multiplies, -=5 takes away; a number brings them there">
+      <Hint title="+5 adds, *2 multiplies, -=5 takes away; a number brings them there">
         <span style={{ display: "inline-block", position: "relative", width: narrow, height: 24, verticalAlign: "middle" }}>
           <Input
             size="small"
@@ -99,7 +100,7 @@ function Changes({ label, word, start, read, onChange }: ChangesProps) {
             }}
           />
         </span>
-      </Tooltip>
+      </Hint>
     </>
   );
 }

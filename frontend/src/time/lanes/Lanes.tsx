@@ -1,4 +1,4 @@
-import { Input, Segmented, Tooltip } from "antd";
+import { Input, Segmented } from "antd";
 import { memo, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 
@@ -6,6 +6,7 @@ import { counted } from "../../shared/format";
 import { useOpenScene } from "../../state/openScene";
 import { chooseKeys, useSelection } from "../../state/selection";
 import { useShortcuts } from "../../commands/shortcuts";
+import { Hint } from "../../shared/Hint";
 import { useSize } from "../../shared/useSize";
 import { ink } from "../../shared/theme";
 import { scalesOf } from "../../shared/scales";
@@ -70,9 +71,9 @@ export const Lanes = memo(function Lanes() {
           }}
         />
         <span style={{ color: ink.quiet, fontSize: 12, whiteSpace: "nowrap" }}>{counted(curves, "curve")}</span>
-        <Tooltip title="A square key holds its value until the next one; from a round key the value moves on. Ctrl+A chooses all keys shown, a box those in it.">
+        <Hint title="A square key holds its value until the next one; from a round key the value moves on. Ctrl+A chooses all keys shown, a box those in it.">
           <span aria-label="What the marks mean" style={{ color: ink.key, fontSize: 11, whiteSpace: "nowrap", cursor: "help" }}>■ ●</span>
-        </Tooltip>
+        </Hint>
         <OutsideRange lines={lines} first={first} last={last} />
         <span style={{ flex: 1 }} />
         <LaneTools />

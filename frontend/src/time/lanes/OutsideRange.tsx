@@ -1,5 +1,5 @@
-import { Tooltip } from "antd";
 
+import { Hint } from "../../shared/Hint";
 import { ink } from "../../shared/theme";
 import type { LaneLine } from "./rows";
 import { isHead } from "./rows";
@@ -10,8 +10,8 @@ export function OutsideRange({ lines, first, last }: { lines: LaneLine[]; first:
   if (!frames.length) return null;
   const reach = `from ${String(Math.min(...frames))} to ${String(Math.max(...frames))}`;
   return (
-    <Tooltip title={`${String(frames.length)} of the keys lie outside the range ${String(first)} to ${String(last)}, ${reach}. Scene settings change the range; the wheel zooms out.`}>
+    <Hint title={`${String(frames.length)} of the keys lie outside the range ${String(first)} to ${String(last)}, ${reach}. Scene settings change the range; the wheel zooms out.`}>
       <span role="status" style={{ color: ink.trouble, fontSize: 12, whiteSpace: "nowrap" }}>{frames.length} outside</span>
-    </Tooltip>
+    </Hint>
   );
 }
