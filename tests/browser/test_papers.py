@@ -64,6 +64,9 @@ def test_nothing_is_amiss_on_any_view_nor_in_popups(
     page.get_by_role("button", name="ferry.translation.x", exact=True).click()
     expect(page.get_by_role("region", name="keyed")).to_be_visible()
     assert troubles(page, rules) == []
+    page.get_by_role("button", name="One frame on").hover()
+    expect(page.get_by_role("tooltip")).to_have_text("One frame on (→)")
+    assert troubles(page, rules, "[role=tooltip]") == []
     for name in popups:
         page.get_by_role("button", name=name).first.click()
         expect(page.get_by_role("dialog")).to_be_visible()

@@ -33,6 +33,7 @@ export const theme: ThemeConfig = {
     colorLink: ink.ink,
     colorText: ink.ink,
     colorTextLightSolid: ink.onInk,
+    colorBgSpotlight: ink.ink,
     colorTextSecondary: ink.quiet,
     colorTextDescription: ink.quiet,
     colorTextPlaceholder: ink.quiet,
