@@ -89,12 +89,14 @@ class Attack:
             wanted, after = self._wanted(scene, chosen)
             body = json.dumps({"revision": revision, "edits": [wanted]})
             answer = self._send("edits", "post", f"{place}/edits", body)
-            if "header" in answer:
+            agreed = ("header" in answer) == (after is not None)
+            assert agreed, (
+                f"the core and the server disagree: {body[:300]} gave {str(answer)[:300]}"
+            )
+            if after is not None:
                 self.told.accepted[wanted["do"]] += 1
                 revision = answer["header"]["revision"]
-                if after is None or revision % READ_AFTER == 0:
-                    after = self._read(place)
-                scene = after
+                scene = self._read(place) if revision % READ_AFTER == 0 else after
 
     def _read(self, place: str) -> Scene:
         """A scene as the server has it."""

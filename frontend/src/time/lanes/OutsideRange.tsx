@@ -1,4 +1,3 @@
-
 import { Hint } from "../../shared/Hint";
 import { ink } from "../../shared/theme";
 import type { LaneLine } from "./rows";
