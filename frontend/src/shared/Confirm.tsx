@@ -1,5 +1,5 @@
-import type { PopoverProps } from "antd";
 import { Button, Space } from "antd";
+import type { TooltipPlacement } from "antd/es/tooltip";
 import type { ReactElement, ReactNode } from "react";
 
 import { Popup } from "./Popup";
@@ -9,7 +9,7 @@ interface Props {
   text: ReactNode;
   /** What doing it is called. */
   yes: string;
-  placement?: PopoverProps["placement"];
+  placement?: TooltipPlacement;
   /** Does it; the question stays where this gives false. */
   onYes: () => unknown;
   /** It is closed without an answer. */

@@ -3,6 +3,8 @@ import type { ReactElement, ReactNode, RefObject } from "react";
 import { useEffect, useId, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 
+import { useBox } from "./useBox";
+
 /** Milliseconds for which the pointer rests before a hint comes up. */
 const rest = 100;
 
@@ -35,20 +37,11 @@ export function Hint({ title, open, children }: Props) {
 /** The hint itself, at the place of the control inside ``around``. */
 function Shown({ title, around }: { title: ReactNode; around: RefObject<HTMLSpanElement | null> }) {
   const id = useId();
-  const [box, setBox] = useState<DOMRect | null>(null);
+  const box = useBox(around);
   useEffect(() => {
     const control = around.current?.firstElementChild;
-    if (!control) return;
-    const measure = () => { setBox(control.getBoundingClientRect()); };
-    measure();
-    control.setAttribute("aria-describedby", id);
-    window.addEventListener("scroll", measure, true);
-    window.addEventListener("resize", measure);
-    return () => {
-      control.removeAttribute("aria-describedby");
-      window.removeEventListener("scroll", measure, true);
-      window.removeEventListener("resize", measure);
-    };
+    control?.setAttribute("aria-describedby", id);
+    return () => { control?.removeAttribute("aria-describedby"); };
   }, [around, id]);
   if (!box) return null;
   const { left, top, width, height } = box;

@@ -27,6 +27,12 @@ function Two() {
       <Popup label="Time" id="time" content={() => <span>no field here</span>}>
         <button id="times">Time…</button>
       </Popup>
+      <Popup byHand label="Number" id="number" content={() => <input aria-label="factor" />}>
+        <span id="number">0.5</span>
+      </Popup>
+      <Popup label="Locked" content={() => <span>locked</span>}>
+        <button id="locked" disabled><b id="lock">Lock…</b></button>
+      </Popup>
     </>
   );
 }
@@ -41,6 +47,14 @@ async function click(id: string) {
   act(() => {
     on(id)?.focus();
     on(id)?.click();
+  });
+  await settle();
+}
+
+/** The mouse goes down and up at something. */
+async function pressed(there: HTMLElement | null) {
+  act(() => {
+    for (const way of ["pointerdown", "mousedown", "pointerup", "mouseup", "click"]) there?.dispatchEvent(new MouseEvent(way, { bubbles: true, composed: true }));
   });
   await settle();
 }
@@ -61,6 +75,44 @@ it("takes the keyboard while it is open, and gives it back when Esc closes it", 
   act(() => { window.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", cancelable: true })); });
   await settle();
   expect([usePopup.getState().open, keyboard()]).toEqual([null, "values"]);
+});
+
+it.each(["values", "number"])("is closed by a click beside %s, not by one inside", async (id) => {
+  if (id === "number") act(() => { openPopup(id); });
+  else await pressed(on(id));
+  await settle();
+  expect(dialogs()).toHaveLength(1);
+  await pressed(hand.labelled(id === "number" ? "factor" : "last") as HTMLElement);
+  expect(dialogs()).toHaveLength(1);
+  await pressed(document.body);
+  expect([dialogs().length, usePopup.getState().open]).toEqual([0, null]);
+});
+
+it.each([["name", "leg", "leg"], ["size", "5", "5"]])("takes what is typed into %s when a click beside closes it, and the keyboard goes back", async (label, text, taken) => {
+  await click("names");
+  hand.fill(label, text);
+  await pressed(document.body);
+  expect([sent, dialogs().length, keyboard()]).toEqual([[taken], 0, "names"]);
+});
+
+it("takes what is typed when another one opens", async () => {
+  await click("names");
+  hand.fill("size", "5");
+  act(() => { openPopup("time"); });
+  await settle();
+  expect([sent, dialogs().length, keyboard()]).toEqual([["5"], 1, "Time"]);
+});
+
+it("is closed by another click on what it hangs from, and opened by the next", async () => {
+  for (const there of [1, 0, 1]) {
+    await pressed(on("values"));
+    expect(dialogs()).toHaveLength(there);
+  }
+});
+
+it("hangs from nothing that is disabled", async () => {
+  await pressed(on("lock"));
+  expect(usePopup.getState().open).toBe(null);
 });
 
 it("keeps the keyboard inside, round its ends", async () => {

@@ -1,9 +1,11 @@
-import type { PopoverProps } from "antd";
 import { Popover } from "antd";
-import type { KeyboardEvent, ReactElement, ReactNode } from "react";
-import { useEffect, useId, useRef } from "react";
+import type { TooltipPlacement, TooltipRef } from "antd/es/tooltip";
+import type { KeyboardEvent, ReactElement, ReactNode, RefObject } from "react";
+import { useEffect, useId, useRef, useState } from "react";
+import { createPortal } from "react-dom";
 
 import { closePopup, openPopup, usePopup } from "../state/popup";
+import { useBox } from "./useBox";
 
 /** The popups that are there, open or not. */
 const standing = new Set<string>();
@@ -12,7 +14,7 @@ interface Props {
   title?: ReactNode;
   /** Its name, where it shows no title. */
   label?: string;
-  placement?: PopoverProps["placement"];
+  placement?: TooltipPlacement;
   /** What it shows; `close` is for when its work is done. */
   content: (close: () => void) => ReactNode;
   /** What it hangs from; a click on it opens it. */
@@ -24,11 +26,16 @@ interface Props {
 }
 
 /** A small panel that hangs from what opened it. One is open at a time; the keyboard is inside while it
- * is, and goes back where it was; Esc and a click outside close it. */
+ * is, and goes back where it was; Esc and a click outside close it. It is made when it opens: the steps of
+ * a gait have one each. */
 export function Popup({ title, label, placement = "bottom", content, children, id: given, byHand }: Props) {
   const made = useId();
   const id = given ?? made;
+  const around = useRef<HTMLSpanElement>(null);
   const open = usePopup((state) => state.open === id);
+  // It goes one drawing later than it closes: a field inside has then sent what was typed into it.
+  const [shown, setShown] = useState(open);
+  useEffect(() => { setShown(open); }, [open]);
   const close = () => { closePopup(id); };
   useEffect(() => {
     standing.add(id);
@@ -38,35 +45,68 @@ export function Popup({ title, label, placement = "bottom", content, children, i
       queueMicrotask(() => { if (!standing.has(id)) closePopup(id); });
     };
   }, [id]);
+  const onClick = () => {
+    if (around.current?.firstElementChild?.matches(":disabled")) return;
+    if (open) close();
+    else openPopup(id);
+  };
   return (
-    <Popover
-      open={open}
-      onOpenChange={(next) => { if (next) openPopup(id); else close(); }}
-      trigger={byHand ? [] : "click"}
-      destroyOnHidden
-      placement={placement}
-      content={<Inside id={id} title={title} label={label} onClose={close}>{content(close)}</Inside>}
-    >
-      {children}
-    </Popover>
+    <>
+      <span ref={around} style={{ display: "contents" }} {...(byHand ? {} : { onClick })}>{children}</span>
+      {(open || shown) && (
+        <Shown around={around} placement={placement} onClose={close}>
+          <Inside open={open} title={title} label={label} onClose={close}>{content(close)}</Inside>
+        </Shown>
+      )}
+    </>
+  );
+}
+
+interface ShownProps {
+  /** Holds what it hangs from. */
+  around: RefObject<HTMLElement | null>;
+  placement: TooltipPlacement;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** The open panel, at the place of what it hangs from. */
+function Shown({ around, placement, onClose, children }: ShownProps) {
+  const box = useBox(around);
+  const panel = useRef<TooltipRef>(null);
+  const pressed = useRef<EventTarget | null>(null);
+  useEffect(() => { panel.current?.forceAlign(); }, [box]);
+  useEffect(() => {
+    const note = (event: PointerEvent) => { pressed.current = event.target; };
+    window.addEventListener("pointerdown", note, true);
+    return () => { window.removeEventListener("pointerdown", note, true); };
+  }, []);
+  // What it hangs from says by itself what a click there does.
+  const leave = (stays: boolean) => { if (!stays && !around.current?.contains(pressed.current as Node | null)) onClose(); };
+  if (!box) return null;
+  const { left, top, width, height } = box;
+  return createPortal(
+    <Popover ref={panel} open onOpenChange={leave} trigger="click" placement={placement} content={children}>
+      <span style={{ position: "fixed", left, top, width, height, pointerEvents: "none" }} />
+    </Popover>,
+    document.body,
   );
 }
 
 const able = "input:not([disabled]), button:not([disabled]), textarea, [tabindex='0']";
 
 interface InsideProps {
-  id: string;
+  open: boolean;
   title: ReactNode;
   label: string | undefined;
   onClose: () => void;
   children: ReactNode;
 }
 
-/** What is inside an open popup: the keyboard comes here, stays here, and goes back as soon as it closes,
- * while it still fades. */
-function Inside({ id, title, label, onClose, children }: InsideProps) {
+/** What is inside an open popup: the keyboard comes here, stays here, and goes back as soon as it
+ * closes, while it is still there. */
+function Inside({ open, title, label, onClose, children }: InsideProps) {
   const heading = useId();
-  const open = usePopup((state) => state.open === id);
   const box = useRef<HTMLDivElement>(null);
   const close = useRef(onClose);
   const isOpen = useRef(open);
