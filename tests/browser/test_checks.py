@@ -85,10 +85,24 @@ def test_findings_are_gone_through_a_slide_is_planted_and_gone_at_both_feet(chec
     expect(page.get_by_text("head.rotation.x @ 32")).to_be_visible()
 
 
-def test_what_is_accepted_comes_back_when_it_grows_and_limits_are_typed(
+def test_what_is_left_out_what_is_accepted_and_comes_back_and_limits_that_are_typed(
     checks: Bench, capsys: pytest.CaptureFixture[str], tmp_path
 ) -> None:  # type: ignore[no-untyped-def]
     page = checks.page
+    said = page.get_by_text("worst first")
+    severities = page.get_by_role("group", name="Severities")
+    severities.get_by_role("button", name="doubtful").click()
+    expect(said).to_have_text("2 findings on 2 parts, worst first")
+    page.get_by_role("button", name="not doubtful").click()
+    expect(said).to_have_text("3 findings on 3 parts, worst first")
+    page.get_by_role("button", name="frames 0 … 60").click()
+    page.get_by_role("textbox", name="First frame").fill("45")
+    page.keyboard.press("Enter")
+    expect(said).to_have_text("2 findings on 2 parts, worst first")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_role("button", name="frames 45 … 60").press("Enter")
+    page.get_by_role("button", name="All", exact=True).click()
+    expect(said).to_have_text("3 findings on 3 parts, worst first")
     page.get_by_role("group", name="Findings of head").get_by_role("button").first.click()
     panel = page.get_by_role("region", name="Chosen finding")
     expect(panel).to_contain_text("head: its rotation pops by")

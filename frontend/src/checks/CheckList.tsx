@@ -23,10 +23,33 @@ export function CheckList({ view }: { view: ChecksView }) {
         {sorted.map((check) => <CheckRow key={check.name} check={check} count={counts.get(check.name) ?? 0} />)}
         <Accepted view={view} />
       </div>
-      <div style={{ display: "flex", gap: 10, padding: "8px 12px", borderTop: `1px solid ${ink.line}`, fontSize: 12, color: ink.quiet }}>
-        {severities.map((severity) => <span key={severity}><span style={{ color: marks[severity].colour }}>{marks[severity].sign}</span> {severity}</span>)}
-      </div>
+      <Severities />
     </aside>
+  );
+}
+
+/** What the marks mean; a click leaves those out, and the next one shows them again. */
+function Severities() {
+  const hidden = useLooking((looking) => looking.hidden);
+  return (
+    <div role="group" aria-label="Severities" style={{ display: "flex", gap: 10, padding: "8px 12px", borderTop: `1px solid ${ink.line}`, fontSize: 12 }}>
+      {severities.map((severity) => {
+        const shown = !hidden.includes(severity);
+        return (
+          <button
+            key={severity}
+            type="button"
+            className="bare"
+            aria-pressed={shown}
+            title={shown ? `Leave out what is ${severity}` : `Show what is ${severity} again`}
+            onClick={() => { useLooking.setState({ hidden: shown ? [...hidden, severity] : hidden.filter((one) => one !== severity) }); }}
+            style={{ color: ink.quiet, textDecoration: shown ? undefined : "line-through" }}
+          >
+            <span style={{ color: marks[severity].colour }}>{marks[severity].sign}</span> {severity}
+          </button>
+        );
+      })}
+    </div>
   );
 }
 

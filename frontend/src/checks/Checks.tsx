@@ -13,8 +13,9 @@ import { choosePart, useSelection } from "../state/selection";
 import { ink } from "../shared/theme";
 import { AmountCurve } from "./AmountCurve";
 import { CheckList } from "./CheckList";
+import { Filters } from "./Filters";
 import { FindingPanel } from "./FindingPanel";
-import { nextFinding, rowsOf } from "./order";
+import { nextFinding, rowsOf, wanted } from "./order";
 import { Strips } from "./Strips";
 
 /** What is wrong, where, how much, and the remedy seen before it is applied. */
@@ -28,11 +29,8 @@ export function Checks() {
 function Shown({ view, looking }: { view: ChecksView; looking: boolean }) {
   const order = useOpenScene((scene) => scene.order);
   const chosenParts = useSelection((selection) => selection.parts);
-  const { check, mine, finding: id } = useLooking();
-  const rows = useMemo(() => {
-    const wanted = view.findings.filter((one) => (check === null || one.check === check) && (!mine || chosenParts.includes(one.part)) && one.accepted === null);
-    return rowsOf(wanted, order);
-  }, [view, check, mine, chosenParts, order]);
+  const { check, mine, span, hidden, finding: id } = useLooking();
+  const rows = useMemo(() => rowsOf(wanted(view.findings, { check, mine, span, hidden }, chosenParts), order), [view, check, mine, span, hidden, chosenParts, order]);
   const chosen = view.findings.find((one) => one.id === id) ?? null;
   useStart(rows, chosen !== null);
   useEffect(() => {
@@ -59,14 +57,13 @@ function Shown({ view, looking }: { view: ChecksView; looking: boolean }) {
       <CheckList view={view} />
       <main aria-label="Findings over frames" style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column", background: ink.ground }}>
         <div style={{ display: "flex", alignItems: "center", gap: 8, padding: "8px 14px", borderBottom: `1px solid ${ink.line}` }}>
-          <Button size="small" aria-pressed={mine} type={mine ? "primary" : "default"} title="Findings of the chosen parts alone" onClick={() => { useLooking.setState({ mine: !mine }); }}>{mine ? "chosen parts" : "all parts"}</Button>
-          {check !== null && <Button size="small" title="Show all checks" onClick={() => { useLooking.setState({ check: null }); }}>{check} ×</Button>}
+          <Filters />
           <span style={{ color: ink.quiet }}>{said(count, rows.length)}{looking ? " · looking …" : ""}</span>
           <span style={{ flex: 1 }} />
           <Button size="small" disabled={!count} title="The finding before (arrow up)" aria-label="Finding before" onClick={() => { step(-1); }}>↑</Button>
           <Button size="small" disabled={!count} title="The next finding (arrow down)" aria-label="Next finding" onClick={() => { step(1); }}>↓</Button>
         </div>
-        {count ? <Strips rows={rows} /> : <Nothing view={view} filtered={check !== null || mine} />}
+        {count ? <Strips rows={rows} /> : <Nothing view={view} filtered={check !== null || mine || span !== null || hidden.length > 0} />}
         <Details view={view} id={chosen?.id ?? null} part="curve" />
       </main>
       <aside style={{ width: 316, flex: "none", display: "flex", flexDirection: "column", background: ink.panel, borderLeft: `1px solid ${ink.line}` }}>

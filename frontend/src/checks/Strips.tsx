@@ -35,6 +35,7 @@ type Scale = (frame: number) => number;
 
 function Frames({ at, first, last }: { at: Scale; first: number; last: number }) {
   const frame = usePlayer((player) => player.frame);
+  const span = useLooking((looking) => looking.span);
   const ticks = scaleLinear([first, last], [0, 1]).ticks(6).filter(Number.isInteger);
   const scrub = (event: React.PointerEvent) => {
     if (!(event.buttons & 1)) return;
@@ -44,11 +45,18 @@ function Frames({ at, first, last }: { at: Scale; first: number; last: number })
   };
   return (
     <div onPointerDown={scrub} onPointerMove={scrub} style={{ position: "sticky", top: 0, height: 30, zIndex: 2, background: ink.ground, borderBottom: `1px solid ${ink.line}`, cursor: "ew-resize", touchAction: "none" }}>
+      {span && <Outside from={at(first) + 3} to={at(Math.max(span[0], first))} />}
+      {span && <Outside from={at(Math.min(span[1], last))} to={at(last) + 22} />}
       {ticks.map((tick) => <span key={tick} className="mono" style={{ position: "absolute", left: at(tick), transform: "translateX(-50%)", top: 8, fontSize: 11, color: ink.quiet }}>{tick}</span>)}
       <span aria-hidden style={{ position: "absolute", left: Math.round(at(frame)) - 1, top: 24, height: "100vh", width: 2, background: ink.now, pointerEvents: "none" }} />
       <span aria-hidden style={{ position: "absolute", left: at(frame) - 5, top: 20, width: 10, height: 10, borderRadius: 5, background: ink.now, pointerEvents: "none" }} />
     </div>
   );
+}
+
+/** Veils frames that are left out, down all strips; not the marks before them, of what concerns all frames. */
+function Outside({ from, to }: { from: number; to: number }) {
+  return <span aria-hidden style={{ position: "absolute", left: from, width: Math.max(to - from, 0), top: 0, height: "100vh", background: ink.line, opacity: 0.35, pointerEvents: "none" }} />;
 }
 
 function Strip({ row, at }: { row: Row; at: Scale }) {

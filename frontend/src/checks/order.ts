@@ -1,9 +1,22 @@
-import type { FindingView } from "../state/checks";
+import type { FindingView, Looking } from "../state/checks";
 
 /** The findings of one part: a row of the strips. */
 export interface Row {
   part: string;
   findings: FindingView[];
+}
+
+/** The findings that are looked for, of those that nobody accepted. What concerns all frames is in every
+ * span. */
+export function wanted(findings: FindingView[], looking: Pick<Looking, "check" | "mine" | "span" | "hidden">, chosenParts: string[]): FindingView[] {
+  const { check, mine, span, hidden } = looking;
+  const [from, to] = span ?? [-Infinity, Infinity];
+  return findings.filter((one) =>
+    one.accepted === null
+    && (check === null || one.check === check)
+    && (!mine || chosenParts.includes(one.part))
+    && !hidden.includes(one.severity)
+    && (!one.spans.length || one.spans.some(([first, last]) => first <= to && last >= from)));
 }
 
 const worst = { wrong: 0, doubtful: 1, untidy: 2 };

@@ -143,6 +143,8 @@ function Inside({ open, title, label, onClose, children }: InsideProps) {
   }, [open]);
   const onKeyDown = (event: KeyboardEvent) => {
     event.stopPropagation();
+    // Where Enter in a field closes this, what has the keyboard next does not get it.
+    if (event.key === "Enter" && event.target instanceof HTMLInputElement) event.preventDefault();
     if (event.key !== "Tab") return;
     const all = [...(box.current?.querySelectorAll<HTMLElement>(able) ?? [])].filter((one) => one.tabIndex >= 0);
     const at = all.indexOf(document.activeElement as HTMLElement);

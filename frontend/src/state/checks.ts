@@ -20,7 +20,7 @@ export type OfferView = Schemas["OfferView"];
 export type TriedView = Schemas["TriedView"];
 export type Severity = FindingView["severity"];
 
-interface Looking {
+export interface Looking {
   /** The identity of the chosen finding. */
   finding: string | null;
   /** Which of its remedies is looked at. */
@@ -29,12 +29,16 @@ interface Looking {
   check: string | null;
   /** Only findings of the chosen parts. */
   mine: boolean;
+  /** Only findings in these frames. */
+  span: [number, number] | null;
+  /** Severities that are not shown. */
+  hidden: Severity[];
 }
 
 /** What is looked at in the Checks view. */
-export const useLooking = create<Looking>(() => ({ finding: null, offer: null, check: null, mine: false }));
+export const useLooking = create<Looking>(() => ({ finding: null, offer: null, check: null, mine: false, span: null, hidden: [] }));
 
-perScene(() => { useLooking.setState({ finding: null, offer: null, check: null }); });
+perScene(() => { useLooking.setState({ finding: null, offer: null, check: null, span: null, hidden: [] }); });
 
 export function chooseFinding(finding: string | null) {
   if (useLooking.getState().finding !== finding) useLooking.setState({ finding, offer: null });
