@@ -293,13 +293,40 @@ def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
         assert not left or left[0].amount < 0.76 * one.amount
         worlds = [evaluate(s).world("foot")[[0, 60]] for s in (scene, mended)]
         np.testing.assert_allclose(worlds[1], worlds[0], atol=1e-9)
-    helper = offers_of(evaluate(scene), one)[0]
-    assert helper.kind == "helper"
+    helper, *_, keys = offers_of(evaluate(scene), one)
+    assert (helper.kind, keys.kind) == ("helper", "more keys")
+    keyed = evaluate(applied(scene, keys.edits))
+    assert not findings(keyed, only={"tilted spin"})
+    now = np.stack([keyed.channel(ChannelRef("foot", f"rotation.{a}"), "keyed") for a in "xyz"], 1)
+    new = keyed.scene.curves[ChannelRef("foot", "rotation.x")].frames.astype(int)
+    assert 3 <= len(new) <= 9 and np.abs(np.diff(now, axis=0)).max() < 30
+    gone = Rotation.from_euler(order, now, degrees=True)
+    assert ((turns[0] * about)[new].inv() * gone[new]).magnitude().max() < 1e-9
+    assert np.degrees(((turns[0] * about).inv() * gone).magnitude()).max() < 20.0
     straight = Rotation.from_matrix(evaluate(applied(scene, helper.edits)).world("foot")[:, :, :3])
     whole = way[-1].as_rotvec()
     wanted = turns[0] * Rotation.from_rotvec(share * whole)
     assert (wanted.inv() * straight).magnitude().max() < 1e-9
     assert not found(plain(*turned({0.0: (0, 0, 0), 60.0: (0, 170, 0)})), "tilted spin")
+
+
+def test_more_keys_leave_the_keys_of_single_axes_and_what_lies_beside_them() -> None:
+    """y is keyed where the others are not, z not at all."""
+    x = PutKeys("foot", "rotation.x", (Key(0.0, 0.0), Key(20.0, -70.0), Key(60.0, 80.0)))
+    y = PutKeys("foot", "rotation.y", (Key(0.0, 5.0), Key(10.0, 0.0), Key(60.0, 110.0)))
+    scene = plain(x, y, SetValue("foot", "rotation.z", 30.0))
+    (one,) = found(scene, "tilted spin")
+    offer = offers_of(evaluate(scene), one)[-1]
+    assert offer.kind == "more keys"
+    mended = applied(scene, offer.edits)
+    assert not found(mended, "tilted spin")
+    worlds = [evaluate(s).world("foot")[[0, 10, 20, 60]] for s in (scene, mended)]
+    np.testing.assert_allclose(worlds[1], worlds[0], atol=1e-9)
+    locked = applied(scene, [LockChannels("foot", ("rotation.z",))])
+    added = applied(scene, [AddStep("foot", "more", FormulaSettings("rotation.z", "5"))])
+    for other in (locked, added):
+        (one,) = found(other, "tilted spin")
+        assert "more keys" not in {offer.kind for offer in offers_of(evaluate(other), one)}
 
 
 def test_a_helper_about_one_axis_keeps_every_key_and_says_why_it_cannot() -> None:

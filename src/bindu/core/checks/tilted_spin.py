@@ -10,6 +10,7 @@ from bindu.core.checks.check import Check, Finding, Looked, Offer, Span, Thresho
 from bindu.core.checks.keyed_rotations import angles_at, keyed_rotations, made_of, rotation_keys
 from bindu.core.checks.motion import Moving
 from bindu.core.checks.one_axis import off_axis, spin_ways
+from bindu.core.checks.spin_keys import more_keys
 from bindu.core.curves.model import Array
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.rotation_order import ChangeRotationOrder
@@ -69,7 +70,8 @@ class TiltedSpin(Check):
             )
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """A helper that turns it about the axis, and the rotation orders that stay nearer to it."""
+        """A helper that turns it about the axis, the rotation orders that stay nearer to it, and
+        more keys."""
         scene, first = evaluation.scene, evaluation.times.first
         part = scene.parts[finding.part]
         keys = rotation_keys(scene, part.id)
@@ -91,7 +93,7 @@ class TiltedSpin(Check):
                     (off, Offer(f"order {order}", text, "the pose on every key stays", (edit,)))
                 )
         orders = [offer for _, offer in sorted(found, key=lambda one: one[0])[:2]]
-        return (*_helper(scene, part), *orders)
+        return (*_helper(scene, part), *orders, *more_keys(evaluation, finding))
 
     def ways(self, evaluation: Evaluation, finding: Finding) -> Sequence[Way]:
         """As it goes, and about one axis, between the keys around the worst frame."""
