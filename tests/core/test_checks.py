@@ -19,18 +19,21 @@ from bindu.core.checks.registry import (
     offers_of,
     ways_of,
 )
-from bindu.core.curves.model import Key
+from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck, TakeBackAcceptance
 from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.driven import AddDriven
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.layers import AddLayer
 from bindu.core.edits.limbs import PutLimb
 from bindu.core.edits.parts import AddPart, LockChannels, RemoveParts
 from bindu.core.edits.probes import PutProbe
+from bindu.core.edits.receivers import PutReceiver
 from bindu.core.edits.retime import DeleteKeys, KeyPick
+from bindu.core.edits.rows import AddRows
 from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.sets import PutMarker, PutSet
 from bindu.core.edits.spaces import SwitchSpace
@@ -41,6 +44,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
+from bindu.core.scene.receivers import Override, Setup
 from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
@@ -510,6 +514,31 @@ def test_a_step_that_reads_what_is_muted_is_found() -> None:
         assert not found(quiet, "missing")
 
 
+def test_names_that_the_receiver_goes_by_and_no_part_has_are_found_and_chosen_anew() -> None:
+    there, wrong = (
+        Override("gusts", "by input", parts=("foot",), input="wind"),
+        ("Fot", "body", "sail"),
+    )
+    overrides = (there, replace(there, parts=wrong), Override("steady", "hold", parts=("mast",)))
+    off = replace(overrides[2], name="off", on=False)
+    scene = plain(PutReceiver(Setup(overrides=(*overrides, off), inputs={"wind": 1.0})))
+    both, steady = found(scene, "missing")
+    assert (both.amount, both.what) == (2.0, "gusts") and "no part has: Fot, sail." in both.text
+    assert steady.amount == 1.0 and steady.id != both.id
+    another, less = offers_of(evaluate(scene), both)
+    assert another.text == "choose foot for Fot"
+    chosen, cleared = (applied(scene, offer.edits) for offer in (another, less))
+    for mended, parts in (
+        (chosen, (("foot", "body", "sail"), ("mast",))),
+        (cleared, (("body",), ())),
+    ):
+        setup = mended.receivers["receiver"]
+        now = tuple(replace(one, parts=x) for one, x in zip(overrides[1:], parts, strict=True))
+        assert setup == Setup(overrides=(there, *now, off), inputs={"wind": 1.0})
+    assert len(found(chosen, "missing")) == 2 and not found(cleared, "missing")
+    assert [offer.kind for offer in offers_of(evaluate(scene), steady)] == ["take off"]
+
+
 def test_a_switch_of_a_set_without_a_key_in_a_pose_is_found_and_keyed() -> None:
     poses = [moving_pose(channel) for channel in ("translation.x", "rotation.y", "rotation.z")]
     holds = (Key(0.0, 0.0, "hold"), Key(20.0, 1.0, "hold"))
@@ -564,6 +593,21 @@ def test_the_grid_stops_halts_and_motions_by_two_ways() -> None:
         one.amount == pytest.approx(1.0) and one.spans == ((41, 60),) and one.severity == "untidy"
     )
     assert not found(applied(cut, offers_of(evaluate(cut), one)[0].edits), "outside stops")
+
+    swing = PutKeys("body", "rotation.y", (Key(0.0, -1.5, "linear"), Key(60.0, 4.5)))
+    rows = AddRows("d1", (("foot", "translation.x"), ("foot", "translation.z")))
+    mapped = Curve((Key(0.0, 2.0, "linear"), Key(3.0, 8.0)), after="straight on")
+    scene = plain(swing, AddDriven("fan", "{body.rotation.y}", -9.0, 9.0, (0.0, 3.0), "d1"), rows)
+    row = next(iter(scene.rows_of["d1"]))
+    scene = applied(scene, [ChangeStep(row.id, settings=replace(row.settings, mapping=mapped))])
+    (one,) = found(scene, "outside stops")
+    assert one.amount == pytest.approx(1.5) and one.spans == ((0, 14), (46, 60))
+    (offer,) = offers_of(evaluate(scene), one)
+    assert offer.text == "add stops at -1.5 and 4.5 to fan"
+    longer = applied(scene, offer.edits)
+    assert longer.driven["d1"].stops == (-1.5, 0.0, 3.0, 4.5) and not found(longer, "outside stops")
+    worlds = [evaluate(each).world("foot") for each in (scene, longer)]
+    np.testing.assert_allclose(worlds[1], worlds[0], atol=1e-9)
 
     keys = (Key(0.0, 0.0), Key(30.0, 1.0, mode="joined"), Key(60.0, 2.0))
     halting = plain(PutKeys("foot", "translation.x", keys))

@@ -1,10 +1,11 @@
-"""Steps that read what nothing makes any more, since what made it is muted."""
+"""Steps that read what nothing makes any more, since what made it is muted; names without part."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.checks.missing_names import NAMES, missing_names, name_offers
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.nodes.identity import Read
@@ -18,8 +19,8 @@ from bindu.core.steps.registry import reads_of
 
 class Missing(Check):
     """A channel has no keys, and all steps that write it are muted: who reads it reads its still
-    value. What is deleted never stays in what reads it, so this is all that can be missing. See
-    ``Check``."""
+    value. What is deleted never stays in what reads it; but the receiver's lists name parts that
+    need not be here. See ``Check``."""
 
     name = "missing"
     why = "A step that reads what is no longer made looks whole, and does not what it should."
@@ -27,8 +28,9 @@ class Missing(Check):
     def found(
         self, evaluation: Evaluation, limits: Mapping[str, float], looked: Looked
     ) -> Iterator[Finding]:
-        """One for each step and channel that it reads."""
+        """One for each step and channel that it reads, and for each list of names."""
         scene = evaluation.scene
+        yield from missing_names(scene)
         muted = [step for step in scene.steps.values() if not step.on]
         if not muted:
             return
@@ -40,8 +42,11 @@ class Missing(Check):
                 yield _finding(scene, step, ref, unmade[ref])
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """Letting in again what makes it, or muting what reads it."""
+        """Letting in again what makes it, or muting what reads it; of names, see
+        ``name_offers``."""
         scene = evaluation.scene
+        if finding.key.startswith(NAMES):
+            return tuple(name_offers(scene, finding))
         maker, reader = scene.steps[finding.key.split()[0]], scene.steps[finding.step or ""]
         back, off = ChangeStep(maker.id, on=True), ChangeStep(reader.id, on=False)
         owner = scene.parts[maker.part].name

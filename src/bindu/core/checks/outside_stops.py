@@ -10,12 +10,14 @@ from bindu.core.checks.check import Check, Finding, Looked, Offer, spans_of, spr
 from bindu.core.counted import counted
 from bindu.core.curves.model import Array
 from bindu.core.drivers.sheets import driver_values
+from bindu.core.edits.driven import PutStop
 from bindu.core.edits.steps import ChangeStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.graph.kinds.channel import channel_before, tap_node
 from bindu.core.scene.channels import ChannelRef, weight_channel
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import LimitSettings
+from bindu.core.scene.settings import DrivenSettings, LimitSettings
+from bindu.core.scene.things import DrivenKeys
 
 LEAST = 1e-9
 
@@ -56,17 +58,35 @@ class OutsideStops(Check):
             yield from _finding(evaluation, step, step.name, what, over, "weight")
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """A wider limit."""
+        """A wider limit; of driven keys, stops as far as the driver goes."""
         step = evaluation.scene.steps.get(finding.step or "")
-        if finding.key != "limit" or step is None or not isinstance(step.settings, LimitSettings):
+        if step is None or finding.key == "weight":
             return ()
-        ref = ChannelRef(step.part, step.settings.channel)
-        came = evaluation.result(channel_before(evaluation.scene, ref, step)).values
-        low, high = step.settings.low, step.settings.high
-        low = None if low is None else min(low, float(came.min()))
-        high = None if high is None else max(high, float(came.max()))
-        edit = ChangeStep(step.id, settings=LimitSettings(step.settings.channel, low, high))
-        return (Offer("widen", "widen the limit", "what it cut is let through", (edit,)),)
+        if isinstance(step.settings, LimitSettings):
+            return (_wider(evaluation, step, step.settings),)
+        if isinstance(step.settings, DrivenSettings):
+            return (_more_stops(evaluation, evaluation.scene.driven[step.settings.driven]),)
+        return ()
+
+
+def _wider(evaluation: Evaluation, step: Step, settings: LimitSettings) -> Offer:
+    ref = ChannelRef(step.part, settings.channel)
+    came = evaluation.result(channel_before(evaluation.scene, ref, step)).values
+    low, high = settings.low, settings.high
+    low = None if low is None else min(low, float(came.min()))
+    high = None if high is None else max(high, float(came.max()))
+    edit = ChangeStep(step.id, settings=LimitSettings(settings.channel, low, high))
+    return Offer("widen", "widen the limit", "what it cut is let through", (edit,))
+
+
+def _more_stops(evaluation: Evaluation, driven: DrivenKeys) -> Offer:
+    values = driver_values(evaluation, driven)
+    ends = [float(values.min()), float(values.max())]
+    new = [end for end in ends if not driven.stops[0] <= end <= driven.stops[-1]]
+    stops = " and ".join(f"{end:g}" for end in new)
+    text = f"add {'a stop' if len(new) == 1 else 'stops'} at {stops} to {driven.name}"
+    edits = tuple(PutStop(driven.id, end) for end in new)
+    return Offer("extend", text, "nothing moves otherwise until these cells are changed", edits)
 
 
 def _beyond(values: Array, low: float, high: float) -> Array:
