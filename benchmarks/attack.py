@@ -11,6 +11,7 @@ import json
 import sys
 import time
 from collections import Counter
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -184,11 +185,17 @@ class Attack:
 
 
 def mutated(random: Random, text: str) -> str:
-    """A scene file with one to three things changed: fields, their order, or plain letters."""
+    """A scene file with one to three things changed: fields, their order, or plain letters; of
+    every fifth one number, so that files are taken, too."""
     if random.random() < 0.1:
         place = int(random.integers(len(text)))
         return text[:place] + str(random.choice(["", "}", '"', "\\", "9"])) + text[place + 1 :]
     document = json.loads(text)
+    if random.random() < 0.2:
+        numbers = list(_numbers(document))
+        holder, key = numbers[int(random.integers(len(numbers)))]
+        holder[key] = _scaled(random, holder[key])
+        return json.dumps(document)
     for _ in range(int(random.integers(1, 4))):
         _mutate(random, document)
     return json.dumps(document)
@@ -213,11 +220,24 @@ def _mutate(random: Random, document: Any) -> None:
     elif way == 2 and isinstance(holder, list):
         holder.append(inner)
     elif isinstance(inner, int | float) and not isinstance(inner, bool):
-        holder[key] = inner * float(random.choice([-1.0, 0.0, 0.5, 1e6]))
+        holder[key] = _scaled(random, inner)
     elif isinstance(holder, list):
         holder.reverse()
     else:
         holder["odd"] = inner
+
+
+def _numbers(document: Any) -> Iterator[tuple[Any, Any]]:
+    """All numbers of a document: what holds them, and where there."""
+    for key, inner in document.items() if isinstance(document, dict) else enumerate(document):
+        if isinstance(inner, dict | list):
+            yield from _numbers(inner)
+        elif isinstance(inner, int | float) and not isinstance(inner, bool):
+            yield document, key
+
+
+def _scaled(random: Random, number: float) -> float:
+    return number * float(random.choice([-1.0, 0.0, 0.5, 1e6]))
 
 
 def main() -> None:

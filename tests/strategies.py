@@ -253,7 +253,8 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
     made.append(AddStep(part, name, shaper, draw(st.sampled_from(["keyed", "late"]))))
     made += [WriteOutShaper(step, 0.1) for step in sorted(scene.steps)[:2]]
     made += draw(driven_edits(scene, part, channel, name))
-    made.append(PutProbe(name, part, draw(vectors), draw(st.booleans()), None))
+    stands = draw(st.sampled_from([(), ((2, 4),), ((7, 9), (-3, 1), (8, 8))]))
+    made.append(PutProbe(name, part, draw(vectors), draw(st.booleans()), None, stands=stands))
     made += draw(binding_edits(scene, part, other, name))
     for step in sorted(scene.steps)[:2]:
         made += [

@@ -186,6 +186,21 @@ def test_a_foot_slides_while_it_stands_and_a_plant_takes_all_of_it() -> None:
     along = applied(scene, [PutProbe("sole", "foot", ground="body", id="q1")])
     for other in (air, fast, along):
         assert not found(other, "slide")
+    # Said to stand, it does, on a stone or for two frames; what is said joins what is seen.
+    for spans, seen in ((((20, 30),), ((20, 30),)), (((22, 23), (30, 34)), ((22, 23), (30, 34)))):
+        stone = applied(air, [PutProbe("sole", "foot", id="q1", stands=spans)])
+        slides = found(stone, "slide")
+        assert tuple(span for one in slides for span in one.spans) == seen
+        assert sum(one.amount for one in slides) == pytest.approx(
+            sum(3.1 * (b - a) for a, b in seen)
+        )
+        for offer in (offer for one in slides for offer in offers_of(evaluate(stone), one)):
+            assert len(found(applied(stone, offer.edits), "slide")) == len(slides) - 1
+    longer = applied(scene, [PutProbe("sole", "foot", id="q1", stands=((last + 1, 55),))])
+    assert found(longer, "slide")[0].spans == ((first, 55),)
+    for wrong in ((5, 3), (0, 10**10)):
+        with pytest.raises(Refusal):
+            applied(scene, [PutProbe("sole", "foot", id="q1", stands=(wrong,))])
 
 
 def test_a_wheel_slips_by_what_its_factor_is_wrong_and_the_fit_mends_it() -> None:

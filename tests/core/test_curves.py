@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values, values_of_many
-from bindu.core.curves.keys import changed_keys, with_inserted_key, with_keys, without_keys
+from bindu.core.curves.keys import changed_keys, checked, with_inserted_key, with_keys, without_keys
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
 from bindu.core.refusal import Refusal
 from tests.core.shape import assert_same_shape
@@ -128,6 +128,14 @@ def test_inserting_a_key_keeps_the_shape(keys: tuple[Key, ...], share: float) ->
         assert "would change its shape" in str(refusal)
         return
     assert len(more.keys) == len(curve.keys) + 1
+    assert_same_shape(curve, more, GRID)
+
+
+@pytest.mark.parametrize("frame", [1e-300, 1e-12, 10.0 - 1e-12])
+def test_a_key_hardly_beside_another_can_be_written_and_read(frame: float) -> None:
+    curve = with_keys(None, [Key(-10.0, 3.0), Key(0.0, 1.0), Key(10.0, 4.0), Key(20.0, -2.0)])
+    more = with_inserted_key(curve, frame)
+    assert len(more.keys) == 5 and [checked(key) for key in more.keys] == list(more.keys)
     assert_same_shape(curve, more, GRID)
 
 

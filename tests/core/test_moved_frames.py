@@ -21,6 +21,7 @@ from bindu.core.edits.layers import AddLayer, MergeLayer
 from bindu.core.edits.leads import KeyLead, PutLead
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.plants import PlantPart
+from bindu.core.edits.probes import PutProbe
 from bindu.core.edits.references import PutReference
 from bindu.core.edits.relations import GiveMotion, MoveRoot, PutWhere, WriteOut
 from bindu.core.edits.retime import DeleteKeys, InsertFrames, KeyPick, MoveKeys, TakeOutFrames
@@ -118,14 +119,16 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
         (Scene, "first"), (Scene, "last"), (Key, "frame"),
         (PlantSpan, "first"), (PlantSpan, "last"), (StepInput, "in_frames"),
         (model.Bake, "first"), (model.Bake, "last"),
-        (model.PinnedReference, "first"), (model.PinnedReference, "last"),
+        (model.PinnedReference, "first"), (model.PinnedReference, "last"), (model.Probe, "stands"),
     }  # fmt: skip
     found = set()
     for module in (model, settings):
         for thing in vars(module).values():
             if isinstance(thing, type) and is_dataclass(thing):
                 for field in fields(thing):
-                    if any(word in field.name for word in ("frame", "first", "last", "blend")):
+                    if any(
+                        word in field.name for word in ("frame", "first", "last", "blend", "stands")
+                    ):
                         found.add((thing, field.name))
     assert found - {(Key, "frame")} == known - {(Key, "frame")}
     assert "frame" in get_type_hints(Key)
@@ -135,7 +138,8 @@ def test_every_kind_of_thing_that_carries_a_frame_is_moved() -> None:
     accept = AcceptFinding("pop", "p2", "x", "so", 1.0, (4, 6))
     bake = PutBake("out", 2, 9, "all parts")
     pin = PutReference("drawing", DOT, 3.5, 8.0)
-    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept, bake, pin])
+    sole = PutProbe("sole", "p2", stands=((6, 7), (2, 3), (1, 2)))
+    scene = applied(scene, [PlantPart("p2", 3, 8, 5), accept, bake, pin, sole])
     moved = applied(scene, [ChangeRate(48.0)])
     assert _frames(moved) == [2.0 * f for f in _frames(scene)]
 
@@ -152,6 +156,7 @@ def _frames(thing: Any) -> list[float]:
             thing.accepted,
             thing.bakes,
             thing.references,
+            thing.probes,
         ):
             for key in sorted(table):  # type: ignore[type-var]
                 found += _frames(table[key])  # type: ignore[index]
@@ -164,6 +169,8 @@ def _frames(thing: Any) -> list[float]:
         return [thing.frame]
     if isinstance(thing, model.Bake):
         return [float(thing.first), float(thing.last)]
+    if isinstance(thing, model.Probe):
+        return [float(frame) for span in thing.stands for frame in span]
     if isinstance(thing, model.PinnedReference):
         return [thing.first, thing.last or 0.0]
     if isinstance(thing, SpaceSettings):

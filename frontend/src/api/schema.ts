@@ -2228,6 +2228,8 @@ export interface components {
          *             origin to the place of contact, in the ground's axes.
          *         rolling: the part rolls, and the point of contact stays where it is below its origin.
          *         ground: the part that it should stick to; None for the world.
+         *         stands: of a fixed point, first and last frames between which it is said to stand,
+         *             ascending, beside those where it is seen to.
          */
         Probe: {
             /** Id */
@@ -2259,6 +2261,14 @@ export interface components {
              * @default null
              */
             ground?: string | null;
+            /**
+             * Stands
+             * @default []
+             */
+            stands?: [
+                number,
+                number
+            ][];
         };
         /**
          * ReferenceView
@@ -5719,6 +5729,14 @@ export interface components {
              * @default null
              */
             id?: string | null;
+            /**
+             * Stands
+             * @default []
+             */
+            stands?: [
+                number,
+                number
+            ][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

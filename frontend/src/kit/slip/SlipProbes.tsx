@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Button, Checkbox, Input, Select, Space } from "antd";
+import { App, Button, Checkbox, Input, Select, Space } from "antd";
 import { useState } from "react";
 
 import type { OneEdit, Probe, SlipView } from "../../api/client";
@@ -11,10 +11,13 @@ import { feed, useSamples } from "../../state/samples";
 import { byName } from "../../shared/byName";
 import { brief, shown } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
+import { TextField } from "../../shared/TextField";
 import { ink } from "../../shared/theme";
 import { useAtMost } from "../../shared/useAtMost";
 import { Fit } from "./Fit";
 import { SlipCurve } from "./SlipCurve";
+import type { Span } from "./spans";
+import { saidSpans, spansOf } from "./spans";
 
 type Vector = [number, number, number];
 
@@ -25,8 +28,8 @@ export function ProbeForm({ id }: { id: string }) {
 }
 
 /** The edit that changes something of a probe; what is not given stays. */
-export function probeEdit({ id, name, part, point, rolling, ground }: Probe, what: object): OneEdit {
-  return { do: "put probe", name, part, point: (point ?? [0, 0, 0]) as Vector, rolling: rolling ?? false, ground: ground ?? null, id, ...what };
+export function probeEdit({ id, name, part, point, rolling, ground, stands }: Probe, what: object): OneEdit {
+  return { do: "put probe", name, part, point: (point ?? [0, 0, 0]) as Vector, rolling: rolling ?? false, ground: ground ?? null, stands: (stands ?? []) as Span[], id, ...what };
 }
 
 /** Puts a probe on the chosen part. */
@@ -87,8 +90,27 @@ function ProbeCard({ probe }: { probe: Probe }) {
         <span style={{ color: ink.quiet, fontSize: 12 }}>on</span>
         <Select size="small" aria-label={`Ground of ${probe.name}`} showSearch={byName} style={{ width: 118 }} value={probe.ground ?? ""} options={[{ value: "", label: "the world" }, ...order.filter((id) => id !== probe.part).map((id) => ({ value: id, label: parts[id]?.name ?? id }))]} onChange={(ground) => void edit(change({ ground: ground || null }))} />
       </Space>
+      {!probe.rolling && <Stands probe={probe} />}
       <Fit probe={probe} first={first} last={last} />
     </section>
+  );
+}
+
+/** On which frames a point is said to stand, where it is not seen to: as on a stone. */
+function Stands({ probe }: { probe: Probe }) {
+  const edit = useEdit();
+  const { message } = App.useApp();
+  const put = async (text: string) => {
+    const spans = spansOf(text);
+    if (spans) return edit(probeEdit(probe, { stands: spans }));
+    void message.warning(`${probe.name} stands on: write frames such as 10 … 20, 40 … 60`, 6);
+    return false;
+  };
+  return (
+    <label style={{ display: "flex", alignItems: "center", gap: 6, fontSize: 12, color: ink.quiet }} title="Frames on which the point stands, beside those where it is near its ground and slow; the check “slide” looks there too">
+      <span className="line">stands on</span>
+      <TextField mono label={`Frames on which ${probe.name} stands`} value={saidSpans(probe.stands ?? [])} placeholder="where it is seen to" width="100%" onCommit={put} />
+    </label>
   );
 }
 

@@ -14,6 +14,7 @@ from bindu.core.curves.model import Array
 from bindu.core.drivers.slip import slip_of
 from bindu.core.edits.plants import PlantPart
 from bindu.core.evaluation import Evaluation
+from bindu.core.geometry.angles import Flags
 from bindu.core.placing.matching import control_of
 from bindu.core.placing.place import inverted, square
 from bindu.core.scene.things import Probe
@@ -23,9 +24,9 @@ SHORTEST = 3
 
 
 class Slide(Check):
-    """Contact is where the point of a slip probe that does not roll is within a height of its
-    ground and slower than what could be a step, and neither rises nor sinks: there it stands, and
-    its way along the ground is its slide. See ``Check``."""
+    """Contact is where the point of a slip probe that does not roll is said to stand, or is within
+    a height of its ground and slower than what could be a step, and neither rises nor sinks: there
+    it stands, and its way along the ground is its slide. See ``Check``."""
 
     name = "slide"
     why = "A foot that stands and still moves against the ground takes the weight out of a figure."
@@ -49,9 +50,12 @@ class Slide(Check):
             rises = 1000.0 * np.abs(slip.vectors[:, 1])
             stands = (height <= limits["height"]) & (way <= limits["fast"])
             stands &= rises <= limits["slide"]
+            said_so = _said(evaluation, probe)
+            stands |= said_so
             for a, b in spans_of(np.flatnonzero(stands), first):
                 inside = slice(a - first + 1, b - first + 1)
-                if b - a + 1 < SHORTEST or along[inside].max() <= limits["slide"]:
+                short = b - a + 1 < SHORTEST and not said_so[a - first : b - first + 1].all()
+                if short or b == a or along[inside].max() <= limits["slide"]:
                     continue
                 total, worst = float(along[inside].sum()), a + 1 + int(np.argmax(along[inside]))
                 amounts = np.zeros(len(along))
@@ -107,6 +111,15 @@ def planted_part(evaluation: Evaluation, finding: Finding) -> str | None:
             blend = limb_account(evaluation, limb).blend[a - first : b - first + 1]
             return control_of(scene, limb.goal) if blend.min() >= 1.0 else None
     return finding.part
+
+
+def _said(evaluation: Evaluation, probe: Probe) -> Flags:
+    """On which frames a probe is said to stand, shape (F,)."""
+    frames = evaluation.times.frames
+    found = np.zeros(len(frames), dtype=bool)
+    for a, b in probe.stands:
+        found |= (frames >= a) & (frames <= b)
+    return found
 
 
 def heights(evaluation: Evaluation, probe: Probe, points: Array) -> Array:

@@ -246,7 +246,7 @@ def _split_segment(curve: Curve, i: int, frame: float) -> Curve:
         _between(right[0], right[1]),
         "joined",
     )
-    keys = (*curve.keys[:i], before, middle, after, *curve.keys[i + 2 :])
+    keys = (*curve.keys[:i], *map(_joined, (before, middle, after)), *curve.keys[i + 2 :])
     return replace(curve, keys=keys)
 
 

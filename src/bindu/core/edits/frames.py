@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
+from bindu.core.edits.probes import joined_spans
 from bindu.core.placing.spaces import evaluated_step, space_ref, with_places_kept
 from bindu.core.scene.bakes import Bake
 from bindu.core.scene.changes import with_step
@@ -13,7 +14,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.references import PinnedReference
 from bindu.core.scene.settings import Handover, SpaceSettings
-from bindu.core.scene.things import Accepted
+from bindu.core.scene.things import Accepted, Probe
 
 FrameMap = Callable[[float], float | None]
 """From old frames to new ones; None: what stood there goes away."""
@@ -26,6 +27,7 @@ def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
     steps = {i: _retimed(step, to) for i, step in scene.steps.items()}
     accepted = {i: _accepted_at(one, to) for i, one in scene.accepted.items()}
     bakes = {i: _bake_at(one, to) for i, one in scene.bakes.items()}
+    probes = {i: _probe_at(one, to) for i, one in scene.probes.items()}
     references = {i: _reference_at(one, to) for i, one in scene.references.items()}
     return replace(
         scene,
@@ -33,6 +35,7 @@ def with_frames_moved(scene: Scene, to: Callable[[float], float]) -> Scene:
         steps=steps,
         accepted=accepted,
         bakes=bakes,
+        probes=probes,
         references=references,
     )
 
@@ -103,6 +106,11 @@ def _bake_at(one: Bake, to: Callable[[float], float]) -> Bake:
     """A bake of what its span has become; what it wrote out stays, until it is taken over."""
     first, last = round(to(one.first)), round(to(one.last))
     return replace(one, first=first, last=max(first, last))
+
+
+def _probe_at(one: Probe, to: Callable[[float], float]) -> Probe:
+    moved = ((round(to(first)), round(to(last))) for first, last in one.stands)
+    return replace(one, stands=joined_spans(tuple((a, max(a, b)) for a, b in moved)))
 
 
 def _reference_at(one: PinnedReference, to: Callable[[float], float]) -> PinnedReference:

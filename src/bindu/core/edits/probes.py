@@ -13,6 +13,7 @@ from bindu.core.scene.settings import Vector
 from bindu.core.scene.things import Probe
 
 MOST_PROBES = 200
+MOST_SPANS = 1000
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,7 @@ class PutProbe:
     rolling: bool = False
     ground: str | None = None
     id: str | None = None
+    stands: tuple[tuple[int, int], ...] = ()
     do: Literal["put probe"] = "put probe"
 
     def label(self, scene: Scene) -> str:
@@ -48,8 +50,31 @@ class PutProbe:
         key = self.id if self.id and known else new_id("q", scene.probes, self.id)
         if any(one.name == self.name and one.id != key for one in scene.probes.values()):
             raise Refusal("there is a probe with this name already.", code="taken", place=self.name)
-        made = Probe(key, self.name, part.id, (x, y, z), self.rolling, self.ground)
+        stands = joined_spans(self.stands)
+        made = Probe(key, self.name, part.id, (x, y, z), self.rolling, self.ground, stands)
         return replace(scene, probes=within(scene.probes, key, made))
+
+
+def joined_spans(spans: tuple[tuple[int, int], ...]) -> tuple[tuple[int, int], ...]:
+    """Spans of frames in ascending order, those that meet as one.
+
+    Raises:
+        Refusal: when one ends before it begins, or they are too many.
+    """
+    if len(spans) > MOST_SPANS:
+        text = f"a probe stands over {MOST_SPANS} spans at most."
+        raise Refusal(text, code="too much", place="stands")
+    found: list[tuple[int, int]] = []
+    for first, last in sorted(spans):
+        finite(first, "first frame of a span")
+        if finite(last, "last frame of a span") < first:
+            text = f"a span goes from its first frame to its last, not from {first} to {last}."
+            raise Refusal(text, code="number", place="stands")
+        if found and first <= found[-1][1] + 1:
+            found[-1] = (found[-1][0], max(last, found[-1][1]))
+        else:
+            found.append((first, last))
+    return tuple(found)
 
 
 @dataclass(frozen=True)

@@ -64,6 +64,8 @@ class Probe:
             origin to the place of contact, in the ground's axes.
         rolling: the part rolls, and the point of contact stays where it is below its origin.
         ground: the part that it should stick to; None for the world.
+        stands: of a fixed point, first and last frames between which it is said to stand,
+            ascending, beside those where it is seen to.
     """
 
     id: str
@@ -72,6 +74,7 @@ class Probe:
     point: Vector = (0.0, 0.0, 0.0)
     rolling: bool = False
     ground: str | None = None
+    stands: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True)

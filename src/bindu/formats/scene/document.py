@@ -126,6 +126,9 @@ class ProbeEntry(Entry):
     )
     rolling: Flag = False
     ground: str | None = None
+    stands: Listed[tuple[Whole, Whole]] = Field(
+        [], description="first and last frames between which a fixed point is said to stand"
+    )
 
 
 class LeadEntry(Entry):

@@ -140,7 +140,8 @@ def _around(document: SceneDocument, ids: Identities) -> Iterator[Placed]:
         place = f"probes ({probe.name})"
         ground = ids.part(probe.ground, place).id if probe.ground is not None else None
         part_id = ids.part(probe.part, place).id
-        put = PutProbe(probe.name, part_id, probe.point, probe.rolling, ground, probe.id)
+        stands = tuple(probe.stands)
+        put = PutProbe(probe.name, part_id, probe.point, probe.rolling, ground, probe.id, stands)
         yield place, put
     for n, marker in enumerate(document.markers):
         yield f"markers[{n}]", PutMarker(marker.frame, marker.label, marker.id)

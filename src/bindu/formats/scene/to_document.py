@@ -246,6 +246,7 @@ def _probe(scene: Scene, probe: Probe) -> ProbeEntry:
         point=probe.point,
         rolling=probe.rolling,
         ground=scene.parts[probe.ground].name if probe.ground else None,
+        stands=list(probe.stands),
     )
 
 
