@@ -236,6 +236,24 @@ def test_gimbal_is_how_near_the_middle_angle_comes_and_the_best_order_keeps_away
     for frame in (0, 30, 60):
         a, b = (evaluate(s).world("foot")[frame, :, :3] for s in (scene, mended))
         np.testing.assert_allclose(a, b, atol=1e-10)
+    # What that does to the way between keys is told and drawn, measured here by other means.
+    angles = np.stack(
+        [evaluate(scene).channel(ChannelRef("foot", f"rotation.{a}"), "keyed") for a in "xyz"]
+    )
+    turns = Rotation.from_euler("xyz", angles.T, degrees=True)
+    away = []
+    for a, b in ((0, 30), (30, 60)):
+        way = turns[a].inv() * turns[a : b + 1]
+        axis = way[-1].as_rotvec() / way[-1].magnitude()
+        along = np.hypot(way.as_quat()[:, 3], way.as_quat()[:, :3] @ axis)
+        away.append(np.degrees(2 * np.arccos(np.minimum(along, 1.0))))
+    assert max(away[0].max(), away[1].max()) > 1.0
+    worst = int(np.argmax(away[0])), 30 + int(np.argmax(away[1]))
+    assert f"by up to {max(map(np.max, away)):.3g}°, most on " in one.text
+    assert any(f"most on {frame}. Another" in one.text for frame in worst)
+    goes, would = ways_of(evaluate(scene), one)
+    assert would.dashed and len(goes.points) == len(would.points) == 31
+    assert np.linalg.norm(goes.points - would.points, axis=1).max() > 1e-3
     # A wheel that turns about the middle axis alone comes to no harm.
     wheel = plain(*turned({0.0: (5, 0, 0), 60.0: (5, 400, 0)}))
     assert not found(wheel, "gimbal")

@@ -57,3 +57,10 @@ def angles_at(scene: Scene, part: str, frames: Array) -> Array:
         else:
             columns.append(own_values(scene, ref, frames))
     return np.stack(columns, axis=1)
+
+
+def driven_angles(evaluation: Evaluation, part: str) -> Array:
+    """The angles of a part after Driven, shape (F, 3)."""
+    frames = len(evaluation.times.frames)
+    columns = [evaluation.channel(ChannelRef(part, channel), "driven") for channel in ROTATION]
+    return np.stack([np.broadcast_to(one, frames) for one in columns], axis=1)

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from bindu.core.checks.check import Finding, Offer
-from bindu.core.checks.keyed_rotations import angles_at, rotation_keys
+from bindu.core.checks.keyed_rotations import angles_at, driven_angles, rotation_keys
 from bindu.core.checks.motion import ROTATION
 from bindu.core.checks.one_axis import about_one_axis, off_axis
 from bindu.core.counted import counted
@@ -39,7 +39,7 @@ def more_keys(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
     part, level = scene.parts[finding.part], finding.level or 0.0
     angles, keys = angles_at(scene, part.id, times.frames), rotation_keys(scene, part.id)
     spans = _wide(finding, keys, times.first, times.last)
-    if not spans or np.abs(angles - _driven(evaluation, part)).max() > SAME:
+    if not spans or np.abs(angles - driven_angles(evaluation, part.id)).max() > SAME:
         return
     many = 1
     while many <= MOST:
@@ -68,13 +68,6 @@ def _wide(finding: Finding, keys: Array, first: int, last: int) -> list[tuple[in
                 return []
             found.append((int(a), int(b)))
     return found
-
-
-def _driven(evaluation: Evaluation, part: Part) -> Array:
-    """The angles of a part after Driven, shape (F, 3)."""
-    count = len(evaluation.times.frames)
-    columns = (evaluation.channel(ChannelRef(part.id, one), "driven") for one in ROTATION)
-    return np.stack([np.broadcast_to(one, count) for one in columns], axis=1)
 
 
 def _keyed(
