@@ -26,6 +26,7 @@ from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
+from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import FormulaSettings
 from bindu.core.scene.things import GaitFoot
 from bindu.core.steps.bound.walk import gait_read
@@ -348,6 +349,34 @@ def test_roots_that_feet_cannot_follow_are_found() -> None:
     assert leapt.frame == 61 and leapt.amount == pytest.approx(3.05, rel=0.01)
 
 
+@pytest.mark.parametrize("forward", [(0, 0, 1), (0, 0, -1), (1, 0, 0), (-1, 0, 0)])
+@pytest.mark.parametrize("number", ["hip turn", "lean"])
+def test_a_head_looks_ahead_whatever_the_hips_do(
+    forward: tuple[float, float, float], number: str
+) -> None:
+    scene = applied(
+        walker(straight),
+        [
+            RemoveGait("w1"),
+            AddPart("hips", "root", rest=Rest((0.0, 1.0, 0.0)), id="hips"),
+            AddPart("neck", "hips", rest=Rest((0.0, 0.3, 0.1)), id="neck"),
+            AddPart("head", "neck", rest=Rest((0.0, 0.2, 0.1)), id="head"),
+        ],
+    )
+    feet = (("f0", 0.0), ("f1", 0.5))
+    made = MakeGait("walk", "root", feet, "hips", forward=forward, id="w2", head="head")
+    numbers = [
+        SetValue("root", f"w2.{key}", 20.0 * (key == number)) for key in ("hip turn", "lean")
+    ]
+    walking = evaluate(applied(scene, [made, *numbers]))
+    root, hips, head = (walking.world(part)[:, :, :3] for part in ("root", "hips", "head"))
+    assert np.abs(hips - root).max() > 0.3
+    np.testing.assert_allclose(head - root, np.zeros_like(head), atol=1e-12)
+    assert {step.name for step in walking.scene.steps_of["head"]} == {"looks ahead", "stays level"}
+    none = applied(scene, [MakeGait("walk", "root", feet, forward=forward, head="head")])
+    assert not none.steps_of.get("head")
+
+
 def test_a_gait_that_cannot_be_is_refused() -> None:
     scene = walker(straight)
     feet = scene.gaits["w1"].feet
@@ -367,6 +396,8 @@ def test_a_gait_that_cannot_be_is_refused() -> None:
         (MakeGait("trot", "deck", (("nobody", 0.0),)), "no part"),
         (MakeGait("trot", "deck", (("f0", 0.0),), hips="nobody"), "no part"),
         (MakeGait("trot", "deck", (("f0", 0.0),), hips="deck"), "is the root"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), head="deck"), "is the root"),
+        (MakeGait("trot", "deck", (("f0", 0.0),), "shed", head="shed"), "moves as the hips"),
         (MakeGait("trot", "deck", ()), "choose 1 to"),
         (MakeGait("trot", "deck", (("f0", float("nan")),)), "must be a number"),
         (MakeGait("trot", "deck", (("f0", 0.0),), frame=999), "no whole frame"),

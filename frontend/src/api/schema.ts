@@ -4476,13 +4476,15 @@ export interface components {
         /**
          * MakeGait
          * @description Lets a figure walk along the path of its root: the feet as they stand on a frame; its hips,
-         *     arms and the rolls of its feet by formulas of the gait's phase.
+         *     arms, head and the rolls of its feet by formulas of the gait's phase.
          *
          *     Attributes:
          *         part: the root.
          *         feet: each with the share of the cycle at which it lands.
          *         hips: what rises, sways, turns and leans; not the root itself.
          *         arms: what swings, each with the phase of the leg on its side.
+         *         head: what looks ahead while the hips turn and lean; axed like them. It takes out each
+         *             of both angles, so that of both together their product is left.
          *         ground: see ``Gait``.
          *         forward: see ``Gait``.
          *         frame: on which the figure stands as it should; None: the scene's first one.
@@ -4538,6 +4540,11 @@ export interface components {
              * @default null
              */
             id?: string | null;
+            /**
+             * Head
+             * @default null
+             */
+            head?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -18,7 +18,7 @@ export function MakeGait({ onMade }: { onMade: () => void }) {
   const order = useOpenScene((scene) => scene.order);
   const parts = useOpenScene((scene) => scene.parts);
   const chosen = useSelection((selection) => selection.parts);
-  const [wish, setWish] = useState({ name: "walk", hips: "", ground: "", ahead: "+z", arms: [] as string[] });
+  const [wish, setWish] = useState({ name: "walk", hips: "", head: "", ground: "", ahead: "+z", arms: [] as string[] });
   const [phases, setPhases] = useState<string | null>(null);
   const root = rootOf(parts, chosen);
   const feet = feetOf(chosen, root);
@@ -40,6 +40,7 @@ export function MakeGait({ onMade }: { onMade: () => void }) {
       part: root,
       feet: feet.map((foot, n): [string, number] => [foot, numbers[n] ?? 0]),
       hips: parts[wish.hips] ? wish.hips : null,
+      head: parts[wish.head] ? wish.head : null,
       arms: arms.map((arm): [string, number] => [arm, phaseOf(arm)]),
       ground: parts[wish.ground] ? wish.ground : null,
       forward: aheads[wish.ahead] ?? [0, 0, 1],
@@ -58,6 +59,7 @@ export function MakeGait({ onMade }: { onMade: () => void }) {
       {fits.length > 1 && row("steps", "In which order the feet land", <Select size="small" aria-label="Order in which the feet land" style={field} value={fits.find(([, one]) => one.join(" ") === text)?.[0] ?? "typed"} options={fits.map(([value]) => ({ value, label: value }))} onChange={(value) => { setPhases(patterns[value]?.join(" ") ?? null); }} />)}
       {row("phases", "At which share of a cycle each foot lands, from 0 to below 1", <Input size="small" className="mono" aria-label="Phases of the feet" aria-invalid={!good} status={good ? "" : "error"} value={text} onChange={(event) => { setPhases(event.target.value); }} />)}
       {row("hips", "What rises, sways, turns and leans, by formulas; none: leave that out", <Select size="small" allowClear aria-label="Hips" style={field} showSearch={{ optionFilterProp: "label" }} value={parts[wish.hips] ? wish.hips : null} placeholder="none" options={options} onChange={(value: string | undefined) => { setWish({ ...wish, hips: value ?? "" }); }} />)}
+      {row("head", "What looks ahead while the hips turn and lean, by formulas; none: leave that out", <Select size="small" allowClear disabled={!parts[wish.hips]} aria-label="Head" style={field} showSearch={{ optionFilterProp: "label" }} value={parts[wish.head] ? wish.head : null} placeholder={parts[wish.hips] ? "none" : "choose the hips first"} options={options.filter(({ value }) => value !== wish.hips)} onChange={(value: string | undefined) => { setWish({ ...wish, head: value ?? "" }); }} />)}
       {row("arms", "What swings, with the leg of the other side", <Select size="small" mode="multiple" aria-label="Arms" style={field} showSearch={{ optionFilterProp: "label" }} value={arms} placeholder="none" options={options} onChange={(value) => { setWish({ ...wish, arms: value }); }} />)}
       {row("ground", "On whose plane y = 0 they walk; a deck may tilt and move", <Select size="small" allowClear aria-label="Ground" style={field} showSearch={{ optionFilterProp: "label" }} value={parts[wish.ground] ? wish.ground : null} placeholder="the world" options={options} onChange={(value: string | undefined) => { setWish({ ...wish, ground: value ?? "" }); }} />)}
       {row("ahead", "The root’s own axis that looks ahead", <Select size="small" aria-label="Axis that looks ahead" style={field} value={wish.ahead} options={Object.keys(aheads).map((value) => ({ value, label: value }))} onChange={(value) => { setWish({ ...wish, ahead: value }); }} />)}

@@ -34,13 +34,15 @@ LEAST_STEP = 0.01
 @dataclass(frozen=True)
 class MakeGait:
     """Lets a figure walk along the path of its root: the feet as they stand on a frame; its hips,
-    arms and the rolls of its feet by formulas of the gait's phase.
+    arms, head and the rolls of its feet by formulas of the gait's phase.
 
     Attributes:
         part: the root.
         feet: each with the share of the cycle at which it lands.
         hips: what rises, sways, turns and leans; not the root itself.
         arms: what swings, each with the phase of the leg on its side.
+        head: what looks ahead while the hips turn and lean; axed like them. It takes out each
+            of both angles, so that of both together their product is left.
         ground: see ``Gait``.
         forward: see ``Gait``.
         frame: on which the figure stands as it should; None: the scene's first one.
@@ -55,6 +57,7 @@ class MakeGait:
     forward: Vector = (0.0, 0.0, 1.0)
     frame: int | None = None
     id: str | None = None
+    head: str | None = None
     do: Literal["make gait"] = "make gait"
 
     def label(self, scene: Scene) -> str:
@@ -66,10 +69,13 @@ class MakeGait:
         root = found_part(scene, self.part)
         if self.ground is not None:
             found_part(scene, self.ground)
-        for part in (self.hips, *(part for part, _ in self.arms)):
+        for part in (self.hips, self.head, *(part for part, _ in self.arms)):
             if part is not None and found_part(scene, part).id == root.id:
                 text = "it is the root, whose way makes the phase; choose a part below it."
                 raise Refusal(text, code="choice", place=root.name)
+        if self.head is not None and self.head == self.hips:
+            text = "it moves as the hips; choose a part above them for the head."
+            raise Refusal(text, code="choice", place=scene.parts[self.head].name)
         evaluation = evaluated(scene)
         row = evaluation.index(scene.first if self.frame is None else self.frame)
         stands = _Standing.of(evaluation, self.part, self.ground, self.forward, row)
@@ -109,10 +115,15 @@ class MakeGait:
             sway = f"{sign * side:g} * {of('hip sway')} * {size}"
             sway += f" * cos(360 * ({first} - {of('stance')} / 2))"
             yield hips, "sways", FormulaSettings(f"translation.{aside}", sway, "add")
-            turn = f"{-side:g} * {of('hip turn')} * cos(360 * {first})"
-            yield hips, "turns", FormulaSettings("rotation.y", turn, "add")
-            lean = f"{sign:g} * {of('lean')}"
-            yield hips, "leans", FormulaSettings(f"rotation.{aside}", lean, "add")
+            turn = f"{of('hip turn')} * cos(360 * {first})"
+            yield hips, "turns", FormulaSettings("rotation.y", f"{-side:g} * {turn}", "add")
+            across, lean = f"rotation.{aside}", of("lean")
+            yield hips, "leans", FormulaSettings(across, f"{sign:g} * {lean}", "add")
+            if self.head is not None:
+                ahead = FormulaSettings("rotation.y", f"{side:g} * {turn}", "add")
+                yield self.head, "looks ahead", ahead
+                level = FormulaSettings(across, f"{-sign:g} * {lean}", "add")
+                yield self.head, "stays level", level
         for part, late in self.arms:
             swing = f"{sign:g} * {of('arm swing')} * cos(360 * ({phase} - {late:g}))"
             yield part, "swings", FormulaSettings(f"rotation.{aside}", swing, "add")
