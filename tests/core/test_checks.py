@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from bindu.core.account.limbs import limb_account
 from bindu.core.checks.check import Finding, Looked
 from bindu.core.checks.registry import (
     CHECKS,
@@ -19,7 +20,7 @@ from bindu.core.checks.registry import (
     offers_of,
     ways_of,
 )
-from bindu.core.curves.model import Curve, Key
+from bindu.core.curves.model import Array, Curve, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.channels import AddChannel, SetValue
@@ -795,6 +796,41 @@ def on_the_line(*pole: AnyEdit) -> Scene:
         scene = applied(scene, [AddPart(name, above, id=name, rest=bent)])
     limb = PutLimb("leg", "body", names[1:], "goal", "pole", id="b1")
     return applied(scene, [AddPart("pole", id="pole", rest=Rest((0.05, -0.575, 0.1))), limb, *pole])
+
+
+def bends(scene: Scene) -> Array:
+    """How far the leg bends, and to which side."""
+    return limb_account(evaluate(scene), scene.limbs["b1"]).bend
+
+
+@pytest.mark.parametrize("to_own_side", [True, False])
+def test_a_limb_that_turns_over_is_found_and_limits_keep_it_on_one_side(to_own_side: bool) -> None:
+    """The knee is keyed from one side to the other; the pole holds it where it is all the time, so
+    that the thigh goes half a turn about the line from hip to ankle at once."""
+    ahead = AddPart("ahead", id="ahead", rest=Rest((0.0, -0.4, 3.0)))
+    scene = on_the_line(
+        ahead, PutLimb("leg", "body", ("hip", "knee", "ankle"), "goal", "ahead", id="b1")
+    )
+    ends = (25.0, -40.0) if to_own_side else (40.0, -25.0)
+    own = np.sign(bends(scene)[0])
+    keys = tuple(Key(f, own * v, "linear") for f, v in zip((0.0, 60.0), ends, strict=True))
+    over = applied(scene, [PutKeys("knee", "rotation.x", keys)])
+    assert not found(scene, "other side")
+    (one,) = found(over, "other side")
+    bend = bends(over)
+    (row,) = np.flatnonzero(np.diff(np.sign(bend)))
+    assert one.frame == row + 1 and one.amount == pytest.approx(abs(bend[row + 1] - bend[row]))
+    thigh = Rotation.from_matrix(evaluate(over).world("hip")[:, :, :3])
+    turned = np.degrees((thigh[:-1].inv() * thigh[1:]).magnitude())
+    assert int(np.argmax(turned)) == row and turned[row] > 90
+    (offer,) = offers_of(evaluate(over), one)
+    mended = evaluate(applied(over, offer.edits))
+    assert not findings(mended, only={"other side"})
+    most = np.sign(np.sign(bend).sum())
+    assert (np.sign(bends(mended.scene)) == most).all()
+    np.testing.assert_allclose(mended.world("ankle"), evaluate(over).world("ankle"), atol=1e-9)
+    off = applied(over, [SetValue("body", "b1.blend", 0.0)])
+    assert not found(off, "other side")
 
 
 def test_a_pole_on_the_line_is_moved_to_the_side_to_which_fk_bends() -> None:

@@ -16,6 +16,7 @@ from bindu.core.checks.jumping_handovers import JumpingHandovers
 from bindu.core.checks.limb_pole import PoleOnTheLine
 from bindu.core.checks.limb_reach import Reach
 from bindu.core.checks.limb_scale import UnevenLimb
+from bindu.core.checks.limb_side import OtherSide
 from bindu.core.checks.limb_straight import Straight
 from bindu.core.checks.limb_switch import JumpingSwitch
 from bindu.core.checks.limb_unseen import UnseenKeys
@@ -54,6 +55,7 @@ CHECKS: tuple[Check, ...] = (
     Reach(),
     Straight(),
     PoleOnTheLine(),
+    OtherSide(),
     GaitWay(),
     Skin(),
     UnkeyedSwitch(),
