@@ -798,6 +798,35 @@ def on_the_line(*pole: AnyEdit) -> Scene:
     return applied(scene, [AddPart("pole", id="pole", rest=Rest((0.05, -0.575, 0.1))), limb, *pole])
 
 
+def test_keys_of_a_channel_that_a_step_sets_are_never_seen() -> None:
+    keys = (Key(0.0, 1.0), Key(20.0, 4.0), Key(40.0, 2.0))
+    x, y = (PutKeys("foot", f"translation.{axis}", keys) for axis in "xy")
+    sets = AddStep("foot", "sets", FormulaSettings("translation.x", "frame / 10", "set"), id="s1")
+    layer = [AddLayer("flow", "foot", id="l1"), PutKeys("foot", "l1:translation.x", keys[:2])]
+    scene = plain(x, y, sets, *layer)
+    (one,) = found(scene, "without effect")
+    assert (one.amount, one.step) == (5.0, "s1") and "“sets” sets it on all frames" in one.text
+    away, mute = offers_of(evaluate(scene), one)
+    mended = applied(scene, away.edits)
+    assert {ref.channel for ref in mended.curves} == {"translation.y"}
+    assert not found(mended, "without effect")
+    moved = [evaluate(each).world("foot") for each in (scene, mended)]
+    np.testing.assert_array_equal(*moved)
+    assert not found(applied(scene, mute.edits), "without effect")
+    half = SetValue("foot", "s1.weight", 0.5)
+    adds = ChangeStep("s1", settings=FormulaSettings("translation.x", "frame", "add"))
+    breaks = ChangeStep("s1", settings=FormulaSettings("translation.x", "1 / (frame - 5)", "set"))
+    reads = AddStep("body", "reads", FormulaSettings("translation.z", "{foot.translation.x@keyed}"))
+    where = AddStep("body", "looks", FormulaSettings("translation.z", "world_x({foot@keyed})"))
+    locks = LockChannels("foot", ("translation.x",))
+    for other in (half, adds, breaks, reads, where):
+        assert not found(applied(scene, [other]), "without effect"), other
+    assert not {one.key for one in found(applied(plain(x, sets), [locks]), "without effect")} - {""}
+    # Read behind the step that sets it, it is not read before.
+    later = FormulaSettings("translation.z", "{foot.translation.x} + {foot.translation.x@driven}")
+    assert found(applied(scene, [AddStep("body", "follows", later)]), "without effect")
+
+
 def bends(scene: Scene) -> Array:
     """How far the leg bends, and to which side."""
     return limb_account(evaluate(scene), scene.limbs["b1"]).bend

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 
 import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer, Threshold
+from bindu.core.checks.replaced_keys import KEYS, replaced, replaced_findings, replaced_offers
 from bindu.core.counted import counted
 from bindu.core.curves.spare import spare_keys
 from bindu.core.edits.retime import DeleteKeys, KeyPick
@@ -24,8 +25,8 @@ from bindu.core.scene.settings import FormulaSettings
 
 class NoEffect(Check):
     """A curve all of whose keys and tangents are level; keys that lie on the line or the hold
-    between their neighbours; steps whose weight is 0 throughout; formulas that add 0. See
-    ``Check``."""
+    between their neighbours; keys of channels that a step sets; steps whose weight is 0
+    throughout; formulas that add 0. See ``Check``."""
 
     name = "without effect"
     why = "What changes nothing stands in the way of those who look for what does."
@@ -37,8 +38,9 @@ class NoEffect(Check):
     ) -> Iterator[Finding]:
         """One for each curve and step."""
         tolerance = limits["tolerance"]
-        scene = evaluation.scene
-        for part, refs in _spare(scene, tolerance, looked).items():
+        scene, unseen = evaluation.scene, replaced(evaluation)
+        yield from replaced_findings(scene, unseen)
+        for part, refs in _spare(scene, tolerance, looked, unseen).items():
             yield _of_curves(scene, part, refs)
         for step in evaluation.scene.steps.values():
             if step.on and (why := _idle(evaluation, step, tolerance)):
@@ -47,7 +49,9 @@ class NoEffect(Check):
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Taking it away, or muting it."""
         scene = evaluation.scene
-        step = scene.steps.get(finding.step or "")
+        step, unseen = scene.steps.get(finding.step or ""), replaced(evaluation)
+        if step is not None and finding.key == KEYS:
+            return tuple(replaced_offers(unseen, step))
         if step is not None:
             mute = ChangeStep(step.id, on=False)
             gone = RemoveStep(step.id)
@@ -58,7 +62,7 @@ class NoEffect(Check):
         limits = scene.checks.get(self.name)
         tolerance = dict(limits.limits).get("tolerance") if limits else None
         tolerance = self.thresholds[0].default if tolerance is None else tolerance
-        refs = _spare(scene, tolerance, Looked()).get(finding.part, {})
+        refs = _spare(scene, tolerance, Looked(), unseen).get(finding.part, {})
         if not refs:
             return ()
         picks = tuple(KeyPick(*ref, spare) for ref, spare in refs.items())
@@ -71,14 +75,15 @@ class NoEffect(Check):
 
 
 def _spare(
-    scene: Scene, tolerance: float, looked: Looked
+    scene: Scene, tolerance: float, looked: Looked, without: Collection[ChannelRef]
 ) -> dict[str, dict[ChannelRef, tuple[float, ...]]]:
-    """By part the channels with keys that are spare, and the frames of these."""
+    """By part the channels with keys that are spare, and the frames of these; without some."""
     found: dict[str, dict[ChannelRef, tuple[float, ...]]] = {}
     spares = {
         ref: spare
         for ref, curve in scene.curves.items()
         if len(curve.keys) > 1
+        and ref not in without
         and (
             spare := looked.once(
                 ("without effect", tolerance, curve.digest),
