@@ -90,10 +90,8 @@ def _takes_all(evaluation: Evaluation, step: Step, channel: str) -> bool:
 def _only_feeds(evaluation: Evaluation, ref: ChannelRef, step: Step) -> bool:
     """Whether all that a curve reaches, without passing a step, are values of its own channel, and
     such as nothing else is made of."""
-    dependents, last = (
-        evaluation.graph.dependents,
-        NodeId(step.part, step.settings.writes[0], after(step)),
-    )
+    dependents = evaluation.graph.dependents
+    last = NodeId(step.part, step.settings.writes[0], after(step))
     waiting, seen = [NodeId(ref.part, ref.channel, OWN)], {last}
     while waiting:
         node = waiting.pop()

@@ -24,25 +24,24 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Part
 
-MOST = 15
-"""How many keys between two are tried at most."""
+MANY = (1, 3, 7, 15)
+"""How many keys between two are tried."""
 SAME = 1e-6
 """Degrees by which angles may differ and still be the same."""
 
 
 def more_keys(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
-    """The fewest keys between those it has (1, 3, 7 or 15 of two) with which a rotation stays as
-    near to the turn about one axis as its check asks. On its new keys it is as far on that turn as
-    it was. None where other things than its own keys move it, or keys in question lie between
-    frames or outside the range."""
+    """The fewest keys between those it has with which a rotation stays as near to the turn about
+    one axis as its check asks. On its new keys it is as far on that turn as it was. None where
+    other things than its own keys move it, or keys in question lie between frames or outside the
+    range."""
     scene, times = evaluation.scene, evaluation.times
     part, level = scene.parts[finding.part], finding.level or 0.0
     angles, keys = angles_at(scene, part.id, times.frames), rotation_keys(scene, part.id)
     spans = _wide(finding, keys, times.first, times.last)
     if not spans or np.abs(angles - driven_angles(evaluation, part.id)).max() > SAME:
         return
-    many = 1
-    while many <= MOST:
+    for many in MANY:
         try:
             made, edits = _keyed(scene, part, angles, times.first, spans, many)
         except Refusal:
@@ -55,7 +54,6 @@ def more_keys(evaluation: Evaluation, finding: Finding) -> Iterator[Offer]:
             cost = "the pose on every key stays; on a new one it is as far on its turn as it was"
             yield Offer("more keys", text, cost, edits)
             return
-        many = 2 * many + 1
 
 
 def _wide(finding: Finding, keys: Array, first: int, last: int) -> list[tuple[int, int]]:
