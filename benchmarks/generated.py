@@ -84,6 +84,8 @@ class Maker:
             "chain": lambda: sorted(scene.parts),
             "goal": lambda: sorted(scene.parts),
             "pole": lambda: sorted(scene.parts),
+            "hips": lambda: sorted(scene.parts),
+            "head": lambda: sorted(scene.parts),
             "surface": lambda: sorted(scene.surfaces),
             "order": lambda: deforms,
             "joint": lambda: sorted(scene.parts),

@@ -27,7 +27,6 @@ def figure() -> Scene:
     edits: list[AnyEdit] = [
         AddPart("root", id="root"),
         AddPart("hips", "root", rest=Rest((0.0, 0.9, 0.0)), id="hips"),
-        AddPart("head", "hips", rest=Rest((0.0, 0.5, 0.1)), id="head"),
         PutKeys("root", "translation.z", (Key(0.0, 0.0), Key(100.0, 3.0))),
     ]
     for side, x in (("left", 0.1), ("right", -0.1)):
@@ -56,7 +55,6 @@ def test_a_gait_is_made_its_speed_changed_and_no_foot_slides(bench: Bench) -> No
     for name in ("right leg goal", "root"):
         item = page.get_by_role("treeitem", name=name).last
         item.get_by_text(name, exact=True).click(modifiers=["Control"])
-        page.mouse.wheel(0, -1000)
     bench.kit("gait")
     expect(page.get_by_text("New gait: left leg goal, right leg goal along root")).to_be_visible()
     phases = page.get_by_label("Phases of the feet")
@@ -66,9 +64,6 @@ def test_a_gait_is_made_its_speed_changed_and_no_foot_slides(bench: Bench) -> No
     page.get_by_role("combobox", name="Hips").click()
     page.keyboard.type("hips")
     page.keyboard.press("Enter")
-    page.get_by_role("combobox", name="Head", exact=True).click()
-    page.keyboard.type("head")
-    page.keyboard.press("Enter")
     page.get_by_role("button", name="Make the gait").click()
     bench.saved(1)
     card = page.get_by_role("region", name="Gait walk")
@@ -77,7 +72,6 @@ def test_a_gait_is_made_its_speed_changed_and_no_foot_slides(bench: Bench) -> No
     assert {step.name for step in found.scene.steps_of["hips"]} == {
         "rises", "sways", "turns", "leans",
     }  # fmt: skip
-    assert {step.name for step in found.scene.steps_of["head"]} == {"looks ahead", "stays level"}
     length = bench.field("root.walk.step length")
     length.fill("0.3")
     length.press("Enter")

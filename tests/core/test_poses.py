@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from bindu.core.clips.clip import Clip, animation_clip, pose_clip
 from bindu.core.comparing.curves import compared
 from bindu.core.curves.evaluate import curve_values
-from bindu.core.curves.model import Key
+from bindu.core.curves.model import Curve, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.keying import KeyValue
@@ -123,6 +123,11 @@ def test_animation_takes_the_same_time_at_another_frame_rate(
         applied(there, [PasteClip(empty, 0.0)])
     with pytest.raises(Refusal, match="it says 0 frames a second"):
         applied(there, [PasteClip(replace(clip, fps=0.0), 0.0)])
+    far = replace(clip.parts[0].channels[0], curve=Curve((Key(1e308, 0.0),)))
+    away = replace(clip, parts=(replace(clip.parts[0], channels=(far,)),))
+    for beyond in (replace(clip, last=1e308), replace(clip, first=-1e308), away):
+        with pytest.raises(Refusal, match="±1e9"):
+            applied(there, [PasteClip(replace(beyond, fps=7.0), 0.0)])
 
 
 @settings(max_examples=40)

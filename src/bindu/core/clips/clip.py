@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from bindu.core.curves.evaluate import curve_values
+from bindu.core.curves.keys import LARGEST, checked
 from bindu.core.curves.model import Array, Curve, Key, Tangent
 from bindu.core.curves.operations import cropped, moved_in_time, tidy
 from bindu.core.evaluation.keyed import keyed_values
@@ -99,19 +100,22 @@ def at_rate(clip: Clip, fps: float) -> Clip:
     other frames, whole or not.
 
     Raises:
-        Refusal: when its own rate is none, or keys would meet.
+        Refusal: when its own rate is none, keys would meet, or a frame is beyond ±1e9.
     """
     if clip.fps is None or clip.fps == fps:
         return clip
     if not 1.0 <= clip.fps <= 1000.0:
         text = f"it says {clip.fps:g} frames a second, not 1 to 1000; copy it again."
         raise Refusal(text, place="fps")
+    if not max(abs(clip.first), abs(clip.last)) <= LARGEST:
+        text = f"it goes from {clip.first:g} to {clip.last:g}, beyond ±1e9; copy it again."
+        raise Refusal(text, code="number", place="clip")
     factor = fps / clip.fps
 
     def retimed(channel: ClipChannel) -> ClipChannel:
         if channel.curve is None:
             return channel
-        frames = [key.frame for key in channel.curve.keys]
+        frames = [checked(key).frame for key in channel.curve.keys]
         curve = moved_in_time(channel.curve, frames, lambda frame: frame * factor)
         return replace(channel, curve=curve)
 
