@@ -85,6 +85,8 @@ class Maker:
             "goal": lambda: sorted(scene.parts),
             "pole": lambda: sorted(scene.parts),
             "hips": lambda: sorted(scene.parts),
+            "feet": lambda: sorted(scene.parts),
+            "arms": lambda: sorted(scene.parts),
             "head": lambda: sorted(scene.parts),
             "surface": lambda: sorted(scene.surfaces),
             "order": lambda: deforms,
@@ -195,7 +197,10 @@ class Maker:
         if name in ("channel", "channels") and scene.parts:
             part = self._part if self._part in scene.parts else sorted(scene.parts)[0]
             assert part is not None
-            channels = scene.channel_ids(part)
+            own = scene.channel_ids(part)
+            keyed = [ref.channel for ref in scene.curves if ref.part == part and ref.channel in own]
+            # Half of them such as edits of keys find keys on.
+            channels = keyed if keyed and random.random() < 0.5 else own
             return channels[int(random.integers(len(channels)))]
         if name == "data":
             return DOT

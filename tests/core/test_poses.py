@@ -243,6 +243,9 @@ def test_sets_lose_members_that_go_and_stay_in_order() -> None:
         applied(scene, [PutSet("legs")])
     with pytest.raises(Refusal, match="#RRGGBB"):
         applied(scene, [PutSet("arms", "red")])
+    on_top = ChannelRef("p1", "l1:rotation.x")
+    with pytest.raises(Refusal, match="a set holds channels"):
+        applied(scene, [AddLayer("over", "p1", id="l1"), PutSet("arms", channels=(on_top,))])
 
 
 def test_curves_laid_over_each_other_say_where_they_differ_most() -> None:

@@ -9,9 +9,9 @@ from typing import Literal, TypeVar
 from bindu.core.edits.base import finite, found_channel, found_part, new_id, within
 from bindu.core.edits.parts import checked_colour
 from bindu.core.refusal import Refusal
-from bindu.core.scene.channels import ChannelRef
+from bindu.core.scene.channels import ChannelRef, layer_and_channel
 from bindu.core.scene.model import Scene
-from bindu.core.scene.names import check_name
+from bindu.core.scene.names import check_name, full_name
 from bindu.core.scene.things import Marker, PartSet
 
 T = TypeVar("T")
@@ -45,6 +45,10 @@ class PutSet:
         for part in self.parts:
             found_part(scene, part)
         channels = tuple(found_channel(scene, *ref) for ref in self.channels)
+        for ref in channels:
+            if layer_and_channel(ref.channel)[0] is not None:
+                text = "a set holds channels, on whatever layer their keys are; name the channel."
+                raise Refusal(text, code="choice", place=full_name(scene, ref))
         known = self.id in scene.sets
         key = self.id if self.id and known else new_id("g", scene.sets, self.id)
         colour = checked_colour(self.colour, self.name)
