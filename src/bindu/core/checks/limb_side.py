@@ -36,11 +36,11 @@ class OtherSide(Check):
                 continue
             worst = int(np.argmax(amounts))
             middle = scene.parts[limb.chain[1]].name
-            text = f"{limb.name}: {middle} bends to the other side on {first + worst}, "
+            text = f"{limb.name}: {middle} bends to the other side on {first + worst}, by "
             text += (
-                f"{amounts[worst]:.3g}° from the frame before, since the pose that comes in does"
+                f"{amounts[worst]:.3g}° since the frame before, as the pose that comes in does. "
             )
-            text += ". Key its FK pose bent to one side, or limit the bend."
+            text += "Key its FK pose bent to one side, or limit the bend."
             yield Finding(
                 self.name,
                 self.severity,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 
 from bindu.core.checks.check import Finding, Offer
@@ -52,7 +53,7 @@ def replaced_findings(scene: Scene, found: Mapping[ChannelRef, Step]) -> Iterato
         them = "it" if count == 1 else "them"
         text = f"{full_name(scene, refs[0])}: “{step.name}” sets it on all frames, so that "
         text += f"{counted(count, 'key is', 'keys are')} never seen: take {them} away, or mute it."
-        inside = sorted({int(f) for f in frames if scene.first <= f <= scene.last})
+        inside = sorted({math.floor(f) for f in frames if scene.first <= f <= scene.last})
         yield Finding(
             "without effect",
             "untidy",
