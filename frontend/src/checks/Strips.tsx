@@ -56,7 +56,7 @@ function Frames({ at, first, last }: { at: Scale; first: number; last: number })
 
 /** Veils frames that are left out, down all strips; not the marks before them, of what concerns all frames. */
 function Outside({ from, to }: { from: number; to: number }) {
-  return <span aria-hidden style={{ position: "absolute", left: from, width: Math.max(to - from, 0), top: 0, height: "100vh", background: ink.line, opacity: 0.35, pointerEvents: "none" }} />;
+  return <span aria-hidden style={{ position: "absolute", left: from, width: Math.max(to - from, 0), top: 0, height: "100vh", background: ink.ground, opacity: 0.7, outline: `1px solid ${ink.quiet}`, pointerEvents: "none" }} />;
 }
 
 function Strip({ row, at }: { row: Row; at: Scale }) {
