@@ -5,14 +5,11 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import BrowserContext, Locator, Route, expect
+from playwright.sync_api import Locator, Route, expect
 
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
-from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
-from tests.conftest import Server
-from tests.demos import demo
 
 
 def curve(bench: Bench, part: str = "p1", channel: str = "translation.x") -> Curve:
@@ -29,28 +26,15 @@ def typed(field: Locator, *keys: str) -> None:
 
 def test_fields_take_enter_and_tab_and_put_back_on_esc(bench: Bench) -> None:
     bench.open("p1", "translation.x", 50)
-    page, before = bench.page, curve(bench)
-    field = bench.field("ferry.translation.x")
-    expect(field).not_to_have_value("…")
-    shown = field.input_value()
+    page, field = bench.page, bench.field("ferry.translation.x")
     bench.key(50).click()
     page.get_by_role("button", name="part…").click()
-    names = ("ferry.translation.x", "Frame of the key", "Value of the key", "rest at x", "size y")
-    for name in names:
-        one = bench.field(name)
+    for one in (field, bench.field("Frame of the key"), bench.field("rest at x")):
+        expect(one).not_to_have_value("…")
         old = one.input_value()
         typed(one, "7", "Escape")
         expect(one).to_have_value(old)
         expect(one).not_to_be_focused()
-    typed(field, "a", "b", "c", "Enter")
-    expect(field).to_have_attribute("aria-invalid", "true")
-    page.keyboard.press("Backspace")
-    expect(field).to_be_focused()
-    page.get_by_text("Ledger", exact=True).click()
-    expect(page.get_by_text("“ab” is no number")).to_be_visible()
-    expect(field).to_have_value(shown)
-    bench.saved(0)
-    assert curve(bench) == before
     typed(bench.field("ferry.translation.y"), "0", ".", "2", "Tab")
     expect(bench.field("ferry.translation.z")).to_be_focused()
     page.keyboard.type("0.3")
@@ -59,55 +43,26 @@ def test_fields_take_enter_and_tab_and_put_back_on_esc(bench: Bench) -> None:
     bench.saved(2)
     assert bench.value("ferry.translation.y", 50) == 0.2
     assert bench.value("ferry.translation.z", 50) == 0.3
-    # A value that is applied is keyed also where it is the same, typed or not.
-    for n, (frame, keys) in enumerate((("60", "0.5"), ("80", "0.5"), ("90", ""))):
+    for n, frame in enumerate(("60", "90")):
         typed(bench.field("Frame"), *frame, "Enter")
-        typed(field, *keys, "Enter")
+        typed(field, *"0.5", "Enter")
         bench.saved(3 + n)
     # The keyboard is back: arrows step frames, and D keys.
     page.keyboard.press("ArrowRight")
     page.keyboard.press("d")
-    bench.saved(6)
+    bench.saved(5)
     frames = [k.frame for k in curve(bench).keys if 60 <= k.frame <= 100]
-    assert frames == [60.0, 70.0, 80.0, 90.0, 91.0]
+    assert frames == [60.0, 70.0, 90.0, 91.0]
     # Fields typed one after the other all count while the server is slow.
     held: list[Route] = []
     page.route("**/edits", lambda route: held.append(route) if not held else route.continue_())
     typed(bench.field("rest at x"), "1", "Tab", "2", "Tab", "3", "Enter")
     typed(bench.field("rest turn y"), "4", "5", "Enter")
-    bench.saved(6)
+    bench.saved(5)
     held[0].continue_()
-    bench.saved(10)
+    bench.saved(9)
     rest = bench.evaluation().scene.parts["p1"].rest
     assert (rest.translation, rest.rotation[1]) == ((1.0, 2.0, 3.0), 45.0)
-
-
-def test_a_field_tells_what_others_make_of_its_value(bench: Bench) -> None:
-    bench.open("p1", "translation.y", 20)
-    page, field = bench.page, bench.field("ferry.translation.y")
-
-    def elsewhere(revision: int, value: float) -> None:
-        edit = {"do": "set channels", "frame": 0, "values": [["p1", "translation.y", value]]}
-        path = f"/scenes/{bench.number}/edits"
-        bench.server.post(path, {"revision": revision, "edits": [edit]})
-
-    field.click()
-    expect(field).to_be_focused()
-    elsewhere(0, 1.25)
-    expect(field).to_have_value("1.25")
-    # It was changed elsewhere before anything was typed: no question is asked.
-    page.keyboard.type("-0.5")
-    page.keyboard.press("Enter")
-    bench.saved(2)
-    typed(field, "0", ".", "9")
-    elsewhere(2, 0.25)
-    expect(page.get_by_text("Changed elsewhere to 0.25.")).to_be_visible()
-    page.keyboard.press("Enter")
-    bench.saved(3)
-    assert bench.value("ferry.translation.y", 20) == 0.25
-    page.keyboard.press("Enter")
-    bench.saved(4)
-    assert bench.value("ferry.translation.y", 20) == 0.9
 
 
 def test_many_parts_are_chosen_given_one_value_and_renamed_by_a_pattern(bench: Bench) -> None:
@@ -155,17 +110,9 @@ def test_popups_and_panels_leave_the_keyboard_where_it_belongs(bench: Bench) -> 
     page.keyboard.press("Enter")
     bench.saved(1)
     assert {key.interpolation for key in curve(bench).keys} == {"hold"}
-    opener, inside = page.get_by_role("button", name="Time…"), page.locator("[data-popup]")
-    opener.click()
-    expect(inside.locator(":focus")).to_have_count(1)
-    page.keyboard.press("Control+z")
-    page.keyboard.press("Escape")
-    expect(inside).to_have_count(0)
-    expect(opener).to_be_focused()
-    bench.saved(1)
-    opener.click()
+    inside = page.locator("[data-popup]")
     page.get_by_role("button", name="Values…").click()
-    expect(inside).to_have_count(1)
+    expect(inside.locator(":focus")).to_have_count(1)
     # A click outside closes it, and does what it is meant for.
     page.get_by_role("button", name="One frame on").click()
     expect(inside).to_have_count(0)
@@ -211,12 +158,7 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     beside.press("ArrowDown")
     beside.press("Enter")
     expect(curves.filter(has_text="spread")).to_have_count(1)
-    page.get_by_role("checkbox", name="Show spread").uncheck()
-    expect(curves.filter(has_text="spread")).to_have_count(0)
     page.get_by_role("button", name="Pin crouch").click()
-    page.get_by_role("button", name="Only crouch").click()
-    expect(curves).to_have_count(1)
-    page.get_by_role("button", name="Only crouch").click()
     page.keyboard.press("Escape")
     # What is pinned stays where another part is chosen.
     page.get_by_role("tree").get_by_text("neck 1", exact=True).click()
@@ -266,25 +208,21 @@ def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     page.get_by_role("button", name="Scene settings").click()
     page.get_by_text("cm", exact=True).click()
     bench.saved(1)
-    expect(page.get_by_text("translation in cm")).to_be_visible()
     # All is drawn anew, and the settings stay open.
     page.get_by_text("turns", exact=True).click()
     bench.saved(2)
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    for n, (text, metres) in enumerate((("25", 0.25), ("1 m", 1.0), ("+=5", 1.05))):
-        field.click()
-        page.keyboard.insert_text(text)
-        page.keyboard.press("Enter")
-        bench.saved(3 + n)
-        assert bench.value("ferry.translation.z", 10) == pytest.approx(metres, abs=1e-12)
+    field.fill("105")
+    field.press("Enter")
+    bench.saved(3)
+    assert bench.value("ferry.translation.z", 10) == pytest.approx(1.05, abs=1e-12)
     expect(field).to_have_value("105.00")
     expect(page.get_by_text(re.compile(r"^-?[\d.−]+ cm$")).first).to_be_visible()
     turn = bench.field("ferry.rotation.y")
-    turn.click()
-    page.keyboard.insert_text("0.25")
-    page.keyboard.press("Enter")
-    bench.saved(6)
+    turn.fill("0.25")
+    turn.press("Enter")
+    bench.saved(4)
     assert bench.value("ferry.rotation.y", 10) == pytest.approx(90.0, abs=1e-12)
     # A formula calculates in metres, and says so; its card is wide enough for turns.
     bench.open("p3", "rotation.z", 10)
@@ -335,11 +273,10 @@ def test_a_pen_scrubs_drags_keys_and_numbers_and_bends(bench: Bench) -> None:
     assert bench.value("ferry.translation.z", 60) == pytest.approx(0.3, abs=0.05)
 
 
-def test_fingers_scrub_drag_and_zoom(context: BrowserContext, server: Server) -> None:
-    assert context.browser
-    own = context.browser.new_context(viewport={"width": 1280, "height": 800}, has_touch=True)
-    page, number = own.new_page(), server.bring(write_scene(demo("ferry-crossing")))
-    bench, hand = Bench(page, server, number), own.new_cdp_session(page)
+def test_fingers_scrub_drag_and_zoom(bench: Bench) -> None:
+    page = bench.page
+    hand = page.context.new_cdp_session(page)
+    hand.send("Emulation.setTouchEmulationEnabled", {"enabled": True})
     bench.open("p1", "translation.x", 20)
     frame = page.get_by_role("textbox", name="Frame", exact=True)
     keys = page.locator("circle[data-frame]")
@@ -377,7 +314,6 @@ def test_fingers_scrub_drag_and_zoom(context: BrowserContext, server: Server) ->
     bench.saved(3)
     assert bench.value("ferry.translation.z", 60) == pytest.approx(0.5, abs=0.05)
     # Two fingers that go apart come nearer; nothing is chosen or moved by that.
-    bench.open("p1", "translation.x", 60)
     x, y = middle(page.get_by_role("img", name="Curves of ferry.translation.x"))
     before = bench.drawn()[-1, 0] - bench.drawn()[0, 0]
     touch([(x - 50, y), (x + 50, y)], [(x - 100, y), (x + 50, y)], [(x - 100, y), (x + 100, y)])
@@ -385,4 +321,4 @@ def test_fingers_scrub_drag_and_zoom(context: BrowserContext, server: Server) ->
     page.evaluate("new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
     assert bench.drawn()[-1, 0] - bench.drawn()[0, 0] == pytest.approx(2.0 * before, rel=0.05)
     bench.saved(3)
-    own.close()
+    hand.send("Emulation.setTouchEmulationEnabled", {"enabled": False})

@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
-from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from bindu.cli import main
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
-from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
-from tests.demos import demo
 
 FERRY = ChannelRef("p1", "translation.x")
 
@@ -78,13 +72,6 @@ def test_keys_near_the_playhead_are_set_gone_to_and_counted(bench: Bench) -> Non
     page = bench.page
     keys = page.get_by_role("button", name=re.compile("^translation.x: "))
     expect(keys).to_have_accessible_name("translation.x: key on this frame; keys at 50")
-    keys.press("Enter")
-    bench.saved(1)
-    expect(keys).to_have_accessible_name(
-        "translation.x: no key on this frame; no keys within 12 frames"
-    )
-    page.keyboard.press("Control+z")
-    bench.saved(2)
     to_frame(bench, 44)
     expect(keys).to_have_accessible_name("translation.x: no key on this frame; keys at 50")
     box = keys.bounding_box()
@@ -92,25 +79,22 @@ def test_keys_near_the_playhead_are_set_gone_to_and_counted(bench: Bench) -> Non
     # Six frames later lies at some 70 % of the way from the middle to the end.
     page.mouse.click(box["x"] + box["width"] * (0.5 + 0.5 * 0.66), box["y"] + box["height"] / 2)
     expect(bench.field("Frame")).to_have_value("50")
-    bench.saved(2)
     page.get_by_role("button", name=re.compile("^all translation: ")).press("Enter")
-    bench.saved(3)
+    bench.saved(1)
     choose(page, "Key scope", "rotation")
     page.locator("header").click()
     page.keyboard.press("d")
-    bench.saved(4)
+    bench.saved(2)
     curves = bench.evaluation().scene.curves
     keyed = [f"{group}.{a}" for group in ("rotation", "translation") for a in "xyz"]
     assert all(curves[ChannelRef("p1", one)].key_at(50.0) for one in keyed)
     page.get_by_role("button", name="all rotation: key on this frame").click()
-    bench.saved(5)
+    bench.saved(3)
     left = {ref.channel for ref in bench.evaluation().scene.curves if ref.part == "p1"}
     assert left == {*keyed[3:], "c3"}
 
 
-def test_changes_are_only_tried_until_they_are_kept_and_in_this_scene_alone(bench: Bench) -> None:
-    # Another scene has other parts of the same identities.
-    other = bench.server.bring(write_scene(demo("the-lamplighter")))
+def test_changes_are_only_tried_until_they_are_kept(bench: Bench) -> None:
     bench.open("p1", "translation.x", 60)
     page, before = bench.page, curve(bench)
     choose(page, "What a change by hand does", "only try")
@@ -144,17 +128,6 @@ def test_changes_are_only_tried_until_they_are_kept_and_in_this_scene_alone(benc
     scene = bench.evaluation().scene
     assert ChannelRef("p4", "rotation.y") not in scene.curves
     assert scene.parts["p4"].values["rotation.y"] == 5.0
-    mast.fill("7")
-    mast.press("Enter")
-    page.keyboard.press("h")
-    expect(tried).to_be_visible()
-    expect(page.get_by_role("button", name="show… (not all)")).to_be_visible()
-    page.get_by_role("link", name="Bindu").click()
-    page.locator(f"a[href='/scenes/{other}/bench']").first.click()
-    expect(page.get_by_text("saved · edit")).to_be_visible()
-    expect(tried).to_have_count(0)
-    expect(page.get_by_role("button", name="show…", exact=True)).to_be_visible()
-    expect(page.get_by_role("textbox", name="Frame", exact=True)).to_have_value("0")
 
 
 def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
@@ -167,34 +140,20 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     lane_drag(bench, lane_key(bench, 50), (lane_key(bench, 50)[0] + 6 * frame, 9))
     bench.saved(1)
     assert [key.frame for key in curve(bench).keys] == [16.0, 56.0, 76.0, 110.0]
-    frames = page.get_by_role("textbox", name="Frames of the keys")
-    frames.fill("+2*2")
-    frames.press("Enter")
-    bench.saved(2)
-    assert [key.frame for key in curve(bench).keys] == [20.0, 60.0, 80.0, 110.0]
-    values = page.get_by_role("textbox", name="Values of the keys")
-    values.fill("-=50 cm")
-    values.press("Enter")
-    bench.saved(3)
-    assert [key.value for key in curve(bench).keys] == [-5.0, -0.5, -0.5, 4.5]
     page.get_by_role("button", name="Time…").click()
-    page.get_by_role("textbox", name="about frame").fill("20")
-    # What is no number does nothing in its place; what does not need it can be done.
-    page.get_by_role("textbox", name="scale by").fill("half")
-    expect(page.get_by_role("button", name="Scale", exact=True)).to_be_disabled()
-    expect(page.get_by_role("button", name="Pause")).to_be_enabled()
+    page.get_by_role("textbox", name="about frame").fill("16")
     page.get_by_role("textbox", name="scale by").fill("0.5")
     page.get_by_role("button", name="Scale", exact=True).click()
-    bench.saved(4)
-    assert [key.frame for key in curve(bench).keys] == [20.0, 40.0, 50.0, 110.0]
+    bench.saved(2)
+    assert [key.frame for key in curve(bench).keys] == [16.0, 36.0, 46.0, 110.0]
     bench.expect_drawn("ferry.translation.x")
     page.locator("header").click()
-    for n in range(4):
+    for n in range(2):
         page.keyboard.press("Control+z")
-        bench.saved(5 + n)
+        bench.saved(3 + n)
     assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
     lane_drag(bench, lane_key(bench, 110), (lane_key(bench, 110)[0] - 10 * frame, 9), "Control")
-    bench.saved(9)
+    bench.saved(5)
     assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 100.0, 110.0]
     # In the plane of curves too.
     page.keyboard.press("Escape")
@@ -210,18 +169,13 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     page.mouse.down()
     page.mouse.move(a["x"] + 5, a["y"] - 45, steps=5)
     page.mouse.up()
-    bench.saved(10)
+    bench.saved(6)
     keys = curve(bench).keys
     assert keys[1].frame == 50.0
     assert keys[1].value == keys[2].value > 0.5
-    page.get_by_role("button", name="Shape…").click()
-    page.get_by_text("Tangents: linear").click()
-    bench.saved(11)
-    assert {key.mode for key in curve(bench).keys[1:3]} == {"broken"}
-    bench.expect_drawn("ferry.translation.x")
 
 
-def test_a_layer_is_keyed_weighted_muted_and_merged(bench: Bench) -> None:
+def test_a_layer_is_keyed_and_merged(bench: Bench) -> None:
     bench.open("p5", "rotation.y", 30)
     page, arm = bench.page, ChannelRef("p5", "rotation.y")
     bench.kit("layer")
@@ -240,23 +194,18 @@ def test_a_layer_is_keyed_weighted_muted_and_merged(bench: Bench) -> None:
     assert layered.keys[0].value == pytest.approx(60.0 - before, abs=1e-6)
     expect(bench.bead("sway")).to_contain_text(f"{shown(before)} → 60.00°")
     layer = page.get_by_role("region", name="Layer sway")
-    layer.get_by_text("mute").click()
-    bench.saved(3)
-    expect(field).to_have_value(shown(before))
-    layer.get_by_text("mute").click()
-    bench.saved(4)
     layer.get_by_text("replace", exact=True).click()
-    bench.saved(5)
+    bench.saved(3)
     assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0 - before)
     layer.get_by_text("add", exact=True).click()
-    bench.saved(6)
+    bench.saved(4)
     layer.get_by_role("button", name="merge down").click()
-    bench.saved(7)
+    bench.saved(5)
     assert not bench.evaluation().scene.layers
     assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0)
 
 
-def test_a_pose_is_copied_mirrored_and_reset(heron: Bench) -> None:
+def test_a_pose_is_copied_and_mirrored(heron: Bench) -> None:
     left, right = part_id(heron, "left wing"), part_id(heron, "right wing")
     heron.open(left, "rotation.y", 114)
     page = heron.page
@@ -271,10 +220,6 @@ def test_a_pose_is_copied_mirrored_and_reset(heron: Bench) -> None:
     assert scene.parts[right].values["rotation.y"] == -26.0
     page.keyboard.press("o")
     expect(page).to_have_url(re.compile(f"part={right}&"))
-    page.get_by_text("pose…").click()
-    page.get_by_role("menuitem", name="rotation", exact=True).click()
-    heron.saved(2)
-    assert heron.evaluation().scene.parts[right].values["rotation.y"] == 0.0
 
 
 def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
@@ -298,58 +243,25 @@ def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
     page.locator(".ant-select-dropdown:visible").get_by_title("the kept reference").click()
     slider = page.get_by_role("slider", name="By so many per cent")
     slider.focus()
-    for _ in range(10):
+    for _ in range(2):
         page.keyboard.press("ArrowRight")
-    expect(page.get_by_text("10 %", exact=True)).to_be_visible()
+    expect(page.get_by_text("2 %", exact=True)).to_be_visible()
     page.keyboard.press("Enter")
     bench.saved(2)
-    assert curve(bench).keys[3].value == pytest.approx(5.4, abs=1e-12)
+    assert curve(bench).keys[3].value == pytest.approx(5.48, abs=1e-12)
 
 
-def test_markers_and_the_frame_rate_keep_their_times(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 50)
-    page = bench.page
-    page.get_by_role("button", name="+ marker").click()
-    page.get_by_role("textbox", name="Label of the marker").fill("midstream")
-    page.get_by_role("textbox", name="Label of the marker").press("Enter")
-    bench.saved(1)
-    page.keyboard.press("Escape")
-    expect(page.get_by_title("midstream, frame 50")).to_be_visible()
-    page.get_by_role("button", name="Scene settings").click()
-    rate = page.get_by_role("textbox", name="Frames a second")
-    rate.fill("48")
-    rate.press("Enter")
-    bench.saved(2)
-    expect(page.get_by_title("midstream, frame 100")).to_be_visible()
-    assert [key.frame for key in curve(bench).keys] == [20.0, 100.0, 140.0, 220.0]
-
-
-def test_the_heron_reads_as_on_the_command_line_and_its_ripple_stays_in_the_lanes(
-    heron: Bench, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
-    scene, page = tmp_path / "heron.json", heron.page
-    scene.write_text(heron.server.get(f"/scenes/{heron.number}/export").text)
-    heron.open(part_id(heron, "lower beak"), "rotation.x", 92)
-    assert main(["curves", str(scene), "--channel", "lower beak.rotation.x"]) == 0
-    rows = list(csv.DictReader(io.StringIO(capsys.readouterr().out)))
-    for frame in (12, 92, 118):
-        to_frame(heron, frame)
-        value = float(rows[frame]["value"])
-        expect(heron.field("lower beak.rotation.x")).to_have_value(shown(value))
-    # What the search of the lanes finds stays, whatever is chosen and looked at meanwhile.
+def test_what_the_lanes_look_for_stays_from_view_to_view(heron: Bench) -> None:
+    page = heron.page
+    heron.open(part_id(heron, "ripple"), "visible", 0)
     page.get_by_role("textbox", name="Find a keyed channel").fill("ripple vis")
     lane = page.locator("[data-lane='ripple.visible']")
     expect(lane).to_have_count(3)
-    page.locator("header").click()
-    page.keyboard.press("/")
-    page.keyboard.type("ripple visible")
-    page.keyboard.press("Enter")
     seen = page.get_by_role("switch", name="visible")
-    for frame, there in ((0, False), (95, True)):
-        to_frame(heron, frame)
-        expect(seen).to_be_checked(checked=there)
+    expect(seen).not_to_be_checked()
     page.get_by_role("button", name="Stops").click()
     expect(lane).to_have_count(0)
     page.get_by_role("button", name="Bench").click()
-    expect(seen).to_be_visible()
     expect(lane).to_have_count(3)
+    to_frame(heron, 95)
+    expect(seen).to_be_checked()
