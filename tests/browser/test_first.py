@@ -93,37 +93,3 @@ def test_the_guide_is_read_and_searched_beside_the_work(bench: Bench) -> None:
     page.keyboard.press("?")
     page.get_by_role("dialog").get_by_role("button", name="Guide").click()
     expect(guide.get_by_role("heading", name="The Bench")).to_be_visible()
-
-
-def test_commands_get_other_keys_which_stay(bench: Bench) -> None:
-    page = bench.page
-    bench.open("p1", "translation.x", 50)
-    value = page.get_by_role("textbox", name="Value of the key")
-    page.keyboard.press("?")
-    keys = page.get_by_role("dialog")
-    keys.get_by_role("button", name="K: choose the key").click()
-    page.keyboard.press("Shift+J")
-    expect(keys.get_by_role("button", name="Shift + J: choose the key")).to_be_visible()
-    keys.get_by_role("button", name="M: mute").click()
-    page.keyboard.press("d")
-    expect(keys.get_by_role("alert")).to_contain_text("key the key scope on this frame")
-    keys.get_by_role("button", name="M: mute").click()
-    page.keyboard.press("Escape")
-    expect(keys.get_by_role("button", name="M: mute")).to_be_visible()
-    page.keyboard.press("Escape")
-    page.reload()
-    expect(bench.field("ferry.translation.x")).to_be_visible()
-    page.keyboard.press("k")
-    page.keyboard.press("/")
-    search = page.get_by_role("combobox", name="Name of a part, channel or command")
-    search.fill("choose the key on")
-    expect(page.get_by_role("option", name="Choose the key on this frame")).to_contain_text(
-        "Shift + J"
-    )
-    page.keyboard.press("Escape")
-    expect(value).to_have_count(0)
-    page.keyboard.press("Shift+J")
-    expect(value).to_be_visible()
-    page.keyboard.press("?")
-    keys.get_by_role("button", name="The usual keys for all").click()
-    expect(keys.get_by_role("button", name="K: choose the key")).to_be_visible()

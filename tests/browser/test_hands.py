@@ -131,9 +131,14 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
     expect(bench.field("Frame")).to_have_value("120")
     typed(bench.field("Frame"), "1", "5", "0", "Enter")
     expect(page.get_by_text("The range is 0 to 120: 150 is outside.")).to_be_visible()
-    for address in ("/nowhere/at/all", f"/scenes/{bench.number}/kitchen"):
+    nowhere = {
+        "/nowhere/at/all": "There is no page here",
+        f"/scenes/{bench.number}/kitchen": "There is no page here",
+        "/scenes/99999/bench": "There is no scene 99999.",
+    }
+    for address, told in nowhere.items():
         page.goto(f"{bench.server.url}{address}")
-        expect(page.get_by_text("There is no page here")).to_be_visible()
+        expect(page.get_by_text(told)).to_be_visible()
 
 
 def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:

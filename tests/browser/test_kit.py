@@ -20,7 +20,7 @@ def heron(page: Page, server: Server) -> Bench:
     return made
 
 
-def test_things_are_found_shown_renamed_emptied_and_deleted_in_one_list(heron: Bench) -> None:
+def test_things_are_found_shown_renamed_deleted_and_made_in_one_list(heron: Bench) -> None:
     page = heron.page
     kit = page.get_by_role("group", name="Kit")
     scene = heron.evaluation().scene
@@ -48,48 +48,13 @@ def test_things_are_found_shown_renamed_emptied_and_deleted_in_one_list(heron: B
     heron.saved(2)
     expect(form).to_have_count(0)
     assert [limb.name for limb in heron.evaluation().scene.limbs.values()] == ["right leg"]
-    # A refused name stays to be mended, and Esc gives it up.
-    kit.get_by_role("button", name="set neck", exact=True).dblclick()
-    name = kit.get_by_role("textbox", name="New name of the set neck")
-    name.fill("gone")
-    name.press("Escape")
-    expect(kit.get_by_role("button", name="set neck", exact=True)).to_be_visible()
-    heron.saved(2)
-    one = page.get_by_role("region", name="Form of the set")
-    named = one.get_by_role("textbox", name="Name of the set neck")
-    named.fill("")
-    named.press("Enter")
-    expect(named).to_have_value("")
-    heron.saved(2)
-    named.fill("long neck")
-    named.press("Enter")
+    # What is made has its form at once, and what is taken back has it no more.
+    kit.get_by_role("button", name="New set", exact=True).click()
+    page.get_by_role("textbox", name="Name of the new set").fill("leg")
+    page.get_by_role("button", name="Save 6 parts").click()
     heron.saved(3)
-    held = one.get_by_role("list", name="What long neck holds")
+    held = page.get_by_role("list", name="What leg holds")
     expect(held.get_by_role("listitem")).to_have_count(6)
-    held.get_by_role("button", name="Take neck 2 out of the set").click()
-    heron.saved(4)
-    expect(held.get_by_role("listitem")).to_have_count(5)
-    one.get_by_role("button", name="Close the form").press("Escape")
-    expect(one).to_have_count(0)
-
-
-def test_what_is_made_has_its_form_at_once(heron: Bench) -> None:
-    page = heron.page
-    heron.kit("plant")
-    page.get_by_role("button", name="Plant it").click()
-    heron.saved(1)
-    expect(page.get_by_role("region", name="Form of the plant")).to_contain_text("of left hip")
-    heron.kit("set")
-    page.get_by_role("textbox", name="Name of the new set").fill("hip")
-    page.get_by_role("button", name="Save 1 part").click()
-    heron.saved(2)
-    expect(page.get_by_role("list", name="What hip holds")).to_have_text("left hip×")
-    kit = page.get_by_role("group", name="Kit")
     page.get_by_role("button", name="Undo").click()
-    heron.saved(3)
+    heron.saved(4)
     expect(page.get_by_role("region", name="Form of the set")).to_have_count(0)
-    # By keyboard: the arrows go from name to name.
-    kit.get_by_role("button", name="set left wing", exact=True).press("ArrowDown")
-    expect(kit.get_by_role("button", name="set neck", exact=True)).to_be_focused()
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("textbox", name="Name of the set neck")).to_be_visible()
