@@ -15,10 +15,6 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Shape
 from bindu.core.scene.settings import (
     ConstraintSettings,
-    FollowSettings,
-    PathPoint,
-    PathSettings,
-    SpaceSettings,
     Target,
 )
 from bindu.formats.scene.scene_json import write_scene
@@ -96,40 +92,6 @@ def test_a_step_is_dragged_sent_late_and_back_and_a_wire_drawn_to_it(
     settings = bench.evaluation().scene.steps["s1"].settings
     assert isinstance(settings, ConstraintSettings)
     assert [target.part for target in settings.targets] == ["p2", "p3"]
-
-
-def test_targets_points_and_spaces_are_taken_out_again(page: Page, server: Server) -> None:
-    both = ConstraintSettings((Target("p2"), Target("p3")), kind="position")
-    path = PathSettings(tuple(PathPoint(part) for part in ("p2", "p3", "p1")))
-    edits = [
-        AddStep("p1", "tied", both, id="s1"),
-        AddStep("p1", "spaces", SpaceSettings(("0", "p2", "p3")), id="s2"),
-        AddStep("p4", "drifts", FollowSettings(), id="s4"),
-    ]
-    flag = [AddPart("gull", id="p5"), AddStep("p5", "glides", path, id="s3")]
-    bench = opened(page, server, *edits, *flag)
-    bench.bead("tied").get_by_text("tied", exact=True).click()
-    page.get_by_role("button", name="Take target 1 of tied out").click()
-    bench.saved(1)
-    assert bench.value("boat.translation.x", 0) == pytest.approx(2.0)
-    bench.bead("spaces").get_by_text("spaces", exact=True).click()
-    page.get_by_role("button", name="Take buoy out of spaces").click()
-    bench.saved(2)
-    bench.open("p5", "translation.x", 0)
-    bench.bead("glides").get_by_text("glides", exact=True).click()
-    page.get_by_role("button", name="Take point 1 of glides out").click()
-    bench.saved(3)
-    page.get_by_role("checkbox", name="along it, by").click()
-    bench.saved(4)
-    bench.open("p4", "rotation.y", 0)
-    bench.bead("drifts").get_by_text("drifts", exact=True).click()
-    page.get_by_role("checkbox", name="position").click()
-    bench.saved(5)
-    steps = bench.evaluation().scene.steps
-    assert steps["s2"].settings == SpaceSettings(("0", "p3"))
-    points = (PathPoint("p3"), PathPoint("p1"))
-    assert steps["s3"].settings == PathSettings(points, along=False)
-    assert set(steps["s4"].settings.groups) == {"translation", "rotation"}
 
 
 def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Server) -> None:

@@ -90,11 +90,6 @@ def test_what_is_left_out_what_is_accepted_and_comes_back_and_limits_that_are_ty
 ) -> None:  # type: ignore[no-untyped-def]
     page = checks.page
     said = page.get_by_text("worst first")
-    severities = page.get_by_role("group", name="Severities")
-    severities.get_by_role("button", name="doubtful").click()
-    expect(said).to_have_text("2 findings on 2 parts, worst first")
-    page.get_by_role("button", name="not doubtful").click()
-    expect(said).to_have_text("3 findings on 3 parts, worst first")
     page.get_by_role("button", name="frames 0 … 60").click()
     page.get_by_role("textbox", name="First frame").fill("45")
     page.keyboard.press("Enter")

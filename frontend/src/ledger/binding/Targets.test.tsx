@@ -12,6 +12,7 @@ import { Targets } from "./Targets";
 
 let hand: ReturnType<typeof page>;
 let server: ReturnType<typeof standIn>;
+const step = { id: "s1", name: "follow" } as StepView;
 const weight = "s1.weight.p2";
 const block = { key: "k", frames: 3, width: 1, data: Float32Array.from([0, 0.5, 0.25]) };
 
@@ -24,7 +25,7 @@ beforeEach(() => {
   useSamples.setState({ first: 0, blocks: { [`p1/${weight}/final`]: block, [`p1/${weight}/own`]: block } });
   usePlayer.setState({ frame: 2 });
   hand = page();
-  hand.show(<Targets step={{ id: "s1", name: "follow" } as StepView} part="p1" targets={[{ part: "p2" }]} onChange={() => undefined} />);
+  hand.show(<Targets step={step} part="p1" targets={[{ part: "p2" }]} onChange={() => undefined} />);
 });
 afterEach(() => {
   hand.close();
@@ -47,4 +48,12 @@ it("keys a weight also where what is typed is the weight without keys", async ()
   hand.press("Enter");
   await server.settled();
   expect(server.edits()).toMatchObject([{ do: "set channels", frame: 2, values: [["p1", weight, 1]] }]);
+});
+
+it("takes a target out, and never the last one", () => {
+  let left: object[] = [];
+  expect(hand.has("Take target 1 of follow out")).toBe(false);
+  hand.show(<Targets step={step} part="p1" targets={[{ part: "p2" }, { part: null }]} onChange={(targets) => { left = targets; }} />);
+  hand.click("Take target 1 of follow out");
+  expect(left).toEqual([{ part: null }]);
 });
