@@ -75,9 +75,11 @@ class Attack:
         self._url, self._seed = url, number
         self._random = np.random.default_rng(number)
         self._evaluated = Evaluated()
+        self._session = requests.Session()
 
     def edits(self, count: int) -> None:
-        """Edits of every kind in turn, on scenes that hold all kinds of things."""
+        """Edits of every kind in turn, then of those that were never done as often as of all, on
+        scenes that hold all kinds of things."""
         scene, place = Scene(), ""
         for n in range(count):
             if n % FRESH_AFTER == 0:
@@ -86,7 +88,7 @@ class Attack:
                 text = write_scene(seeded(self._random, *kinds))
                 place = f"/scenes/{self._send('seeds', 'post', '/scenes/import', text)['id']}"
                 scene, revision = read_scene(text), 0
-            chosen = KINDS[n % len(KINDS)]
+            chosen = KINDS[n] if n < len(KINDS) else self._any_kind()
             wanted, after = self._wanted(scene, chosen)
             body = json.dumps({"revision": revision, "edits": [wanted]})
             answer = self._send("edits", "post", f"{place}/edits", body)
@@ -99,15 +101,23 @@ class Attack:
                 revision = answer["header"]["revision"]
                 scene = self._read(place) if revision % READ_AFTER == 0 else after
 
+    def _any_kind(self) -> type:
+        never = [kind for kind in KINDS if not self._done(kind)]
+        among = never if never and self._random.random() < 0.5 else KINDS
+        return among[int(self._random.integers(len(among)))]
+
+    def _done(self, kind: type) -> int:
+        """How many edits of a kind were done."""
+        return self.told.accepted[vars(kind)["do"]]
+
     def _read(self, place: str) -> Scene:
         """A scene as the server has it."""
-        return read_scene(requests.get(f"{self._url}/api{place}/export", timeout=60).text)
+        return read_scene(self._session.get(f"{self._url}/api{place}/export", timeout=60).text)
 
     def _wanted(self, scene: Scene, kind: type) -> tuple[dict[str, Any], Scene | None]:
         """An edit of a kind, and the scene after it where it can be done: half of the time it
         should be, and until one was."""
-        never = self.told.accepted[vars(kind)["do"]] == 0
-        draws = TRIES if never or self._random.random() < 0.5 else 1
+        draws = TRIES if not self._done(kind) or self._random.random() < 0.5 else 1
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
             with suppress(Refusal, ValidationError, ValueError), answering(self._evaluated):
@@ -118,13 +128,14 @@ class Attack:
         """Requests that are drawn from the OpenAPI document, most of them on a scene that is."""
         schema = schemathesis.openapi.from_dict(json.loads(DOCUMENT.read_text()))
         operations = [one.ok() for one in schema.get_all_operations()]
-        for operation in operations:
-            self._drawn(operation, max(count // len(operations), 1))
-
-    def _drawn(self, operation: Any, count: int) -> None:
         text = write_scene(seeded(self._random, "driven"))
-        number = self._send("seeds", "post", "/scenes/import", text)["id"]
+        number = 0
+        for operation in operations:
+            if not self._session.get(f"{self._url}/api/scenes/{number}", timeout=60).ok:
+                number = self._send("seeds", "post", "/scenes/import", text)["id"]
+            self._drawn(operation, number, max(count // len(operations), 1))
 
+    def _drawn(self, operation: Any, number: int, count: int) -> None:
         @seed(self._seed)
         @settings(
             max_examples=count,
@@ -170,7 +181,7 @@ class Attack:
         begun = time.monotonic()
         asked = f"{method} {url} {str(sent.get('data') or sent.get('json'))[:300]}"
         try:
-            answer = requests.request(method, url, timeout=120, **sent)
+            answer = self._session.request(method, url, timeout=120, **sent)
         except (ValueError, requests.exceptions.InvalidHeader):
             return None  # Such a request cannot even be written.
         except requests.RequestException as error:
