@@ -19,7 +19,7 @@ from typing import Any
 import numpy as np
 import requests
 import schemathesis
-from benchmarks.generated import KINDS, Random, edit
+from benchmarks.generated import KINDS, Random, edit, kind_next
 from hypothesis import HealthCheck, Phase, given, seed, settings
 from pydantic import TypeAdapter, ValidationError
 from tests.browser.alone import server_alone
@@ -78,7 +78,7 @@ class Attack:
         self._session = requests.Session()
 
     def edits(self, count: int) -> None:
-        """Edits of every kind in turn, then of those that were never done as often as of all, on
+        """Edits of every kind in turn, then mostly of those that were never done, on
         scenes that hold all kinds of things."""
         scene, place = Scene(), ""
         for n in range(count):
@@ -88,8 +88,7 @@ class Attack:
                 text = write_scene(seeded(self._random, *kinds))
                 place = f"/scenes/{self._send('seeds', 'post', '/scenes/import', text)['id']}"
                 scene, revision = read_scene(text), 0
-            chosen = KINDS[n] if n < len(KINDS) else self._any_kind()
-            wanted, after = self._wanted(scene, chosen)
+            wanted, after = self._wanted(scene, kind_next(self._random, n, self.told.accepted))
             body = json.dumps({"revision": revision, "edits": [wanted]})
             answer = self._send("edits", "post", f"{place}/edits", body)
             agreed = ("header" in answer) == (after is not None)
@@ -101,15 +100,6 @@ class Attack:
                 revision = answer["header"]["revision"]
                 scene = self._read(place) if revision % READ_AFTER == 0 else after
 
-    def _any_kind(self) -> type:
-        never = [kind for kind in KINDS if not self._done(kind)]
-        among = never if never and self._random.random() < 0.5 else KINDS
-        return among[int(self._random.integers(len(among)))]
-
-    def _done(self, kind: type) -> int:
-        """How many edits of a kind were done."""
-        return self.told.accepted[vars(kind)["do"]]
-
     def _read(self, place: str) -> Scene:
         """A scene as the server has it."""
         return read_scene(self._session.get(f"{self._url}/api{place}/export", timeout=60).text)
@@ -117,7 +107,8 @@ class Attack:
     def _wanted(self, scene: Scene, kind: type) -> tuple[dict[str, Any], Scene | None]:
         """An edit of a kind, and the scene after it where it can be done: half of the time it
         should be, and until one was."""
-        draws = TRIES if not self._done(kind) or self._random.random() < 0.5 else 1
+        never = self.told.accepted[vars(kind)["do"]] == 0
+        draws = TRIES if never or self._random.random() < 0.5 else 1
         for _ in range(draws):
             wanted = edit(self._random, scene, kind)
             with suppress(Refusal, ValidationError, ValueError), answering(self._evaluated):

@@ -6,6 +6,7 @@ from __future__ import annotations
 import dataclasses
 import types
 import typing
+from collections import Counter
 from collections.abc import Callable
 from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
@@ -42,6 +43,16 @@ DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81yt
 KINDS: tuple[type, ...] = get_args(AnyEdit)
 hints_of = cache(get_type_hints)
 """The types of fields, which are asked for over and over."""
+
+
+def kind_next(random: Random, n: int, done: Counter[str]) -> type:
+    """The kind of the edit that is made up as number ``n``: each in turn, then those that none was
+    done of four times as often as any."""
+    if n < len(KINDS):
+        return KINDS[n]
+    never = [kind for kind in KINDS if not done[vars(kind)["do"]]]
+    among = never if never and random.random() < 0.8 else KINDS
+    return among[int(random.integers(len(among)))]
 
 
 def edit(random: Random, scene: Scene, kind: type | None = None) -> dict[str, Any]:

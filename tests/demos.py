@@ -11,6 +11,8 @@ from bindu.formats.scene.scene_json import read_scene
 
 DEMOS = sorted((Path(__file__).parents[1] / "examples").glob("*.bindu.json"))
 DEMO_NAMES = [file.name.removesuffix(".bindu.json") for file in DEMOS]
+RIGS = [name for name in DEMO_NAMES if name not in ("the-hurried-heron", "two-ferries")]
+"""Those with a rig of their own."""
 
 
 @cache

@@ -23,7 +23,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.web.scene.schemas import OneEdit
 from tests.core import seeds
-from tests.demos import DEMO_NAMES, demo
+from tests.demos import RIGS, demo
 from tests.evaluated import Evaluated
 
 EDITS: TypeAdapter[AnyEdit] = TypeAdapter(OneEdit)
@@ -50,7 +50,7 @@ def assert_the_same(scene: Scene) -> None:
     assert findings(one) == findings(other)
 
 
-@pytest.mark.parametrize("name", DEMO_NAMES)
+@pytest.mark.parametrize("name", RIGS)
 def test_a_demo_gives_the_same_in_any_order(name: str) -> None:
     assert_the_same(demo(name))
 

@@ -44,7 +44,7 @@ from bindu.formats.taking_in import (
     scene_edits_of,
 )
 from bindu.formats.usd.layers import read_usd, write_usd
-from tests.demos import DEMO_NAMES, demo
+from tests.demos import RIGS, demo
 from tests.formats.clips import mutated, random_clip
 
 FRONT_END = Path(__file__).parents[2] / "frontend"
@@ -136,11 +136,11 @@ def test_clips_come_back_from_usd_and_its_own_library_reads_the_same(
         file.write_bytes(data)
         stage = Usd.Stage.Open(str(file))
         named = {prim.GetCustomDataByKey("bindu:name"): prim for prim in stage.Traverse()}
-        for n, part in enumerate(clip.parts):
-            for f, frame in enumerate(clip.frames):
+        for part, ours in zip(clip.parts, clip.worlds, strict=True):
+            for frame, world in zip(clip.frames, ours, strict=True):
                 cache = UsdGeom.XformCache(Usd.TimeCode(frame))
                 matrix = np.array(cache.GetLocalToWorldTransform(named[part.name])).T[:3]
-                np.testing.assert_allclose(matrix, clip.worlds[n, f], rtol=1e-9, atol=1e-9)
+                np.testing.assert_allclose(matrix, world, rtol=1e-9, atol=1e-9)
         assert UsdGeom.GetStageUpAxis(stage) == "Y" and UsdGeom.GetStageMetersPerUnit(stage) == 1.0
 
 
@@ -180,9 +180,9 @@ needs_node = pytest.mark.skipif(shutil.which("node") is None, reason="needs node
 
 
 @needs_node
-def test_every_demo_leaves_as_others_read_it(tmp_path: Path) -> None:
+def test_every_rig_of_the_demo_leaves_as_others_read_it(tmp_path: Path) -> None:
     sent, middles, clips = [], [], []
-    for name in DEMO_NAMES:
+    for name in RIGS:
         scene = demo(name)
         made = applied(scene, [PutBake("out", scene.first, scene.last, "all parts")])
         data, report = send(evaluate(made), list(made.bakes.values()), "glb")
@@ -199,9 +199,9 @@ def test_every_demo_leaves_as_others_read_it(tmp_path: Path) -> None:
 def assert_read_alike(clip: MotionClip, at: int, data: bytes, worlds: dict[str, Any]) -> None:
     """Three's worlds on a frame of the clip, and trimesh's rests, are those of the clip."""
     rests = trimesh.load(trimesh.util.wrap_as_stream(data), file_type="glb")
-    for n, part in enumerate(clip.parts):
+    for part, ours in zip(clip.parts, clip.worlds[:, at], strict=True):
         matrix = np.array(worlds[part.name]).reshape(4, 4).T[:3]
-        np.testing.assert_allclose(matrix, clip.worlds[n, at], atol=2e-5)
+        np.testing.assert_allclose(matrix, ours, atol=2e-5)
         rest, above = part.rest, part.parent
         while above is not None:
             outer = clip.parts[above]
@@ -637,9 +637,9 @@ def test_a_file_is_taken_in_as_a_scene_and_onto_parts_by_their_names() -> None:
         new = applied(Scene(), list(scene_edits_of(clip, "a: scene", Report(""))))
         found = evaluate(new)
         assert (new.fps, new.first, new.last) == (24.0, 0, 96)
-        for n, part in enumerate(clip.parts):
+        for part, ours in zip(clip.parts, clip.worlds, strict=True):
             world = np.broadcast_to(found.world(new.part_ids[part.name]), (97, 3, 4))
-            np.testing.assert_allclose(world, clip.worlds[n], atol=1e-8)
+            np.testing.assert_allclose(world, ours, atol=1e-8)
         assert {p.name for p in new.parts.values()} >= {p.name for p in source.parts} - {"skin"}
     # Onto parts: what writes them is muted, so that the keys are all that moves them.
     still = applied(scene, [])

@@ -74,10 +74,10 @@ def test_what_left_a_scene_comes_back_to_where_it_was_though_its_carriers_stayed
     assert any("hang elsewhere" in text for text in report.otherwise)
     after = evaluate(muted(back, [part.name for part in clip.parts]))
     frames = scene.last - scene.first + 1
-    for n, part in enumerate(clip.parts):
+    for part, sent in zip(clip.parts, clip.worlds, strict=True):
         there = np.broadcast_to(after.world(scene.part_ids[part.name]), (frames, 3, 4))
-        np.testing.assert_allclose(there[..., 3], clip.worlds[n][..., 3], atol=1e-6)
-        np.testing.assert_allclose(there, clip.worlds[n], atol=2e-5)
+        np.testing.assert_allclose(there[..., 3], sent[..., 3], atol=1e-6)
+        np.testing.assert_allclose(there, sent, atol=2e-5)
 
 
 def carried() -> Scene:

@@ -145,9 +145,9 @@ def test_a_bake_is_laid_out_as_a_scene_of_its_own(server: Server, path: str) -> 
     found = evaluate(read_scene(server.get(f"/scenes/{made['id']}/export").text))
     scene = applied(demo("the-mooring"), [PutBake("drift", 0, 48, "all parts")])
     clip = baked_clip(next(iter(scene.bakes.values())))
-    for n, part in enumerate(clip.parts):
+    for part, ours in zip(clip.parts, clip.worlds, strict=True):
         world = found.world(found.scene.part_ids[part.name])
-        np.testing.assert_allclose(np.broadcast_to(world, (49, 3, 4)), clip.worlds[n], atol=1e-8)
+        np.testing.assert_allclose(np.broadcast_to(world, (49, 3, 4)), ours, atol=1e-8)
 
 
 def test_a_receiver_plays_what_was_sent_and_tells_who_writes(server: Server, path: str) -> None:
