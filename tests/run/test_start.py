@@ -16,19 +16,21 @@ import pytest
 import requests
 
 from bindu.core.scene.model import Scene
+from bindu.run.start import database_for_use
 from bindu.store.address import URL_VARIABLE
 from bindu.store.database import engine_at
 from bindu.store.scenes import Scenes
+from bindu.web.prepare import prepare
 from tests.conftest import ROOT, free_port, many_sines, open_folder
 
 LISTENING = "0A"
 
 
 @contextmanager
-def started(folder: Path, port: int, **more: str) -> Iterator[subprocess.Popen[str]]:
+def started(folder: Path, port: int) -> Iterator[subprocess.Popen[str]]:
     """The start command on a folder and port, once it has printed its address."""
     environment = {k: v for k, v in os.environ.items() if k != URL_VARIABLE}
-    environment |= {"BINDU_VAR": str(folder), "BINDU_PORT": str(port), "PYTHONPATH": "src", **more}
+    environment |= {"BINDU_VAR": str(folder), "BINDU_PORT": str(port), "PYTHONPATH": "src"}
     process = subprocess.Popen(
         [sys.executable, "-m", "bindu.run.start"],
         cwd=ROOT,
@@ -190,17 +192,18 @@ def something_long(port: int) -> threading.Thread:
     return sender
 
 
-def test_a_database_that_is_there_is_used_as_it_is(tmp_path: Path, database_url: str) -> None:
+def test_a_database_that_is_there_is_used_as_it_is(
+    tmp_path: Path, database_url: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
     scenes = Scenes(engine_at(database_url))
     scenes.add(Scene(name="there already"))
     before = [entry.name for entry in scenes.entries()]
-    port = free_port()
-    with started(tmp_path / "var", port, **{URL_VARIABLE: database_url}) as process:
-        listed = requests.get(f"{at(port)}/scenes", timeout=9).json()["scenes"]
-        assert [scene["name"] for scene in listed] == before
-        process.send_signal(signal.SIGINT)
-        assert process.wait(60) == 0
-    assert not listeners(port)
+    monkeypatch.setenv(URL_VARIABLE, database_url)
+    monkeypatch.setenv("BINDU_VAR", str(tmp_path / "var"))
+    with database_for_use() as (url, own):
+        assert (url, own) == (database_url, None)
+    prepare()
+    assert [entry.name for entry in scenes.entries()] == before
     assert not (tmp_path / "var").exists()
 
 

@@ -38,7 +38,7 @@ def main() -> int:
         signal.signal(number, _interrupt)
     try:
         port = _port()
-        with _database() as (url, database):
+        with database_for_use() as (url, database):
             return _serve(port, {**os.environ, URL_VARIABLE: url}, database)
     except NoDatabase as error:
         print(f"bindu: {error}", file=sys.stderr)
@@ -74,8 +74,13 @@ def _interrupt(number: int, frame: FrameType | None) -> None:
 
 
 @contextmanager
-def _database() -> Iterator[tuple[str, MariaDB | None]]:
-    """The database that the environment names, or a private one for as long as needed."""
+def database_for_use() -> Iterator[tuple[str, MariaDB | None]]:
+    """The database that the environment names, or a private one for as long as needed: its address,
+    and what runs it.
+
+    Raises:
+        NoDatabase: when the folder of the private one cannot be used, or it does not start.
+    """
     given = os.environ.get(URL_VARIABLE)
     if given:
         yield given, None
