@@ -222,11 +222,31 @@ def test_the_grid_stops_halts_and_motions_by_two_ways() -> None:
     worlds = [evaluate(each).world("foot") for each in (scene, longer)]
     np.testing.assert_allclose(worlds[1], worlds[0], atol=1e-9)
 
-    keys = (Key(0.0, 0.0), Key(30.0, 1.0, mode="joined"), Key(60.0, 2.0))
+    keys = (Key(0.0, 0.0), Key(20.0, 1.0, mode="joined"), Key(60.0, 2.0))
     halting = plain(PutKeys("foot", "translation.x", keys))
     (one,) = found(halting, "halt")
-    assert one.frame == 30
-    assert not found(applied(halting, offers_of(evaluate(halting), one)[0].edits), "halt")
+    assert one.frame == 20
+    passed, moved = offers_of(evaluate(halting), one)
+    assert not found(applied(halting, passed.edits), "halt")
+    # Half of an even way is half of the time; what is there already is not moved.
+    assert moved.cost.startswith("20 → 30: ")
+    there = applied(halting, moved.edits)
+    assert [key.frame for key in there.curves[ChannelRef("foot", "translation.x")].keys] == [
+        0,
+        30,
+        60,
+    ]
+    assert not found(there, "halt")
+    even = plain(PutKeys("foot", "translation.x", (keys[0], replace(keys[1], frame=30.0), keys[2])))
+    (one,) = found(even, "halt")
+    assert [offer.kind for offer in offers_of(evaluate(even), one)] == ["pass"]
+    # Two in a row stay in their order, with a frame for each.
+    level = tuple(Key(f, v, mode="joined") for f, v in ((10.0, 0.5), (12.5, 0.6), (14.0, 0.7)))
+    close = plain(PutKeys("foot", "translation.x", (keys[0], *level, Key(16.0, 2.0))))
+    (one,) = found(close, "halt")
+    made = applied(close, offers_of(evaluate(close), one)[-1].edits)
+    frames = [key.frame for key in made.curves[ChannelRef("foot", "translation.x")].keys]
+    assert frames == sorted(set(frames)) and len(frames) == 5 and not found(made, "halt")
 
     moves = (Key(0.0, 0.0), Key(60.0, 1.0))
     twice = plain(

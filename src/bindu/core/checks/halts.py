@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+import math
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+import numpy as np
 
 from bindu.core.checks.check import Check, Finding, Looked, Offer
+from bindu.core.curves.evaluate import values_of_many
+from bindu.core.curves.keys import without_keys
 from bindu.core.curves.model import Curve
 from bindu.core.edits.keys import ChangeKeys, KeyChange
 from bindu.core.evaluation import Evaluation
@@ -59,18 +64,46 @@ class Halts(Check):
             )
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
-        """Tangents that follow the neighbours."""
+        """Tangents that follow the neighbours, of keys where they are or where they are passed."""
         curve = evaluation.scene.curves.get(ChannelRef(finding.part, finding.channel))
         frames = halting(curve) if curve else ()
-        if not frames:
+        if curve is None or not frames:
             return ()
-        changes = tuple(KeyChange(frame, mode="smart") for frame in frames)
-        edit = ChangeKeys(finding.part, finding.channel, changes)
-        return (
-            Offer(
-                "pass", "let it pass", "the tangents of these keys follow the neighbours", (edit,)
-            ),
-        )
+
+        def edit(changes: Iterable[KeyChange]) -> ChangeKeys:
+            return ChangeKeys(finding.part, finding.channel, tuple(changes))
+
+        its, it = ("its", "it") if len(frames) == 1 else ("their", "them")
+        follow = f"{its} tangents follow the neighbours"
+        still = edit(KeyChange(frame, mode="smart") for frame in frames)
+        offers = [Offer("pass", "let it pass", follow, (still,))]
+        to = on_the_way(curve, frames)
+        moved = [f"{old:g} → {new:g}" for old, new in to.items() if new != old]
+        if moved:
+            what = "move the key" if len(moved) == 1 else f"move {len(moved)} keys"
+            value = "value" if len(frames) == 1 else "values"
+            where = f"where the curve has {its} {value} without {it}"
+            cost = f"{', '.join(moved[:4])}: {where}; {follow}"
+            made = edit(KeyChange(old, to_frame=new, mode="smart") for old, new in to.items())
+            offers.append(Offer("move", what, cost, (made,)))
+        return offers
+
+
+def on_the_way(curve: Curve, frames: Sequence[float]) -> dict[float, float]:
+    """Where keys would lie without being in the way: for each its whole frame between its
+    neighbours on which the curve without all of them is nearest to its value, or where it is."""
+    plain = without_keys(curve, frames)
+    to: dict[float, float] = {}
+    for before, key, following in zip(curve.keys, curve.keys[1:], curve.keys[2:], strict=False):
+        if key.frame not in frames:
+            continue
+        first = math.floor(to.get(before.frame, before.frame)) + 1
+        between = np.arange(first, math.ceil(following.frame), dtype=float)
+        to[key.frame] = key.frame
+        if len(between):
+            away = np.abs(values_of_many((plain,), between)[0] - key.value)
+            to[key.frame] = float(between[away.argmin()])
+    return to
 
 
 def halting(curve: Curve) -> tuple[float, ...]:
