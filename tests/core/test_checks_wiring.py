@@ -240,6 +240,12 @@ def test_the_grid_stops_halts_and_motions_by_two_ways() -> None:
     even = plain(PutKeys("foot", "translation.x", (keys[0], replace(keys[1], frame=30.0), keys[2])))
     (one,) = found(even, "halt")
     assert [offer.kind for offer in offers_of(evaluate(even), one)] == ["pass"]
+    # However far away the neighbours are, nothing is looked at outside the range.
+    far = (Key(-1e9, 0.0), Key(20.0, 1.5, mode="joined"), Key(1e9, 2.0))
+    wide = plain(PutKeys("foot", "translation.x", far))
+    (one,) = found(wide, "halt")
+    made = applied(wide, offers_of(evaluate(wide), one)[-1].edits)
+    assert [key.frame for key in made.curves[ChannelRef("foot", "translation.x")].keys][1] == 60
     # Two in a row stay in their order, with a frame for each.
     level = tuple(Key(f, v, mode="joined") for f, v in ((10.0, 0.5), (12.5, 0.6), (14.0, 0.7)))
     close = plain(PutKeys("foot", "translation.x", (keys[0], *level, Key(16.0, 2.0))))

@@ -65,7 +65,8 @@ class Halts(Check):
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Tangents that follow the neighbours, of keys where they are or where they are passed."""
-        curve = evaluation.scene.curves.get(ChannelRef(finding.part, finding.channel))
+        scene = evaluation.scene
+        curve = scene.curves.get(ChannelRef(finding.part, finding.channel))
         frames = halting(curve) if curve else ()
         if curve is None or not frames:
             return ()
@@ -77,7 +78,7 @@ class Halts(Check):
         follow = f"{its} tangents follow the neighbours"
         still = edit(KeyChange(frame, mode="smart") for frame in frames)
         offers = [Offer("pass", "let it pass", follow, (still,))]
-        to = on_the_way(curve, frames)
+        to = on_the_way(curve, frames, (scene.first, scene.last))
         moved = [f"{old:g} → {new:g}" for old, new in to.items() if new != old]
         if moved:
             what = "move the key" if len(moved) == 1 else f"move {len(moved)} keys"
@@ -89,16 +90,20 @@ class Halts(Check):
         return offers
 
 
-def on_the_way(curve: Curve, frames: Sequence[float]) -> dict[float, float]:
-    """Where keys would lie without being in the way: for each its whole frame between its
-    neighbours on which the curve without all of them is nearest to its value, or where it is."""
+def on_the_way(
+    curve: Curve, frames: Sequence[float], within: tuple[int, int]
+) -> dict[float, float]:
+    """Where keys would lie without being in the way: for each the whole frame between its
+    neighbours, and within a range, on which the curve without all of them is nearest to its value;
+    else where it is."""
     plain = without_keys(curve, frames)
     to: dict[float, float] = {}
     for before, key, following in zip(curve.keys, curve.keys[1:], curve.keys[2:], strict=False):
         if key.frame not in frames:
             continue
-        first = math.floor(to.get(before.frame, before.frame)) + 1
-        between = np.arange(first, math.ceil(following.frame), dtype=float)
+        first = max(math.floor(to.get(before.frame, before.frame)) + 1, within[0])
+        end = min(math.ceil(following.frame), within[1] + 1)
+        between = np.arange(first, end, dtype=float)
         to[key.frame] = key.frame
         if len(between):
             away = np.abs(values_of_many((plain,), between)[0] - key.value)
