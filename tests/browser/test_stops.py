@@ -173,8 +173,16 @@ def test_a_driver_is_tried_a_stop_posed_and_nothing_saved_until_it_is_captured(
     expect(page.get_by_text("1 stop has a pose that is not captured yet.")).to_be_visible()
     page.get_by_role("button", name="at 6 ✎", exact=True).click()
     expect(field).to_have_value("−70.00°")
+    # On the Bench too what is typed is the stop's pose.
+    page.get_by_role("button", name="Bench", exact=True).click()
+    expect(page.get_by_text("Posing the stop 6")).to_be_visible()
+    put(page, "gangway.rotation.z", "-50")
+    expect(page.get_by_role("textbox", name="gangway.rotation.z", exact=True)).to_have_value(
+        "−50.00°"
+    )
     bench.saved(0)
+    page.get_by_role("button", name="Stops", exact=True).click()
     page.get_by_role("button", name="Capture pose at 6").click()
     bench.saved(1)
-    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("−70°")
+    expect(page.get_by_role("textbox", name="gangway.rotation.z at 6")).to_have_value("−50°")
     assert not bench.evaluation().scene.parts["p10"].values

@@ -107,7 +107,9 @@ it("goes by degrees with the keyboard: tried with each key, one edit on Enter, g
   await server.settled();
   expect(server.edits()).toHaveLength(1);
   expect([feed.allTried(), document.querySelector("[data-degree]")?.getAttribute("data-degree")]).toEqual([[], "0"]);
+  hand.choose("by degrees in", "in the world");
   arrow();
+  expect(feed.allTried()).toEqual([{ do: "by degrees in world", picks, toward: "line", degree: 0.01, frame: null }]);
   hand.show(null);
   expect([feed.allTried(), server.edits().length]).toEqual([[], 1]);
 });
