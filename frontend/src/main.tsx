@@ -19,6 +19,8 @@ import { fetchedLater } from "./shared/fetchedLater";
 import { ink, putInk, theme } from "./shared/theme";
 import { warnOfWaiting } from "./state/waiting";
 
+/** Pixels from the top at which messages stand: below the views' names and the tools of a view. */
+const BELOW_THE_BARS = 88;
 const Home = fetchedLater(async () => (await import("./home/Home")).Home);
 
 putInk(document.documentElement);
@@ -32,7 +34,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <ConfigProvider theme={theme} wave={{ disabled: true }} renderEmpty={() => <span style={{ color: ink.quiet }}>Nothing to choose here.</span>}>
-        <AntApp message={{ maxCount: 3 }}>
+        <AntApp message={{ maxCount: 3, top: BELOW_THE_BARS }}>
           <QueryClientProvider client={queryClient}>
             <GuideBeside />
             <BrowserRouter>

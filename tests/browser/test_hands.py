@@ -130,7 +130,11 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
     ).to_be_visible()
     expect(bench.field("Frame")).to_have_value("120")
     typed(bench.field("Frame"), "1", "5", "0", "Enter")
-    expect(page.get_by_text("The range is 0 to 120: 150 is outside.")).to_be_visible()
+    told = page.get_by_text("The range is 0 to 120: 150 is outside.")
+    expect(told).to_be_visible()
+    # What is told covers neither the views' names nor what stands right below them.
+    bar, words = page.locator("header").bounding_box(), told.bounding_box()
+    assert bar and words and words["y"] > bar["y"] + bar["height"] + 36
     nowhere = {
         "/nowhere/at/all": "There is no page here",
         f"/scenes/{bench.number}/kitchen": "There is no page here",
