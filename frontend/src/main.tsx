@@ -19,8 +19,9 @@ import { fetchedLater } from "./shared/fetchedLater";
 import { ink, putInk, theme } from "./shared/theme";
 import { warnOfWaiting } from "./state/waiting";
 
-/** Pixels from the top at which messages stand: below the views' names and the tools of a view. */
+/** Pixels from the top at which messages stand: in a scene below the views' names and a view's tools. */
 const BELOW_THE_BARS = 88;
+const AT_THE_TOP = 8;
 const Home = fetchedLater(async () => (await import("./home/Home")).Home);
 
 putInk(document.documentElement);
@@ -39,7 +40,8 @@ if (root) {
             <GuideBeside />
             <BrowserRouter>
               <Routes>
-                <Route path="/" element={<Home />} />
+                {/* Nothing to be clicked stands at the top of Home: its messages do. */}
+                <Route path="/" element={<AntApp component={false} message={{ top: AT_THE_TOP }}><Home /></AntApp>} />
                 <Route path="/scenes/:sceneId/:view?" element={<ScenePage />} />
                 <Route path="*" element={<NoPage />} />
               </Routes>
