@@ -140,9 +140,9 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
         f"/scenes/{bench.number}/kitchen": "There is no page here",
         "/scenes/99999/bench": "There is no scene 99999.",
     }
-    for address, told in nowhere.items():
+    for address, says in nowhere.items():
         page.goto(f"{bench.server.url}{address}")
-        expect(page.get_by_text(told)).to_be_visible()
+        expect(page.get_by_text(says)).to_be_visible()
 
 
 def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
