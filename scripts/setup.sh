@@ -71,11 +71,25 @@ need_node() {
   cmp -s frontend/package-lock.json "$stamp" && return
   command -v npm >/dev/null || need_programs npm npm
   say "installing Node packages into frontend/node_modules …"
-  (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
+  install_node_quickly || (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
     say "Node packages could not be installed."
     exit 1
   }
   cp frontend/package-lock.json "$stamp"
+}
+
+# By an installer that reads npm's own list and takes a third of npm's time. What it can't do, npm may.
+install_node_quickly() {
+  local machine by status=0
+  machine=$(uname -m)
+  by=$(mktemp -d)
+  rm -rf frontend/node_modules
+  {
+    npm install --prefix "$by" --no-fund --no-audit --loglevel=error "@oven/bun-linux-${machine/x86_64/x64-baseline}@1.4.5" &&
+      (cd frontend && "$by"/node_modules/@oven/bun-*/bin/bun install --frozen-lockfile --no-save --ignore-scripts --linker=hoisted --silent)
+  } >&2 || status=1
+  rm -rf "$by"
+  return "$status"
 }
 
 # The front end, built when it is older than its sources.
