@@ -123,12 +123,12 @@ def test_a_switch_never_jumps_and_leaves_what_was_before_alone(seed: int) -> Non
     np.testing.assert_allclose(world(moved)[:, :9], world(made)[:, :9], atol=1e-9)
 
 
-def test_there_and_back_a_hundred_times_does_not_drift() -> None:
+def test_there_and_back_thirty_times_does_not_drift() -> None:
     scene = rig(np.random.default_rng(3))
     first = applied(scene, [MatchLimbs(LEG, "fk", 8)])
     made = first
     with answering(Evaluated()):
-        for _ in range(100):
+        for _ in range(30):
             made = applied(made, [MatchLimbs(LEG, "ik", 8), MatchLimbs(LEG, "fk", 8)])
     np.testing.assert_allclose(world(made)[:, 8], world(first)[:, 8], atol=1e-9)
 

@@ -223,7 +223,7 @@ def _own(scene: Scene, refs: list[ChannelRef]) -> dict[ChannelRef, rigs.Matrix]:
     return {r: np.broadcast_to(made.channel(r, "keyed"), frames) for r in refs}
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", range(3))
 def test_nothing_outside_a_span_changes(seed: int) -> None:
     random = np.random.default_rng(seed)
     scene = seeds.seeded(random, "spaces")

@@ -129,8 +129,8 @@ def test_an_older_folder_is_brought_to_this_and_keeps_what_it_holds() -> None:
                 assert connection.execute(text("SELECT n FROM kept")).scalar() == 7
 
 
-@pytest.mark.parametrize("name", ['-with a blank, it\'s "quoted"', "مجلد" + "a" * 142])
-def test_a_folder_may_be_called_anything(name: str) -> None:
+def test_a_folder_may_be_called_anything() -> None:
+    name = '-with a blank, it\'s "quoted" مجلد' + "a" * 142
     with open_folder() as base:
         beside = base / "-with"
         beside.mkdir()
