@@ -79,8 +79,12 @@ def random_edit(random: seeds.Random, scene: Scene) -> AnyEdit:
 
 
 TOGETHER = (
-    ("bindings", "layers"), ("loops", "surfaces"), ("backs", "leads"), ("driven", "limbs"), ("spaces",)
-)  # fmt: skip
+    ("bindings", "layers"),
+    ("loops", "surfaces"),
+    ("backs", "leads"),
+    ("driven", "limbs"),
+    ("spaces",),
+)
 """All kinds of seeds, in as few scenes as still hold little."""
 
 
