@@ -3,11 +3,12 @@ fast, iterative solver for the inverse kinematics problem", Graphical Models 73,
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Sequence
 
 import numpy as np
 
 from bindu.core.curves.model import Array
+from bindu.core.geometry.bend_for import bend_for
 from bindu.core.geometry.turning import across, turn_about, turned
 from bindu.core.geometry.two_segments import SAME, STRAIGHT, bent, hinge_of
 from bindu.core.geometry.vectors import cross, dot, length, normalized
@@ -15,7 +16,6 @@ from bindu.core.geometry.vectors import cross, dot, length, normalized
 MOST_ROUNDS = 100
 NEAR = 1e-10
 """How near, as a share of the reach, the end must come to the target."""
-HALVINGS = 60
 CLOSED = 1e-9
 """Which share of the first segment the end may be from the base for the chain to be closed."""
 
@@ -46,15 +46,14 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
     for one in lengths:
         reach = reach + one
     made = points.copy()
-    target = points[0] + wanted[:, None] * _outward(points)
     far = wanted >= (1.0 - SAME) * reach
-    made[:, far] = _straightened(points[0, far], target[far], lengths[:, far])
-    there = far | (np.abs(length(points[-1] - points[0]) - wanted) <= SAME * reach)
-    straight = ~there & _is_straight(points)
+    made[:, far] = _straightened(points[:, far], lengths[:, far])
+    straight = ~far & ~_is_out(points, wanted, reach) & _is_straight(points)
     made[:, straight] = _bowed(points[:, straight], wanted[straight], axis[straight])
-    begun = rows = np.flatnonzero(~there & ~straight)
+    begun = rows = np.flatnonzero(~far & ~_is_out(made, wanted, reach))
     if not len(rows):
         return made
+    target = made[0] + wanted[:, None] * _outward(made)
     for _ in range(MOST_ROUNDS):
         made[:, rows] = _round(made[:, rows], target[rows], lengths[:, rows])
         rows = rows[~_near(made[:, rows], target[rows], reach[rows], NEAR)]
@@ -71,13 +70,14 @@ def _outward(points: Array) -> Array:
     return normalized(np.where(closed[:, None], begins, out))
 
 
-def _straightened(base: Array, target: Array, lengths: Array) -> Array:
-    """Straight chains toward targets that they just reach."""
-    out = normalized(target - base)
-    joints = [base]
-    for one in lengths:
-        joints.append(joints[-1] + out * one[:, None])
-    return np.stack(joints)
+def _straightened(points: Array, lengths: Array) -> Array:
+    """Chains stretched out along the way to their ends."""
+    return _after(points[0], lengths[..., None] * _outward(points))
+
+
+def _is_out(points: Array, wanted: Array, reach: Array) -> np.ndarray:
+    """Whether the end is as far from the base as is wanted."""
+    return np.asarray(np.abs(length(points[-1] - points[0]) - wanted) <= SAME * reach)
 
 
 def _near(points: Array, target: Array, reach: Array, share: float) -> np.ndarray:
@@ -91,29 +91,35 @@ def _is_straight(points: Array) -> np.ndarray:
 
 
 def _bowed(points: Array, wanted: Array, axis: Array) -> Array:
-    """Straight chains, bowed evenly to their own side until the end is as far out as is wanted:
-    along a straight line to its target FABRIK never leaves it."""
+    """Straight chains, bowed evenly to their own side until the end is as far out as is wanted, or
+    as near as that brings it: along a straight line to its target FABRIK never leaves it."""
     along = points[1:] - points[:-1]
     about = normalized(across(axis, normalized(along[0])))
+    shares, lengths = np.linspace(-1.0, 1.0, len(along)), length(along)
+    # Segments that lie against the first go on doing so.
+    lengths = np.where(dot(along, along[:1]) < 0.0, -lengths, lengths)
 
-    def bowed(angle: Array) -> Array:
-        joints = [points[0]]
-        for share, segment in zip(np.linspace(-1.0, 1.0, len(along)), along, strict=True):
-            joints.append(joints[-1] + turned(turn_about(about, share * angle), segment))
-        return np.stack(joints)
+    def far(angle: Array) -> Array:
+        return np.hypot(*_summed(lengths, [share * angle for share in shares]))
 
-    low, high = np.zeros_like(wanted), np.full_like(wanted, np.pi)
-    return bowed(_halved(bowed, low, high, wanted))
+    # There a chain of equal segments closes.
+    most = np.full_like(wanted, np.pi * (1.0 - 1.0 / len(along)))
+    angle = bend_for(far, most, wanted)
+    # What is folded up has to leave its line as well.
+    angle = np.where(angle > 0.0, angle, most / 2.0)
+    ways = [
+        turned(turn_about(about, share * angle), one)
+        for share, one in zip(shares, along, strict=True)
+    ]
+    return _after(points[0], np.stack(ways))
 
 
-def _halved(bent_by: Callable[[Array], Array], low: Array, high: Array, wanted: Array) -> Array:
-    """By how much chains must be bent that are shorter the more they are, found by halving."""
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2.0
-        joints = bent_by(middle)
-        enough = length(joints[-1] - joints[0]) >= wanted
-        low, high = np.where(enough, middle, low), np.where(enough, high, middle)
-    return low
+def _summed(lengths: Array, angles: Sequence[Array]) -> tuple[Array, Array]:
+    """How far segments go along a line and across it that are turned from it, each shape (N,)."""
+    along, aside = np.zeros_like(lengths[0]), np.zeros_like(lengths[0])
+    for size, angle in zip(lengths, angles, strict=True):
+        along, aside = along + size * np.cos(angle), aside + size * np.sin(angle)
+    return along, aside
 
 
 def _round(points: Array, target: Array, lengths: Array) -> Array:
@@ -142,33 +148,43 @@ def _closed(points: Array, wanted: Array, axis: Array) -> Array:
     short = length(points[-1] - points[0]) < wanted
     made = points.copy()
     if short.any():
-        made[:, short] = _straightened_to(points[:, short], wanted[short])
+        made[:, short] = _straightened_to(points[:, short], wanted[short], axis[short])
     long = ~short
     if long.any():
         made[:, long] = _folded_to(points[:, long], wanted[long], axis[long])
     return made
 
 
-def _straightened_to(points: Array, wanted: Array) -> Array:
-    """Chains whose segments all turn toward the line from base to end by one share, found by
-    halving, until the end is as far out as is wanted."""
+def _straightened_to(points: Array, wanted: Array, axis: Array) -> Array:
+    """Chains whose segments all turn toward the line from base to end by one share, until the end
+    is as far out as is wanted."""
     along = points[1:] - points[:-1]
     lengths, line = length(along), normalized(points[-1] - points[0])
     line = np.where(np.isfinite(line), line, normalized(along[0]))
     part = dot(along, line)
     off = along - part[..., None] * line
-    far = length(off)
-    angle = np.arctan2(far, part)
-    off = np.where(far[..., None] > 0.0, off / np.where(far > 0.0, far, 1.0)[..., None], 0.0)
+    aside = length(off)
+    angle = np.arctan2(aside, part)
+    # A segment on the line may point to its beginning: it turns to the side.
+    side = normalized(across(axis, line))
+    off = np.where(aside[..., None] > 0.0, off / np.where(aside > 0.0, aside, 1.0)[..., None], side)
 
-    def opened(share: Array) -> Array:
-        turned = np.cos(share * angle)[..., None] * line + np.sin(share * angle)[..., None] * off
-        joints = [points[0]]
-        for size, way in zip(lengths, turned, strict=True):
-            joints.append(joints[-1] + size[:, None] * way)
-        return np.stack(joints)
+    def ways(share: Array) -> Array:
+        straight, across = lengths * np.cos(share * angle), lengths * np.sin(share * angle)
+        return straight[..., None] * line + across[..., None] * off
 
-    return opened(_halved(opened, np.zeros_like(wanted), np.ones_like(wanted), wanted))
+    def far(share: Array) -> Array:
+        return length(_after(np.zeros_like(line), ways(share))[-1])
+
+    return _after(points[0], ways(bend_for(far, np.ones_like(wanted), wanted)))
+
+
+def _after(base: Array, ways: Array) -> Array:
+    """The joints of a chain from its base and its segments."""
+    joints = [base]
+    for way in ways:
+        joints.append(joints[-1] + way)
+    return np.stack(joints)
 
 
 def _folded_to(points: Array, wanted: Array, axis: Array) -> Array:

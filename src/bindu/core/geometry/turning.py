@@ -73,8 +73,7 @@ def turn_about(line: Array, radians: Array) -> Array:
     """Turns about directions of length 1, quaternions of shape (…, 4)."""
     half = radians / 2.0
     axis = line * np.sin(half)[..., None]
-    cosine = np.broadcast_to(np.cos(half), axis.shape[:-1])
-    return vectors_of([axis[..., 0], axis[..., 1], axis[..., 2], cosine])
+    return vectors_of([axis[..., 0], axis[..., 1], axis[..., 2], np.cos(half)])
 
 
 def angle_about(line: Array, start: Array, end: Array) -> Array:

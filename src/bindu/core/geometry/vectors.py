@@ -29,9 +29,16 @@ def frames_last(shape: Sequence[int], dimensions: int) -> Array:
     return made.transpose(*axes[: len(outer)], axes[-1], *axes[len(outer) : -1])
 
 
+def _common(*shapes: tuple[int, ...]) -> tuple[int, ...]:
+    """The shape that all are brought to; most often they are alike, and small arrays feel it when
+    NumPy is asked."""
+    first = shapes[0]
+    return first if all(one == first for one in shapes) else np.broadcast_shapes(*shapes)
+
+
 def vectors_of(components: Sequence[Array]) -> Array:
     """Vectors from their components, shape (…, F, N) from N arrays of shape (…, F)."""
-    made = frames_last((*np.broadcast_shapes(*(c.shape for c in components)), len(components)), 1)
+    made = frames_last((*_common(*(c.shape for c in components)), len(components)), 1)
     for n, component in enumerate(components):
         made[..., n] = component
     return made
@@ -39,8 +46,7 @@ def vectors_of(components: Sequence[Array]) -> Array:
 
 def columns_of(columns: Sequence[Array]) -> Array:
     """Matrices from their columns, shape (…, F, 3, N) from N arrays of shape (…, F, 3)."""
-    shape = np.broadcast_shapes(*(column.shape for column in columns))
-    made = frames_last((*shape, len(columns)), 2)
+    made = frames_last((*_common(*(c.shape for c in columns)), len(columns)), 2)
     for n, column in enumerate(columns):
         made[..., n] = column
     return made
@@ -48,7 +54,7 @@ def columns_of(columns: Sequence[Array]) -> Array:
 
 def matrix_product(first: Array, second: Array) -> Array:
     """Products of matrices, shape (…, F, 3, N) from (…, F, 3, 3) and (…, F, 3, N)."""
-    outer = np.broadcast_shapes(first.shape[:-2], second.shape[:-2])
+    outer = _common(first.shape[:-2], second.shape[:-2])
     made = frames_last((*outer, 3, second.shape[-1]), 2)
     for i in range(3):
         row = made[..., i, :]
