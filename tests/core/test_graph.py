@@ -32,7 +32,7 @@ def two_parts(*steps: AddStep) -> Scene:
     return applied(Scene(last=10), [AddPart("buoy", id="p1"), AddPart("eel", id="p2"), *steps])
 
 
-@settings(max_examples=50)
+@settings(max_examples=35)
 @given(histories(20))
 def test_the_order_respects_every_read_and_ranks_are_longest_distances(
     history: list[Scene],
@@ -49,7 +49,7 @@ def test_the_order_respects_every_read_and_ranks_are_longest_distances(
     assert graph.ranks == longest
 
 
-@settings(max_examples=50)
+@settings(max_examples=35)
 @given(histories(20))
 def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
     scene = history[-1]

@@ -80,10 +80,10 @@ def random_edit(random: seeds.Random, scene: Scene) -> AnyEdit:
 
 TOGETHER = (
     ("bindings", "layers"),
-    ("loops", "surfaces"),
-    ("backs", "leads"),
+    ("loops", "leads"),
+    ("spaces", "surfaces"),
     ("driven", "limbs"),
-    ("spaces",),
+    ("backs",),
 )
 """All kinds of seeds, in as few scenes as still hold little."""
 
