@@ -3,8 +3,6 @@ fast, iterative solver for the inverse kinematics problem", Graphical Models 73,
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from bindu.core.curves.model import Array
@@ -48,9 +46,9 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
     made = points.copy()
     far = wanted >= (1.0 - SAME) * reach
     made[:, far] = _straightened(points[:, far], lengths[:, far])
-    straight = ~far & ~_is_out(points, wanted, reach) & _is_straight(points)
+    straight = ~far & (_missed(points, wanted) > SAME * reach) & _is_straight(points)
     made[:, straight] = _bowed(points[:, straight], wanted[straight], axis[straight])
-    begun = rows = np.flatnonzero(~far & ~_is_out(made, wanted, reach))
+    begun = rows = np.flatnonzero(~far & (_missed(made, wanted) > SAME * reach))
     if not len(rows):
         return made
     target = made[0] + wanted[:, None] * _outward(made)
@@ -60,6 +58,12 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
         if not len(rows):
             break
     made[:, begun] = _closed(made[:, begun], wanted[begun], axis[begun])
+    # The rounds may fold up flat what is nearly straight; bowed it does better.
+    missed = begun[_missed(made[:, begun], wanted[begun]) > NEAR * reach[begun]]
+    if len(missed):
+        other = _bowed(points[:, missed], wanted[missed], axis[missed])
+        nearer = _missed(other, wanted[missed]) < _missed(made[:, missed], wanted[missed])
+        made[:, missed[nearer]] = other[:, nearer]
     return made
 
 
@@ -75,9 +79,9 @@ def _straightened(points: Array, lengths: Array) -> Array:
     return _after(points[0], lengths[..., None] * _outward(points))
 
 
-def _is_out(points: Array, wanted: Array, reach: Array) -> np.ndarray:
-    """Whether the end is as far from the base as is wanted."""
-    return np.asarray(np.abs(length(points[-1] - points[0]) - wanted) <= SAME * reach)
+def _missed(points: Array, wanted: Array) -> Array:
+    """By how much the end is too far from the base, or too near to it, metres."""
+    return np.asarray(np.abs(length(points[-1] - points[0]) - wanted))
 
 
 def _near(points: Array, target: Array, reach: Array, share: float) -> np.ndarray:
@@ -94,32 +98,26 @@ def _bowed(points: Array, wanted: Array, axis: Array) -> Array:
     """Straight chains, bowed evenly to their own side until the end is as far out as is wanted, or
     as near as that brings it: along a straight line to its target FABRIK never leaves it."""
     along = points[1:] - points[:-1]
-    about = normalized(across(axis, normalized(along[0])))
-    shares, lengths = np.linspace(-1.0, 1.0, len(along)), length(along)
-    # Segments that lie against the first go on doing so.
-    lengths = np.where(dot(along, along[:1]) < 0.0, -lengths, lengths)
+    out = normalized(along[0])
+    about = normalized(across(axis, out))
+    shares = np.linspace(-1.0, 1.0, len(along))
+    forward, aside, still = (dot(along, way) for way in (out, cross(about, out), about))
 
     def far(angle: Array) -> Array:
-        return np.hypot(*_summed(lengths, [share * angle for share in shares]))
+        x, y, z = np.zeros_like(angle), np.zeros_like(angle), np.zeros_like(angle)
+        for share, a, b, c in zip(shares, forward, aside, still, strict=True):
+            cosine, sine = np.cos(share * angle), np.sin(share * angle)
+            x, y, z = x + a * cosine - b * sine, y + a * sine + b * cosine, z + c
+        return np.sqrt(x * x + y * y + z * z)
 
     # There a chain of equal segments closes.
     most = np.full_like(wanted, np.pi * (1.0 - 1.0 / len(along)))
     angle = bend_for(far, most, wanted)
     # What is folded up has to leave its line as well.
     angle = np.where(angle > 0.0, angle, most / 2.0)
-    ways = [
-        turned(turn_about(about, share * angle), one)
-        for share, one in zip(shares, along, strict=True)
-    ]
+    turns = [turn_about(about, share * angle) for share in shares]
+    ways = [turned(turn, one) for turn, one in zip(turns, along, strict=True)]
     return _after(points[0], np.stack(ways))
-
-
-def _summed(lengths: Array, angles: Sequence[Array]) -> tuple[Array, Array]:
-    """How far segments go along a line and across it that are turned from it, each shape (N,)."""
-    along, aside = np.zeros_like(lengths[0]), np.zeros_like(lengths[0])
-    for size, angle in zip(lengths, angles, strict=True):
-        along, aside = along + size * np.cos(angle), aside + size * np.sin(angle)
-    return along, aside
 
 
 def _round(points: Array, target: Array, lengths: Array) -> Array:
