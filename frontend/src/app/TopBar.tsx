@@ -28,9 +28,11 @@ export function TopBar({ view }: { view: View }) {
   const name = useOpenScene((scene) => scene.header.name);
   const { message } = App.useApp();
   const go = (way: Way) => {
+    // Each in the place of the one before: who goes far back reads where that led.
+    const told = { key: "retraced" };
     retrace(sceneId, way).then(
-      (label) => void message.info(label, 2),
-      (error: unknown) => void message.error(reason(error), 6),
+      (label) => void message.info({ ...told, content: label, duration: 2 }),
+      (error: unknown) => void message.error({ ...told, content: reason(error), duration: 6 }),
     );
   };
   useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
