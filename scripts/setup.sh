@@ -80,13 +80,13 @@ need_node() {
 
 # By an installer that reads npm's own list and takes a third of npm's time. What it can't do, npm may.
 install_node_quickly() {
-  local machine by status=0
+  local machine by=$PWD/frontend/node_modules/.installer status=0
   machine=$(uname -m)
-  by=$(mktemp -d)
   rm -rf frontend/node_modules
+  mkdir -p "$by"
   {
-    npm install --prefix "$by" --no-fund --no-audit --loglevel=error "@oven/bun-linux-${machine/x86_64/x64-baseline}@1.4.5" &&
-      (cd frontend && "$by"/node_modules/@oven/bun-*/bin/bun install --frozen-lockfile --no-save --ignore-scripts --linker=hoisted --silent)
+    npm install --prefix "$by" --fetch-retries=0 --no-fund --no-audit --loglevel=error "@oven/bun-linux-${machine/x86_64/x64-baseline}@1.4.5" &&
+      (cd frontend && timeout 300 "$by"/node_modules/@oven/bun-*/bin/bun install --frozen-lockfile --no-save --ignore-scripts --linker=hoisted --silent)
   } >&2 || status=1
   rm -rf "$by"
   return "$status"
