@@ -168,8 +168,8 @@ def _straightened_to(points: Array, wanted: Array, axis: Array) -> Array:
     off = np.where(aside[..., None] > 0.0, off / np.where(aside > 0.0, aside, 1.0)[..., None], side)
 
     def ways(share: Array) -> Array:
-        straight, across = lengths * np.cos(share * angle), lengths * np.sin(share * angle)
-        return straight[..., None] * line + across[..., None] * off
+        ahead, sideways = lengths * np.cos(share * angle), lengths * np.sin(share * angle)
+        return ahead[..., None] * line + sideways[..., None] * off
 
     def far(share: Array) -> Array:
         return length(_after(np.zeros_like(line), ways(share))[-1])
