@@ -78,7 +78,8 @@ need_node() {
   cp frontend/package-lock.json "$stamp"
 }
 
-# By an installer that reads npm's own list and takes a third of npm's time. What it can't do, npm may.
+# By an installer that reads npm's own list and takes an eighth of npm's time. Where it fails, npm
+# may.
 install_node_quickly() {
   local machine by=$PWD/frontend/node_modules/.installer status=0
   machine=$(uname -m)

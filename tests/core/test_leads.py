@@ -88,6 +88,7 @@ def test_members_go_with_their_leads_frame_by_frame() -> None:
 
 
 def test_a_carried_member_without_keys_keeps_its_place_from_the_lead() -> None:
+    checked = 0
     for seed in range(36):
         _, scene, members = _rig(seed)
         if not members:
@@ -108,6 +109,8 @@ def test_a_carried_member_without_keys_keeps_its_place_from_the_lead() -> None:
             ]
             for place in seen[1:]:
                 rigs.near(place, seen[0])
+            checked += 1
+    assert checked > 10
 
 
 def _two_feet() -> Scene:

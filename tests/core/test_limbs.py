@@ -269,7 +269,16 @@ def test_a_straight_chain_reaches_whatever_is_near(joints: int, comes: str) -> N
     none = np.zeros(count)
     goal = points[0] + np.array([0.3, -0.8, np.sqrt(0.27)]) * far[:, None]
     pole = np.tile((1.0, 2.0, 5.0), (count, 1))
-    found = solved(points, np.tile((1.0, 0, 0), (count, 1)), Wanted(goal, pole, none, none, none))
+    axis = np.tile((1.0, 0, 0), (count, 1))
+    found = solved(points, axis, Wanted(goal, pole, none, none, none))
+    # Each for itself, to the last bit.
+    for n in (1, count // 2):
+        row = slice(n, n + 1)
+        told = Wanted(goal[row], pole[row], none[row], none[row], none[row])
+        for one, other in zip(
+            solved([p[row] for p in points], axis[row], told).turns, found.turns, strict=True
+        ):
+            assert np.array_equal(one[0], other[n])
     made = np.stack(joints_of(points, found))
     assert (np.linalg.norm(made[-1] - goal, axis=1) < 1e-8 * reach).all()
     np.testing.assert_allclose(np.linalg.norm(np.diff(made, axis=0), axis=2), lengths)

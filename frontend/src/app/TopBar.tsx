@@ -28,11 +28,11 @@ export function TopBar({ view }: { view: View }) {
   const name = useOpenScene((scene) => scene.header.name);
   const { message } = App.useApp();
   const go = (way: Way) => {
-    // Each in the place of the one before: who goes far back reads where that led.
-    const told = { key: "retraced" };
+    // Each message in the place of the one before: who goes far back reads where that led.
+    const key = "retraced";
     retrace(sceneId, way).then(
-      (label) => void message.info({ ...told, content: label, duration: 2 }),
-      (error: unknown) => void message.error({ ...told, content: reason(error), duration: 6 }),
+      (content) => void message.info({ key, content, duration: 2 }),
+      (error: unknown) => void message.error({ key, content: reason(error), duration: 6 }),
     );
   };
   useShortcuts({ undo: () => { go("undo"); }, redo: () => { go("redo"); } });
