@@ -124,10 +124,11 @@ def page(context: BrowserContext, request: pytest.FixtureRequest) -> Iterator[Pa
         made.close()
     else:
         made.unroute_all()
+        # First: on an empty page nothing follows the size, the paper and the mouse.
+        made.goto("about:blank")
         made.emulate_media(color_scheme="null")
         made.set_viewport_size(SIZE)
         made.mouse.move(0, 0)
-        made.goto("about:blank")
     assert not errors
 
 

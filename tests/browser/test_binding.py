@@ -110,6 +110,8 @@ def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Serve
         assert bench.value("boat.translation.z", frame) == pytest.approx(frame / 2)
     page.get_by_role("button", name="place…").click()
     page.get_by_text("turn", exact=True).click()
+    # What is said lies over the popup, and in nobody's way.
+    expect(page.get_by_text("put boat where buoy is at 0 to 10")).to_be_visible()
     point = page.get_by_role("combobox", name="Point from a part")
     point.fill("buoy")
     point.press("Enter")
