@@ -28,7 +28,7 @@ from bindu.web.collector import calm_collector
 ROOT = Path(__file__).parents[1]
 
 # The same examples on every run: a failure is a defect, never luck.
-settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=40)
+settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=25)
 settings.load_profile("bindu")
 
 
@@ -159,14 +159,20 @@ class Server:
 
 
 @pytest.fixture(scope="session")
-def database_url() -> Iterator[str]:
-    """A MariaDB of the tests' own, migrated."""
+def database_folder() -> Iterator[Path]:
+    """Where the tests' own MariaDB is."""
     with open_folder() as folder:
-        database = MariaDB(folder / "mariadb")
-        database.start()
-        migrate(database.url)
-        yield database.url
-        database.stop()
+        yield folder / "mariadb"
+
+
+@pytest.fixture(scope="session")
+def database_url(database_folder: Path) -> Iterator[str]:
+    """A MariaDB of the tests' own, migrated."""
+    database = MariaDB(database_folder)
+    database.start()
+    migrate(database.url)
+    yield database.url
+    database.stop()
 
 
 @pytest.fixture(scope="session")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from bindu.core.account.ledger import ledger_of
@@ -40,7 +40,6 @@ def keyed(evaluation: Evaluation, tap: str = "keyed") -> np.ndarray:
     return np.broadcast_to(found, FRAMES + 1)
 
 
-@settings(max_examples=30)
 @given(curves(1), curves(1), curves(1), st.floats(0.0, 1.0))
 def test_layers_add_and_replace_by_their_weights(
     base: tuple[Key, ...], bow: tuple[Key, ...], strike: tuple[Key, ...], weight: float
@@ -81,7 +80,6 @@ def test_in_the_ledger_a_layer_is_a_step_of_zone_keyed() -> None:
     assert keyed(evaluation, "final")[3] == pytest.approx(13.0)
 
 
-@settings(max_examples=30)
 @given(curves(1), curves(1), st.sampled_from(["l1", "l2"]), st.integers(0, FRAMES))
 def test_a_key_on_a_layer_brings_the_value_that_was_typed(
     base: tuple[Key, ...], bow: tuple[Key, ...], layer: str, frame: int
@@ -102,7 +100,6 @@ def test_a_key_on_a_layer_brings_the_value_that_was_typed(
     assert typed.curves[NECK] == scene.curves[NECK]
 
 
-@settings(max_examples=30)
 @given(curves(1), curves(2), st.sampled_from(["l1", "l2"]), st.sampled_from([1.0, 0.5, None]))
 def test_merging_down_changes_no_frame(
     base: tuple[Key, ...], over: tuple[Key, ...], layer: str, weight: float | None

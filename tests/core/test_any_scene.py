@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from bindu.core.account.causes import causes_of, reached_from
@@ -46,7 +46,6 @@ def channels_of(scene: Scene) -> list[ChannelRef]:
     return refs + [ChannelRef(own.part, own.id) for own in scene.channels.values()]
 
 
-@settings(max_examples=30)
 @example(seeded_scene(44))
 @given(SCENES)
 def test_cards_hold_every_port_once_and_reads_go_to_the_right(scene: Scene) -> None:
@@ -67,7 +66,6 @@ def test_cards_hold_every_port_once_and_reads_go_to_the_right(scene: Scene) -> N
             assert any(w.target_card == card.id and w in straight for w in wiring.wires)
 
 
-@settings(max_examples=30)
 @given(SCENES)
 def test_each_remedy_breaks_its_loop_and_makes_no_other(scene: Scene) -> None:
     evaluation = evaluate(scene)
@@ -88,7 +86,6 @@ def test_each_remedy_breaks_its_loop_and_makes_no_other(scene: Scene) -> None:
     assert len(told) == len(reports)
 
 
-@settings(max_examples=30)
 @given(SCENES)
 def test_the_last_word_is_the_last_bead_that_changes_the_value(scene: Scene) -> None:
     evaluation = evaluate(scene)
@@ -109,7 +106,6 @@ def test_the_last_word_is_the_last_bead_that_changes_the_value(scene: Scene) -> 
         ]
 
 
-@settings(max_examples=30)
 @given(SCENES, st.data())
 def test_what_changes_with_a_value_is_among_what_it_reaches(
     scene: Scene, data: st.DataObject
@@ -141,7 +137,6 @@ def test_what_changes_with_a_value_is_among_what_it_reaches(
             assert moved in places
 
 
-@settings(max_examples=30)
 @given(SCENES)
 def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(scene: Scene) -> None:
     for step in list(scene.steps.values())[:6]:

@@ -29,7 +29,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
-from tests.demos import RIGS, demo
+from tests.demos import demo
 
 
 def only(scene: Scene) -> Bake:
@@ -47,7 +47,9 @@ def apart(found: Evaluation, bake: Bake) -> float:
     )
 
 
-@pytest.mark.parametrize("name", RIGS)
+@pytest.mark.parametrize(
+    "name", ["ferry-crossing", "the-mooring", "the-lamplighter", "the-water-beetles"]
+)
 def test_a_bake_is_what_was_seen_and_within_its_tolerance_in_fewer_keys(name: str) -> None:
     scene = demo(name)
     put = PutBake("out", scene.first, scene.last, "all parts")
@@ -127,13 +129,13 @@ def test_own_channels_are_laid_out_as_what_they_are_where_their_numbers_fit() ->
 def test_random_rigs_are_baked_as_they_are() -> None:
     random = np.random.default_rng(5)
     seen: Counter[str] = Counter()
-    for _ in range(18):
+    for n in range(15):
         kinds = seeds.drawn(random)
         scene = replace(seeds.seeded(random, *kinds), bakes={})
         if random.random() < 0.7:
             scene = applied(scene, [SetValue("p2", f"scale.{axis}", -1.5) for axis in "xyz"])
         chosen = tuple(sorted(p for p in scene.parts if random.random() < 0.7)) or ("p1",)
-        step = int(random.integers(1, 4))
+        step = 1 + n % 3
         put = PutBake("out", 2, 11, "by hand", parts=chosen, step=step)
         made = applied(scene, [put])
         found = evaluate(made)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.optimize import brentq
@@ -226,7 +226,6 @@ def test_eases_have_their_closed_forms(name: Interpolation, share: float, value:
     assert curve_values(curve, np.array([share]))[0] == pytest.approx(value, abs=1e-12)
 
 
-@settings(max_examples=40)
 @given(st.lists(st.tuples(curves(), outsides, outsides), min_size=1, max_size=6), st.data())
 def test_many_curves_at_once_are_what_each_is_by_itself(
     drawn: list[tuple[tuple[Key, ...], Outside, Outside]], data: st.DataObject

@@ -69,7 +69,6 @@ def test_world_matrices_are_those_of_scipy(history: list[Scene]) -> None:
         np.testing.assert_allclose(found, expected, atol=1e-9 * size)
 
 
-@settings(max_examples=40)
 @given(histories(20), st.booleans())
 def test_after_edits_all_is_as_from_nothing(history: list[Scene], keeping: bool) -> None:
     kept = KeptResults() if keeping else None

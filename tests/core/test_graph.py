@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import networkx as nx
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 
 from bindu.core.account.labels import node_label
 from bindu.core.edits import applied
@@ -32,7 +32,6 @@ def two_parts(*steps: AddStep) -> Scene:
     return applied(Scene(last=10), [AddPart("buoy", id="p1"), AddPart("eel", id="p2"), *steps])
 
 
-@settings(max_examples=35)
 @given(histories(20))
 def test_the_order_respects_every_read_and_ranks_are_longest_distances(
     history: list[Scene],
@@ -49,7 +48,6 @@ def test_the_order_respects_every_read_and_ranks_are_longest_distances(
     assert graph.ranks == longest
 
 
-@settings(max_examples=35)
 @given(histories(20))
 def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
     scene = history[-1]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from bindu.core.account.ledger import effect, group_ledger, ledger_of, step_cost, values_at
 from bindu.core.edits import applied
@@ -22,7 +22,6 @@ from tests.strategies import histories
 PADDLE = ChannelRef("p3", "rotation.z")
 
 
-@settings(max_examples=30)
 @given(histories(20))
 def test_each_bead_passes_its_value_to_the_next_and_taps_are_the_last_of_their_zone(
     history: list[Scene],

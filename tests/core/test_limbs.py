@@ -36,7 +36,7 @@ from tests.core.troubles import troubles
 
 Points = list[np.ndarray[Any, Any]]
 CASES = 1000
-SEARCHED = 80
+SEARCHED = 50
 """How many of them are looked for by a search, which takes a hundred times as long."""
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
@@ -51,7 +51,6 @@ def moved(before: Scene, after: Scene, besides: str = "") -> float:
     return float(max(apart))
 
 
-@settings(max_examples=40)
 @given(rigs(), st.sampled_from(["p4", "p5", "p6", None]))
 def test_another_parent_with_the_place_kept_moves_nothing(scene: Scene, parent: str) -> None:
     after = applied(scene, [MovePart("p2", parent, keep_place=True)])
@@ -98,7 +97,6 @@ def test_a_place_that_channels_cannot_hold_is_refused() -> None:
         applied(driven, [MovePart("p2", "p1", keep_place=True)])
 
 
-@settings(max_examples=40)
 @given(rigs(), st.integers(0, FRAMES), st.booleans())
 def test_a_pose_made_the_rest_is_at_the_defaults_and_moves_nothing(
     scene: Scene, frame: int, below: bool
@@ -128,7 +126,6 @@ def test_a_rest_that_may_move_things_leaves_the_curves() -> None:
     assert "rotation.y" not in after.parts["p1"].values
 
 
-@settings(max_examples=40)
 @given(rigs(), orders)
 def test_another_rotation_order_keeps_every_keyed_pose(scene: Scene, order: str) -> None:
     edit = ChangeRotationOrder("p2", order)  # type: ignore[arg-type]
@@ -179,7 +176,6 @@ def test_angles_are_continuous_and_those_of_scipy(
         np.testing.assert_allclose(found, angles, atol=1e-6)
 
 
-@settings(max_examples=40)
 @given(rigs(), vectors, vectors, st.sampled_from(["local", "parent", "world"]))
 def test_handles_move_and_turn_along_the_axes_that_they_show(
     scene: Scene, move: tuple[float, float, float], turn: tuple[float, float, float], axes: str

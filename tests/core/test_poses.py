@@ -76,7 +76,6 @@ def test_pairs_by_hand_come_before_pairs_by_name() -> None:
     assert opposite(applied(paired, [RemoveParts(("p4",))]), "p2") == "p3"
 
 
-@settings(max_examples=40)
 @given(curves(1), curves(1), st.integers(0, FRAMES))
 def test_copied_and_pasted_mirrored_twice_is_the_same(
     turn: tuple[Key, ...], shift: tuple[Key, ...], frame: int
@@ -96,7 +95,7 @@ def test_copied_and_pasted_mirrored_twice_is_the_same(
     )
 
 
-@settings(max_examples=60)
+@settings(max_examples=35)
 @given(curves(), st.sampled_from([12.0, 23.976, 25.0, 30.0, 48.0, 60.0]), st.integers(-9, 9))
 def test_animation_takes_the_same_time_at_another_frame_rate(
     keys: tuple[Key, ...], fps: float, frame: int
@@ -130,7 +129,6 @@ def test_animation_takes_the_same_time_at_another_frame_rate(
             applied(there, [PasteClip(replace(beyond, fps=7.0), 0.0)])
 
 
-@settings(max_examples=40)
 @given(vectors, vectors, orders)
 def test_a_mirrored_pose_is_the_mirror_image_in_the_world(
     turn: tuple[float, float, float], shift: tuple[float, float, float], order: str

@@ -23,6 +23,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.web.scene.schemas import OneEdit
 from tests.core import seeds
+from tests.core.test_kept_scenes import TOGETHER
 from tests.demos import RIGS, demo
 from tests.evaluated import Evaluated
 
@@ -55,10 +56,9 @@ def test_a_demo_gives_the_same_in_any_order(name: str) -> None:
     assert_the_same(demo(name))
 
 
-@pytest.mark.parametrize("kind", seeds.SEEDS)
-def test_a_seed_gives_the_same_in_any_order(kind: str) -> None:
-    random = np.random.default_rng(7)
-    assert_the_same(seeds.seeded(random, *dict.fromkeys((kind, *seeds.drawn(random)))))
+@pytest.mark.parametrize("kinds", TOGETHER)
+def test_seeds_give_the_same_in_any_order(kinds: tuple[str, ...]) -> None:
+    assert_the_same(seeds.seeded(np.random.default_rng(7), *kinds))
 
 
 def after(scene: Scene, made: AnyEdit) -> Scene | str:

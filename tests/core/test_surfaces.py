@@ -126,7 +126,6 @@ def cages(draw: st.DrawFn) -> tuple[tuple[Vector, ...], tuple[Face, ...]]:
     return tuple(map(tuple, moved.tolist())), tuple(tuple(place[p] for p in f) for f in left)
 
 
-@settings(max_examples=40, deadline=None)
 @given(cages())
 def test_subdivision_is_what_the_paper_says(
     cage: tuple[tuple[Vector, ...], tuple[Face, ...]],

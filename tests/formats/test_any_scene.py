@@ -57,9 +57,9 @@ def assert_read_as_written(scene: Scene) -> None:
 def test_whatever_random_edits_make_of_any_seed_is_written_and_read() -> None:
     random = np.random.default_rng(83)
     seen: Counter[str] = Counter()
-    for n in range(16):
-        kinds = (*seeds.drawn(random), list(seeds.SEEDS)[n % len(seeds.SEEDS)])
-        scene = seeds.seeded(random, *dict.fromkeys(kinds))
+    for n in range(12):
+        kinds = [list(seeds.SEEDS)[(n + m) % len(seeds.SEEDS)] for m in (0, 2, 5)]
+        scene = seeds.seeded(random, *kinds)
         for _ in range(10):
             try:
                 scene = applied(scene, [random_edit(random, scene)])
@@ -181,10 +181,10 @@ def test_what_the_schema_forbids_is_refused_with_its_place(name: str) -> None:
 
 def test_every_kind_of_edit_leaves_what_can_be_written_and_read() -> None:
     """All kinds, nonsense among them; many of what one removes is named elsewhere."""
-    random = np.random.default_rng(11)
+    random = np.random.default_rng(13)
     done: Counter[str] = Counter()
     scene, evaluated = Scene(), Evaluated()
-    for n in range(6 * len(KINDS)):
+    for n in range(5 * len(KINDS)):
         if n % 45 == 0:
             # Three seeds in each, so that every kind is tried on most of them.
             names = list(seeds.SEEDS)

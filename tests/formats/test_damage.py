@@ -54,7 +54,7 @@ def outcome(text: str) -> str:
     return "read"
 
 
-@settings(max_examples=150)
+@settings(max_examples=100)
 @given(st.sampled_from(PLACES), odd)
 def test_any_value_put_anywhere_is_taken_or_refused_with_its_place(
     path: tuple[Any, ...], value: Any
@@ -67,7 +67,7 @@ def test_any_value_put_anywhere_is_taken_or_refused_with_its_place(
     outcome(json.dumps(damaged))
 
 
-@settings(max_examples=60)
+@settings(max_examples=35)
 @given(st.sampled_from(PLACES))
 def test_anything_may_be_missing(path: tuple[Any, ...]) -> None:
     damaged = copy.deepcopy(DOCUMENT)
@@ -78,7 +78,7 @@ def test_anything_may_be_missing(path: tuple[Any, ...]) -> None:
     outcome(json.dumps(damaged))
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(st.integers(0, len(TEXT) - 1), st.text(max_size=3), st.integers(0, 40))
 def test_text_cut_and_overwritten_anywhere_is_taken_or_refused(
     at: int, put: str, gone: int

@@ -9,7 +9,7 @@ from typing import Any
 
 import jsonschema
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
@@ -26,7 +26,6 @@ VALIDATOR = jsonschema.validators.validator_for(SHAPE)(SHAPE)
 EXAMPLES = sorted((ROOT / "examples").glob("*.bindu.json"))
 
 
-@settings(max_examples=40)
 @given(histories(20))
 def test_a_round_trip_is_exact(history: list[Scene]) -> None:
     scene = history[-1]

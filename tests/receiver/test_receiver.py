@@ -24,13 +24,12 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.receivers import Move, Override, Setup
-from bindu.demo.heron import heron_at_the_shallows
-from bindu.demo.lamplighter import the_lamplighter
 from bindu.formats.gltf import read_gltf
 from bindu.formats.report import Report
 from bindu.formats.sending import send
 from bindu.receiver.player import Played, play
 from bindu.receiver.setup import read_setup
+from tests.demos import demo
 
 Said = dict[str, tuple[Array, Array]]
 
@@ -68,9 +67,9 @@ def there_and_back(**change: Any) -> Setup:
     return Setup(moves=tuple(moves), **change)
 
 
-@pytest.mark.parametrize("demo", [heron_at_the_shallows, the_lamplighter])
-def test_one_clip_alone_is_what_bindu_showed(demo: Any) -> None:
-    scene = demo()
+@pytest.mark.parametrize("name", ["heron-at-the-shallows", "the-lamplighter"])
+def test_one_clip_alone_is_what_bindu_showed(name: str) -> None:
+    scene = demo(name)
     made = applied(scene, [PutBake("out", scene.first, scene.last, "all parts")])
     evaluation = evaluate(made)
     data, _ = send(evaluation, list(made.bakes.values()), "glb")

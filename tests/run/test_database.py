@@ -59,43 +59,42 @@ def looked_at_by_another(path: Path) -> str:
 
 
 @pytest.mark.skipif(not AS_ROOT, reason="only root can be another user")
-def test_another_user_gets_nowhere() -> None:
-    with open_folder() as base, running(base / "mariadb") as database:
-        folder = base / "mariadb"
-        for path in ("mariadb.sock", "password", "data/mysql", "mariadb.log"):
-            assert "Permission denied" in looked_at_by_another(folder / path), path
-        # TCP is not listened to at all, and nobody else gets in by the socket either.
-        with engine_at(database.url).connect() as connection:
-            assert connection.execute(text("SELECT @@skip_networking")).scalar() == 1
-        assert owner_of(folder) != 0
+def test_another_user_gets_nowhere(database_url: str, database_folder: Path) -> None:
+    for path in ("mariadb.sock", "password", "data/mysql", "mariadb.log"):
+        told = looked_at_by_another(database_folder / path)
+        assert "Permission denied" in told, path
+    # TCP is not listened to at all, and nobody else gets in by the socket either.
+    with engine_at(database_url).connect() as connection:
+        assert connection.execute(text("SELECT @@skip_networking")).scalar() == 1
+    assert owner_of(database_folder) != 0
 
 
-def test_folders_are_closed_and_the_account_has_no_more_than_it_needs() -> None:
-    with open_folder() as base, running(base / "mariadb") as database:
-        folder = base / "mariadb"
-        for name in ("", "data", "tmp", "files"):
-            assert stat.S_IMODE((folder / name).stat().st_mode) == 0o700, name
-        assert stat.S_IMODE((folder / "password").stat().st_mode) == 0o600
-        assert not list((folder / "files").iterdir()) and not (folder / "setup.sql").exists()
-        migrate(database.url)
-        with engine_at(database.url).connect() as connection:
-            grants = [row[0] for row in connection.execute(text("SHOW GRANTS"))]
-            assert len(grants) == 2 and "USAGE ON *.*" in grants[0] and "FILE" not in str(grants)
-            place = connection.execute(text("SELECT @@secure_file_priv")).scalar()
-            assert Path(str(place)) == folder / "files"
-            assert connection.execute(text("SELECT load_file('/etc/passwd')")).scalar() is None
-            for forbidden in (
-                f"SELECT 1 INTO OUTFILE '{folder}/files/x'",
-                "SELECT * FROM mysql.global_priv",
-                "CREATE USER someone@localhost",
-                "CREATE DATABASE other",
-            ):
-                with pytest.raises(DBAPIError):
-                    connection.execute(text(forbidden))
-        socket = str(folder / "mariadb.sock")
-        for user, password in (("root", ""), ("bindu", ""), ("", ""), ("bindu", "guess")):
-            with pytest.raises(pymysql.err.OperationalError):
-                pymysql.connect(unix_socket=socket, user=user, password=password)
+def test_folders_are_closed_and_the_account_has_no_more_than_it_needs(
+    database_url: str, database_folder: Path
+) -> None:
+    for name in ("", "data", "tmp", "files"):
+        assert stat.S_IMODE((database_folder / name).stat().st_mode) == 0o700, name
+    assert stat.S_IMODE((database_folder / "password").stat().st_mode) == 0o600
+    assert not list((database_folder / "files").iterdir())
+    assert not (database_folder / "setup.sql").exists()
+    with engine_at(database_url).connect() as connection:
+        grants = [row[0] for row in connection.execute(text("SHOW GRANTS"))]
+        assert len(grants) == 2 and "USAGE ON *.*" in grants[0] and "FILE" not in str(grants)
+        place = connection.execute(text("SELECT @@secure_file_priv")).scalar()
+        assert Path(str(place)) == database_folder / "files"
+        assert connection.execute(text("SELECT load_file('/etc/passwd')")).scalar() is None
+        for forbidden in (
+            f"SELECT 1 INTO OUTFILE '{database_folder}/files/x'",
+            "SELECT * FROM mysql.global_priv",
+            "CREATE USER someone@localhost",
+            "CREATE DATABASE other",
+        ):
+            with pytest.raises(DBAPIError):
+                connection.execute(text(forbidden))
+    socket = str(database_folder / "mariadb.sock")
+    for user, password in (("root", ""), ("bindu", ""), ("", ""), ("bindu", "guess")):
+        with pytest.raises(pymysql.err.OperationalError):
+            pymysql.connect(unix_socket=socket, user=user, password=password)
 
 
 def test_an_older_folder_is_brought_to_this_and_keeps_what_it_holds() -> None:
@@ -156,7 +155,7 @@ def test_a_folder_that_the_account_cannot_enter_is_served_from_elsewhere() -> No
 def test_a_broken_record_of_a_server_is_passed_over() -> None:
     with open_folder() as base:
         (base / "mariadb").mkdir()
-        for record in ("not a number", "٣", "", "1"):
+        for record in ("", "٣", "1"):
             (base / "mariadb" / "mariadb.pid").write_text(record)
             with running(base / "mariadb"):
                 pass

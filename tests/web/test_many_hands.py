@@ -86,7 +86,7 @@ nested = st.recursive(
 )
 
 
-@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.dictionaries(words, nested, max_size=6), doings)
 def test_random_edits_are_taken_or_refused_and_the_scene_stays_whole(
     server: Server, fields: dict[str, Any], do: str
