@@ -166,34 +166,6 @@ def test_what_is_chosen_and_edited_while_the_server_is_away_comes_when_it_is_bac
     assert bench.value("paddle.radius", 0) == 0.25
 
 
-def test_the_keyboard_steps_plays_and_finds_parts_channels_and_commands(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 0)
-    page = bench.page
-    frame = page.get_by_role("textbox", name="Frame", exact=True)
-    page.locator("header").click()
-    page.keyboard.press("ArrowRight")
-    expect(frame).to_have_value("1")
-    page.keyboard.press("Shift+ArrowRight")
-    expect(frame).to_have_value("10")
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
-    expect(frame).not_to_have_value("10")
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Play", exact=True)).to_be_visible()
-    page.keyboard.press("/")
-    page.keyboard.type("lantern rot z")
-    page.keyboard.press("Enter")
-    expect(page).to_have_url(re.compile("part=p6&channel=rotation.z"))
-    page.keyboard.press("/")
-    page.keyboard.type("nudge later")
-    page.get_by_role("option", name="Nudge a frame later").click()
-    expect(page.get_by_text("choose keys first")).to_be_visible()
-    page.keyboard.press("/")
-    page.keyboard.type("go to wiring")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Wiring")).to_have_attribute("aria-current", "page")
-
-
 def test_a_loop_is_told_in_findings_and_ledger(bench: Bench) -> None:
     add = {
         "do": "add step",

@@ -65,35 +65,6 @@ def test_a_number_is_dragged_a_formula_typed_or_refused_and_the_curve_follows(
     expect(bench.bead("stop pin")).to_contain_text(shown(value))
 
 
-def test_a_formula_is_completed_and_checked_as_it_is_typed_a_number_lifted(
-    bench: Bench,
-) -> None:
-    bench.open("p4", "rotation.x", 30)
-    page = bench.page
-    page.get_by_role("button", name="Formula of stream sway").click()
-    field = page.get_by_role("textbox", name="Formula of stream sway")
-    field.fill("2 * {paddle.rad")
-    page.get_by_role("option", name="paddle.radius").click()
-    expect(field).to_have_value("2 * {paddle.radius}")
-    expect(bench.field("mast.rotation.x")).to_have_value("1.00°")
-    bench.saved(0)
-    field.press_sequentially(" + sqr")
-    expect(page.get_by_text("there is no name 'sqr'")).to_be_visible()
-    field.press("Tab")
-    expect(field).to_have_value("2 * {paddle.radius} + sqrt(")
-    field.press_sequentially("16)")
-    field.press("Enter")
-    bench.saved(1)
-    expect(bench.field("mast.rotation.x")).to_have_value("5.00°")
-    page.get_by_role("spinbutton", name="number 1 of stream sway").click()
-    page.get_by_role("textbox", name="Name of the channel").fill("sway")
-    page.get_by_role("button", name="Lift out").click()
-    bench.saved(2)
-    assert text_of(bench, "s3") == "{mast.sway} * {paddle.radius} + sqrt(16)"
-    assert bench.value("mast.rotation.x", 30) == 5.0
-    expect(bench.field("mast.sway")).to_have_value("2.000")
-
-
 def test_a_formula_is_copied_and_changed_for_all(heron: Bench) -> None:
     ids = parts_by_name(heron.evaluation().scene)
     heron.open(ids["left feather 1"], "rotation.y", 0)

@@ -92,6 +92,14 @@ def test_many_parts_are_chosen_given_one_value_and_renamed_by_a_pattern(bench: B
 def test_popups_and_panels_leave_the_keyboard_where_it_belongs(bench: Bench) -> None:
     bench.open("p1", "translation.x", 52)
     page = bench.page
+    frame = bench.field("Frame")
+    page.keyboard.press("ArrowRight")
+    expect(frame).to_have_value("53")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
+    expect(frame).not_to_have_value("53")
+    page.keyboard.press("Space")
+    typed(frame, "5", "2", "Enter")
     ledger = page.get_by_role("region", name="Account")
     page.keyboard.press("]")
     expect(ledger).to_have_css("width", "0px")

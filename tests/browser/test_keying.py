@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -12,18 +10,6 @@ from bindu.core.scene.channels import ChannelRef
 from tests.browser.bench import Bench, shown
 
 FERRY = ChannelRef("p1", "translation.x")
-
-
-def part_id(bench: Bench, name: str) -> str:
-    """A part's id by its name."""
-    return next(p.id for p in bench.evaluation().scene.parts.values() if p.name == name)
-
-
-def to_frame(bench: Bench, frame: int) -> None:
-    """Types a frame."""
-    field = bench.page.get_by_role("textbox", name="Frame", exact=True)
-    field.fill(str(frame))
-    field.press("Enter")
 
 
 def choose(page: Page, box: str, option: str) -> None:
@@ -65,33 +51,6 @@ def lane_key(bench: Bench, frame: float) -> tuple[float, float]:
     assert lanes
     assert key
     return key["x"] - lanes["x"] + key["width"] / 2, key["y"] - lanes["y"] + key["height"] / 2
-
-
-def test_keys_near_the_playhead_are_set_gone_to_and_counted(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 50)
-    page = bench.page
-    keys = page.get_by_role("button", name=re.compile("^translation.x: "))
-    expect(keys).to_have_accessible_name("translation.x: key on this frame; keys at 50")
-    to_frame(bench, 44)
-    expect(keys).to_have_accessible_name("translation.x: no key on this frame; keys at 50")
-    box = keys.bounding_box()
-    assert box
-    # Six frames later lies at some 70 % of the way from the middle to the end.
-    page.mouse.click(box["x"] + box["width"] * (0.5 + 0.5 * 0.66), box["y"] + box["height"] / 2)
-    expect(bench.field("Frame")).to_have_value("50")
-    page.get_by_role("button", name=re.compile("^all translation: ")).press("Enter")
-    bench.saved(1)
-    choose(page, "Key scope", "rotation")
-    page.locator("header").click()
-    page.keyboard.press("d")
-    bench.saved(2)
-    curves = bench.evaluation().scene.curves
-    keyed = [f"{group}.{a}" for group in ("rotation", "translation") for a in "xyz"]
-    assert all(curves[ChannelRef("p1", one)].key_at(50.0) for one in keyed)
-    page.get_by_role("button", name="all rotation: key on this frame").click()
-    bench.saved(3)
-    left = {ref.channel for ref in bench.evaluation().scene.curves if ref.part == "p1"}
-    assert left == {*keyed[3:], "c3"}
 
 
 def test_changes_are_only_tried_until_they_are_kept(bench: Bench) -> None:
@@ -205,23 +164,6 @@ def test_a_layer_is_keyed_and_merged(bench: Bench) -> None:
     assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0)
 
 
-def test_a_pose_is_copied_and_mirrored(heron: Bench) -> None:
-    left, right = part_id(heron, "left wing"), part_id(heron, "right wing")
-    heron.open(left, "rotation.y", 114)
-    page = heron.page
-    page.get_by_text("pose…").click()
-    page.get_by_text("copy the pose").click()
-    expect(page.get_by_text("Copied the pose of 1 part.")).to_be_visible()
-    to_frame(heron, 0)
-    page.get_by_text("pose…").click()
-    page.get_by_text("paste mirrored").click()
-    heron.saved(1)
-    scene = heron.evaluation().scene
-    assert scene.parts[right].values["rotation.y"] == -26.0
-    page.keyboard.press("o")
-    expect(page).to_have_url(re.compile(f"part={right}&"))
-
-
 def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
     bench.open("p1", "translation.x", 0)
     page = bench.page
@@ -249,19 +191,3 @@ def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
     page.keyboard.press("Enter")
     bench.saved(2)
     assert curve(bench).keys[3].value == pytest.approx(5.48, abs=1e-12)
-
-
-def test_what_the_lanes_look_for_stays_from_view_to_view(heron: Bench) -> None:
-    page = heron.page
-    heron.open(part_id(heron, "ripple"), "visible", 0)
-    page.get_by_role("textbox", name="Find a keyed channel").fill("ripple vis")
-    lane = page.locator("[data-lane='ripple.visible']")
-    expect(lane).to_have_count(3)
-    seen = page.get_by_role("switch", name="visible")
-    expect(seen).not_to_be_checked()
-    page.get_by_role("button", name="Stops").click()
-    expect(lane).to_have_count(0)
-    page.get_by_role("button", name="Bench").click()
-    expect(lane).to_have_count(3)
-    to_frame(heron, 95)
-    expect(seen).to_be_checked()

@@ -159,43 +159,6 @@ def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) 
     np.testing.assert_array_equal(bench.evaluation().channel(X, "final"), before)
 
 
-def test_playing_shows_a_section_on_threes(bench: Bench) -> None:
-    page = bench.page
-    bench.open("p1", "translation.x", 60)
-
-    def seen_while_playing() -> set[int]:
-        """Four frames that are shown."""
-        page.keyboard.press("Space")
-        found = page.evaluate(
-            """() => new Promise((done, failed) => {
-                setTimeout(() => failed(new Error("it does not play")), 15000);
-                const field = document.querySelector("input[aria-label='Frame']");
-                const seen = new Set();
-                const watch = setInterval(() => {
-                    seen.add(Number(field.value));
-                    if (seen.size < 4) return;
-                    clearInterval(watch);
-                    done([...seen]);
-                }, 5);
-            })"""
-        )
-        page.keyboard.press("Space")
-        return set(found)
-
-    menu = page.get_by_role("button", name="What playing shows")
-    menu.click()
-    page.get_by_label("first frame of the section").fill("40")
-    page.get_by_label("last frame of the section").fill("52")
-    page.get_by_label("last frame of the section").press("Enter")
-    expect(menu).to_contain_text("40–52")
-    menu.click()
-    page.get_by_text("on 3s", exact=True).click()
-    page.keyboard.press("Escape")
-    expect(page.get_by_text("on 3s", exact=True)).to_be_hidden()
-    assert seen_while_playing() - {60} <= {40, 43, 46, 49, 52}
-    bench.saved(0)
-
-
 def test_keys_are_tinted_found_by_their_tint_and_moved_together(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.x", 0)

@@ -4,17 +4,10 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from bindu.core.edits import applied
-from bindu.core.edits.parts import AddPart
-from bindu.core.scene.model import Scene
-from bindu.core.scene.parts import Rest, Shape
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
-
-FAR = (("west", -900.0), ("east", 900.0))
-"""Parts, and where they are along x in metres."""
 
 
 def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
@@ -90,18 +83,3 @@ def test_the_view_is_drawn_and_follows_the_playhead_and_an_edit(
     page.get_by_role("button", name="Bench").click()
     expect(canvas).to_be_visible()
     assert comes_to(turned)
-    # What is far away is seen too.
-    solid = Shape("box", (200.0, 200.0, 200.0))
-    apart = [AddPart(name, rest=Rest((x, 0.0, 0.0)), shape=solid, id=name) for name, x in FAR]
-    bench.number = server.bring(write_scene(applied(Scene(last=9), apart)))
-    with page.expect_response(lambda answer: "/picture" in answer.url and answer.status == 204):
-        bench.open("east", "translation.x", 0)
-    # Below what stands over the view, which says how much is hidden.
-    below = {**box, "y": box["y"] + box["height"] / 3, "height": box["height"] / 2}
-    pictures = []
-    for keys in ("h", "ii"):
-        page.keyboard.type(keys)
-        settled()
-        pictures.append(page.screenshot(clip=below))
-    hidden, shown = pictures
-    assert shown != hidden
