@@ -260,36 +260,6 @@ def middle(locator: Locator) -> tuple[float, float]:
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
-def test_a_pen_scrubs_drags_keys_and_numbers_and_bends(bench: Bench) -> None:
-    bench.open("p1", "translation.x", 20)
-    page = bench.page
-    hand = page.context.new_cdp_session(page)
-
-    def drag(x: float, y: float, across: float, down: float) -> None:
-        """The pen is set down, drawn along in three steps, and lifted."""
-        for n, kind in enumerate(["mousePressed", *["mouseMoved"] * 3, "mouseReleased"]):
-            share = min(n, 3) / 3
-            told = {"x": x + share * across, "y": y + share * down, "button": "left"}
-            held = {"buttons": int(kind != "mouseReleased"), "pointerType": "pen"}
-            hand.send("Input.dispatchMouseEvent", {"type": kind, **told, **held, "clickCount": 1})
-
-    x, y = middle(page.get_by_test_id("ruler"))
-    drag(x - 80, y, 80, 0)
-    expect(page.get_by_role("textbox", name="Frame", exact=True)).to_have_value("60")
-    drag(*middle(bench.key(50)), 0, -30)
-    bench.saved(1)
-    assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 110.0]
-    assert curve(bench).keys[1].value > 0.5
-    handle = page.get_by_label("right tangent")
-    drag(*middle(handle), 10, 40)
-    bench.saved(2)
-    right = curve(bench).keys[1].right
-    assert right is not None and right.angle < 0.0
-    drag(*middle(bench.field("ferry.translation.z")), 30, 0)
-    bench.saved(3)
-    assert bench.value("ferry.translation.z", 60) == pytest.approx(0.3, abs=0.05)
-
-
 def test_fingers_scrub_drag_and_zoom(bench: Bench) -> None:
     page = bench.page
     hand = page.context.new_cdp_session(page)

@@ -99,7 +99,7 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...]) -> None:
     scene = seeds.seeded(random, *kinds)
     kept = KeptResults()
     now = evaluate(scene, kept)
-    for _ in range(14):
+    for _ in range(12):
         try:
             changed = applied(now.scene, [random_edit(random, now.scene)])
         except Refusal:

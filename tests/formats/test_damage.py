@@ -54,7 +54,7 @@ def outcome(text: str) -> str:
     return "read"
 
 
-@settings(max_examples=100)
+@settings(max_examples=70)
 @given(st.sampled_from(PLACES), odd)
 def test_any_value_put_anywhere_is_taken_or_refused_with_its_place(
     path: tuple[Any, ...], value: Any
