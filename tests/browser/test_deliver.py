@@ -166,28 +166,6 @@ def test_overrides_have_the_last_word_give_it_back_and_become_rules(
     assert bench.value("post.rotation.x", 40) == pytest.approx(45.0)
 
 
-def test_a_file_is_taken_in_onto_the_parts_of_its_names(bench: Bench, tmp_path: Path) -> None:
-    page = bench.page
-    file = tmp_path / "way.csv"
-    names = ["translation", "rotation", "scale"]
-    columns = [f"{part}.{g}.{a}" for part in ("post", "whale") for g in names for a in "xyz"]
-    rows = [["frame", *columns]]
-    rows += [[str(f), *([str(f * 0.1)] + ["0"] * 5 + ["1"] * 3) * 2] for f in range(0, 97, 24)]
-    file.write_text("\n".join(",".join(row) for row in rows))
-    page.locator("input[type=file]").set_input_files(file)
-    held = page.get_by_label("What the file holds")
-    expect(held).to_contain_text("1 of 2 parts have the name of a part here")
-    expect(held).to_contain_text("not here: whale")
-    held.get_by_role("button", name="Onto these").click()
-    bench.saved(1)
-    assert bench.value("post.translation.x", 48) == pytest.approx(4.8 - 1.0)
-    file.write_text("no table")
-    page.locator("input[type=file]").set_input_files(file)
-    expect(
-        page.get_by_text("a line of names is wanted, and at least one of numbers").first
-    ).to_be_visible()
-
-
 def test_a_point_that_a_part_looks_at_is_dragged_in_the_view(
     page_in_space: Page, server: Server
 ) -> None:

@@ -144,7 +144,6 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
     bar, words = page.locator("header").bounding_box(), told.bounding_box()
     assert bar and words and words["y"] > bar["y"] + bar["height"] + 36
     nowhere = {
-        "/nowhere/at/all": "There is no page here",
         f"/scenes/{bench.number}/kitchen": "There is no page here",
         "/scenes/99999/bench": "There is no scene 99999.",
     }

@@ -59,37 +59,6 @@ def test_a_file_goes_in_is_opened_comes_out_and_is_deleted(
     expect(page.get_by_role("row", name="Ferry by file copy")).to_be_visible()
 
 
-def test_files_are_dropped_or_refused_and_an_example_is_opened_again(
-    page: Page, server: Server, tmp_path: Path
-) -> None:
-    page.goto(server.url)
-    expect(page.get_by_role("heading", name="Scenes")).to_be_visible()
-    columns = [f"mast.{g}.{a}" for g in ("translation", "rotation", "scale") for a in "xyz"]
-    table = f"frame,{','.join(columns)}\n0,0,0,0,0,0,0,1,1,1\n10,1,0,0,0,90,0,1,1,1\n"
-    page.evaluate(
-        """([text, table]) => {
-          const data = new DataTransfer();
-          data.items.add(new File([text], "dropped.bindu.json"));
-          data.items.add(new File([table], "mast motion.csv"));
-          const target = document.querySelector("h1");
-          target.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true }));
-        }""",
-        [write_scene(applied(demo("the-mooring"), [ChangeScene(name="Dropped")])), table],
-    )
-    expect(page.get_by_role("row", name="Dropped")).to_contain_text("15")
-    expect(page.get_by_text("mast motion.csv does not say in which unit")).to_be_visible()
-    page.get_by_role("button", name="Import", exact=True).click()
-    expect(page.get_by_role("row", name="mast motion")).to_be_visible()
-    expect(page.get_by_text("Imported mast motion.csv.")).to_be_visible()
-    path = tmp_path / "broken.json"
-    path.write_text('{"format": "bindu scene",\n "name": }')
-    page.locator("input[type=file]").set_input_files(path)
-    expect(page.get_by_text("line 2, column 10: it is not JSON")).to_be_visible()
-    page.get_by_role("combobox", name="Open an example").click()
-    page.locator(".ant-select-dropdown:visible").get_by_title("The mooring").click()
-    expect(page.get_by_role("tree")).to_contain_text("eel 1")
-
-
 def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
     page: Page, server: Server, engine: Engine
 ) -> None:

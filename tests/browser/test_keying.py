@@ -114,24 +114,6 @@ def test_keys_are_boxed_moved_copied_and_scaled_in_lanes(bench: Bench) -> None:
     lane_drag(bench, lane_key(bench, 110), (lane_key(bench, 110)[0] - 10 * frame, 9), "Control")
     bench.saved(5)
     assert [key.frame for key in curve(bench).keys] == [10.0, 50.0, 70.0, 100.0, 110.0]
-    # In the plane of curves too.
-    page.keyboard.press("Escape")
-    a, b = bench.key(50).bounding_box(), bench.key(70).bounding_box()
-    assert a
-    assert b
-    page.mouse.move(a["x"] - 20, a["y"] - 30)
-    page.mouse.down()
-    page.mouse.move(b["x"] + 25, b["y"] + 40, steps=5)
-    page.mouse.up()
-    expect(page.get_by_text("2 keys")).to_be_visible()
-    page.mouse.move(a["x"] + 5, a["y"] + 5)
-    page.mouse.down()
-    page.mouse.move(a["x"] + 5, a["y"] - 45, steps=5)
-    page.mouse.up()
-    bench.saved(6)
-    keys = curve(bench).keys
-    assert keys[1].frame == 50.0
-    assert keys[1].value == keys[2].value > 0.5
 
 
 def test_a_layer_is_keyed_and_merged(bench: Bench) -> None:

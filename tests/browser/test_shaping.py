@@ -157,30 +157,3 @@ def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) 
     page.keyboard.press("Control+z")
     bench.saved(4)
     np.testing.assert_array_equal(bench.evaluation().channel(X, "final"), before)
-
-
-def test_keys_are_tinted_found_by_their_tint_and_moved_together(bench: Bench) -> None:
-    page = bench.page
-    bench.open("p1", "translation.x", 0)
-    for n, frame in enumerate((50, 110)):
-        bench.key(frame).click()
-        page.get_by_role("button", name="tint", exact=True).click()
-        page.get_by_label("word of the tint").fill("breakdown")
-        if n == 0:
-            page.get_by_role("radio", name="violet").click()
-        page.get_by_role("tooltip").get_by_role("button", name="Tint", exact=True).first.click()
-        bench.saved(n + 1)
-    keys = bench.evaluation().scene.curves[X].keys
-    assert {k.frame: k.tint.word if k.tint else "" for k in keys} == {
-        10: "", 50: "breakdown", 70: "", 110: "breakdown",
-    }  # fmt: skip
-    assert len({k.tint.colour for k in keys if k.tint}) == 1
-    expect(page.locator("[data-frame-lane='50'] title")).to_contain_text("“breakdown”")
-    bench.key(10).click()
-    page.get_by_role("button", name="tint", exact=True).click()
-    expect(page.get_by_role("list", name="Tints")).to_contain_text("2 keys")
-    page.get_by_role("button", name="Choose", exact=True).click()
-    expect(page.get_by_role("button", name=re.compile("^key at frame (50|110),"))).to_have_count(2)
-    page.keyboard.press("Delete")
-    bench.saved(3)
-    assert [k.frame for k in bench.evaluation().scene.curves[X].keys] == [10, 70]
