@@ -48,7 +48,7 @@ need_python() {
   done
   [ -n "$python" ] || { say "Python 3.11 with venv is missing (Debian: python3, python3-venv)."; exit 1; }
   say "installing Python packages into .venv …"
-  .venv/bin/python -m pip --version >/dev/null 2>&1 || "$python" -m venv .venv
+  .venv/bin/python -c '' 2>/dev/null || "$python" -m venv --without-pip .venv
   install_quickly || pip_install -r requirements.txt || {
     say "Python packages could not be installed."
     exit 1
@@ -56,7 +56,16 @@ need_python() {
   cp requirements.txt "$stamp"
 }
 
-pip_install() { .venv/bin/python -m pip install -q --no-compile --disable-pip-version-check "$@" >&2; }
+# Python brings pip along in a file that runs as it is: to put it into .venv takes longer than the rest.
+pip_install() {
+  local pip
+  pip=$(.venv/bin/python -c 'import ensurepip, sysconfig
+from pathlib import Path
+brought = sysconfig.get_config_var("WHEEL_PKG_DIR") or Path(ensurepip.__file__).parent / "_bundled"
+print(*Path(brought).glob(f"pip-{ensurepip.version()}-*.whl"))')
+  [ -n "$pip" ] || .venv/bin/python -m ensurepip >&2
+  PYTHONPATH=$pip .venv/bin/python -m pip install -q --no-compile --disable-pip-version-check "$@" >&2
+}
 
 # By an installer that takes a fifth of pip's time. It knows nothing of how pip is set up here, so
 # where it finds no packages, pip may.

@@ -561,7 +561,7 @@ def test_bvh_files_that_cannot_be_are_refused_with_their_line(
         read_bvh(OTHERS_BVH.replace(old, new).encode(), Report(""))
 
 
-DAMAGED = 3000
+DAMAGED = 2000
 
 
 @pytest.mark.parametrize("kind", ["glb", "gltf", "bvh", "csv"])
