@@ -3,10 +3,11 @@ value reaches."""
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import example, given
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from bindu.core.account.causes import causes_of, reached_from
@@ -24,6 +25,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.names import full_name, known_channel
 from bindu.core.steps.registry import reads_of
 from tests.core.seeds import drawn, seeded
+from tests.core.test_kept_scenes import TOGETHER
 from tests.core.troubles import troubles
 from tests.strategies import histories
 
@@ -34,10 +36,31 @@ def seeded_scene(number: int) -> Scene:
     return seeded(random, *drawn(random))
 
 
-SCENES = st.one_of(
-    histories(24).map(lambda passed: passed[-1]), st.integers(0, 10**6).map(seeded_scene)
-)
-"""What random edits lead to, and in equal parts what grew from seeds."""
+def grown(kinds: tuple[str, ...]) -> st.SearchStrategy[Scene]:
+    """What grew from these seeds."""
+    return st.integers(0, 10**6).map(lambda n: seeded(np.random.default_rng(n), *kinds))
+
+
+SCENES = st.one_of(histories(24).map(lambda passed: passed[-1]), *map(grown, TOGETHER))
+"""What random edits lead to, and what grew from seeds of each kind."""
+
+
+def test_the_scenes_hold_what_they_should() -> None:
+    counts: Counter[str] = Counter()
+
+    @settings(database=None)
+    @given(SCENES)
+    def count(scene: Scene) -> None:
+        graph = graph_of(scene)
+        counts["loops"] += bool(graph.loops)
+        counts["one frame back"] += bool(graph.marches)
+        counts["several parts"] += len(scene.parts) > 2
+        counts["steps in three zones"] += len({step.zone for step in scene.steps.values()}) > 2
+        for name in ("curves", "channels", "layers", "driven", "limbs", "leads", "surfaces"):
+            counts[name] += bool(getattr(scene, name))
+
+    count()
+    assert all(n >= 2 for n in counts.values()) and len(counts) == 11, counts
 
 
 def channels_of(scene: Scene) -> list[ChannelRef]:

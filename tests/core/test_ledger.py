@@ -5,9 +5,12 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
+from bindu.core.account.causes import causes_of
 from bindu.core.account.ledger import effect, group_ledger, ledger_of, step_cost, values_at
-from bindu.core.edits import applied
+from bindu.core.curves.model import Key
+from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
+from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate
@@ -117,3 +120,20 @@ def test_the_cost_of_a_step_is_that_of_all_it_makes(name: str) -> None:
         nodes = [r for node, r in evaluation.results.items() if node.stage == after(step)]
         assert step_cost(evaluation, step) == pytest.approx(sum(r.seconds for r in nodes))
         assert step_cost(evaluation, step) > 0.0 or not step.on
+
+
+def test_values_set_by_hand_in_what_carries_are_among_the_causes() -> None:
+    edits: list[AnyEdit] = [AddPart("raft", id="p1"), AddPart("box", "p1", id="p2")]
+    edits += [SetValue("p1", "scale.x", 2.0), SetValue("p2", "translation.x", 0.5)]
+    edits += [PutKeys("p2", "translation.y", (Key(0.0, 1.0), Key(4.0, 3.0)))]
+    edits += [AddPart("lamp", id="p3")]
+    edits += [AddStep("p3", "at", ConstraintSettings((Target("p2"),), kind="position"))]
+    evaluation = evaluate(applied(Scene(last=4), edits))
+    causes = causes_of(evaluation, ChannelRef("p3", "translation.x"), 0.0)
+    told = {cause.label: (cause.kind, cause.value) for cause in causes}
+    assert evaluation.channel(ChannelRef("p3", "translation.x"), "final").tolist() == [1.0] * 5
+    assert told["raft.scale.x @keyed"] == ("set value", 2.0)
+    assert told["box.translation.x @keyed"] == ("set value", 0.5)
+    assert told["box.translation.y @keyed"] == ("keys", 1.0)
+    # What is at its default is no cause.
+    assert not {"raft.scale.y @keyed", "box.translation.z @keyed"} & told.keys()

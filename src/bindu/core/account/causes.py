@@ -17,9 +17,12 @@ from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.graph.kinds.ties import step_made
 from bindu.core.nodes.channel import Component, OwnCurve, StillNumber
 from bindu.core.nodes.group import ThreeChannels
-from bindu.core.nodes.identity import OWN, NodeId, at_tap
+from bindu.core.nodes.identity import DEFAULT, OWN, NodeId, at_tap
+from bindu.core.nodes.node import Node
 from bindu.core.nodes.quaternion import ContinuousAngles
-from bindu.core.scene.channels import TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.nodes.world import WorldMatrix
+from bindu.core.scene.channels import AXES, GROUPS, TRANSFORM_CHANNELS, ChannelRef
+from bindu.core.scene.model import Scene
 
 MOST_CAUSES = 2000
 CauseKind = Literal["keys", "set value", "step", "place"]
@@ -77,11 +80,31 @@ def causes_of(evaluation: Evaluation, ref: ChannelRef, frame: float) -> tuple[Ca
         elif not isinstance(node.operation, ThreeChannels | Component | ContinuousAngles):
             kind: CauseKind = "step" if step_made(scene, node_id) else "place"
             found.append(_cause(evaluation, node_id, kind, depth, frame))
-        for source in node.inputs:
+        for source in (*node.inputs, *_held(scene, node)):
             if source not in seen:
                 seen.add(source)
                 pending.append((source, depth + 1))
     return tuple(found)
+
+
+def _held(scene: Scene, node: Node) -> Iterator[NodeId]:
+    """Values set by hand that a node has in itself: channels without keys need no nodes of their
+    own in a group or a place."""
+    part, group, stage = node.id
+    operation = node.operation
+    if stage == DEFAULT:
+        return
+    still: dict[str, tuple[float | None, ...] | None] = {}
+    if isinstance(operation, ThreeChannels):
+        still = {group: operation.components}
+    elif isinstance(operation, WorldMatrix):
+        places = (operation.translation, operation.rotation, operation.scale)
+        still = dict(zip(GROUPS, places, strict=True))
+    for name, numbers in still.items():
+        for axis, number in zip(AXES, numbers or (), strict=False):
+            own = ChannelRef(part, f"{name}.{axis}")
+            if number is not None and number != scene.default(own):
+                yield NodeId(*own, OWN)
 
 
 def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]:
