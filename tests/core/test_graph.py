@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import networkx as nx
 import numpy as np
-from hypothesis import given
 
 from bindu.core.account.labels import node_label
 from bindu.core.edits import applied
@@ -18,8 +17,8 @@ from bindu.core.nodes.identity import OWN, NodeId, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
+from tests.core.test_any_scene import Made, on_any_scene
 from tests.demos import demo
-from tests.strategies import histories
 
 
 def driven(part: str, name: str, channel: str, text: str) -> AddStep:
@@ -32,11 +31,11 @@ def two_parts(*steps: AddStep) -> Scene:
     return applied(Scene(last=10), [AddPart("buoy", id="p1"), AddPart("eel", id="p2"), *steps])
 
 
-@given(histories(20))
-def test_the_order_respects_every_read_and_ranks_are_longest_distances(
-    history: list[Scene],
-) -> None:
-    graph = graph_of(history[-1])
+@on_any_scene
+def test_the_order_respects_every_read_and_ranks_are_longest_distances(made: Made) -> None:
+    graph = graph_of(made())
+    if graph.marches:
+        return  # a read of the frame before is no read in this order
     place = {node_id: n for n, node_id in enumerate(graph.order)}
     assert place.keys() == graph.nodes.keys()
     for node in graph.nodes.values():
@@ -48,9 +47,9 @@ def test_the_order_respects_every_read_and_ranks_are_longest_distances(
     assert graph.ranks == longest
 
 
-@given(histories(20))
-def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: list[Scene]) -> None:
-    scene = history[-1]
+@on_any_scene
+def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(made: Made) -> None:
+    scene = made()
     wanted = [root for part in scene.parts for root in roots(scene, part)]
     wanted += [NodeId(*ref, OWN) for ref in scene.curves]
     raw = digraph(build_nodes(scene, wanted, {}))
@@ -61,6 +60,8 @@ def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(history: lis
         for node in group
     }
     graph = graph_of(scene)
+    if graph.marches:
+        return  # a read of the frame before closes no loop
     found = {member for loop in graph.loops for member in loop.members}
     assert cyclic <= found
     assert bool(cyclic) == bool(graph.loops)
