@@ -9,6 +9,7 @@ from dataclasses import replace
 from functools import partial
 
 import numpy as np
+import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
@@ -178,7 +179,7 @@ def assert_reached(before: Evaluation, after: Evaluation, ref: ChannelRef) -> No
             assert moved in places
 
 
-@on_any_scene
+@pytest.mark.parametrize("made", [by_turns, *SEEDED])
 def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(made: Made) -> None:
     scene = made()
     for step in list(scene.steps.values())[:6]:
