@@ -9,7 +9,6 @@ from dataclasses import replace
 from functools import partial
 
 import numpy as np
-import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
@@ -179,7 +178,7 @@ def assert_reached(before: Evaluation, after: Evaluation, ref: ChannelRef) -> No
             assert moved in places
 
 
-@pytest.mark.parametrize("made", [by_turns, *SEEDED])
+@on_any_scene
 def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(made: Made) -> None:
     scene = made()
     for step in list(scene.steps.values())[:6]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -176,6 +177,47 @@ def test_every_kind_of_step_can_read_earlier(
     assert label_of(scene, [edit]) == f"let “bound” read {NAMES[read.part]} at driven"
     back = Reread("s1", read.part, read.quantity, "driven", to="final").apply(made)
     assert back == scene
+
+
+IN_BUOY = Space("part", "p2")
+READ_TWICE: list[tuple[BindingSettings, Read]] = [
+    (ConstraintSettings((BUOY,), write=IN_BUOY), Read("p2", "world matrix", "final")),
+    (position(BUOY, read=IN_BUOY), Read("p2", "world matrix", "final")),
+    (position(BUOY, POST, read=IN_BUOY), Read("p2", "world matrix", "final")),
+    (AimSettings((BUOY,), up="part", up_part="p2"), Read("p2", "world position", "final")),
+    (
+        PathSettings((PathPoint("p1", (1.0, 0.0, 0.0)), PathPoint("p2"))),
+        Read("p1", "world matrix", "final"),
+    ),
+]
+
+
+@pytest.mark.parametrize(("settings", "read"), READ_TWICE)
+def test_what_a_step_reads_for_two_ends_is_read_elsewhere_for_both(
+    settings: BindingSettings, read: Read
+) -> None:
+    scene = marsh(AddStep("p4", "bound", settings, id="s1"))
+    made = Reread("s1", read.part, read.quantity, "final", to="driven").apply(scene)
+    before, after = (reads_of(one, one.steps["s1"]) for one in (scene, made))
+    assert read in before and read not in after
+    assert read._replace(tap="driven") in after and len(after) == len(before)
+    assert Reread("s1", read.part, read.quantity, "driven", to="final").apply(made) == scene
+
+
+def test_surroundings_are_not_read_one_frame_back_beside_a_target() -> None:
+    scene = marsh(AddStep("p4", "bound", READ_TWICE[0][0], id="s1"))
+    edit = Reread("s1", "p2", "world matrix", "final", to_back=True)
+    with pytest.raises(Refusal, match="bound: it cannot read this one frame back"):
+        edit.apply(scene)
+
+
+def test_only_what_is_read_at_that_tap_is_read_elsewhere() -> None:
+    up_by_parent = AimSettings((BUOY,), up="part", up_part="p1", up_tap="driven")
+    scene = marsh(AddStep("p4", "bound", up_by_parent, id="s1"))
+    made = Reread("s1", "p1", "world matrix", "final", to="keyed").apply(scene)
+    assert made.steps["s1"].settings == replace(up_by_parent, tap="keyed")
+    with pytest.raises(Refusal, match="bound: it cannot read this at another tap"):
+        Reread("s1", "p1", "world position", "final", to="keyed").apply(scene)
 
 
 @pytest.mark.parametrize(

@@ -92,9 +92,9 @@ class FloatKind(StepKind):
         assert isinstance(step.settings, FloatSettings)
         return FloatOperation(step.settings.share)
 
-    def reread(self, scene: Scene, settings: FloatSettings, old: Read, new: Read) -> Any:
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> Any:
         """At another tap."""
-        return None if new.back else replace(settings, tap=tap_of(new.tap))
+        return None if new.back else replace(step.settings, tap=tap_of(new.tap))
 
     def described(self, scene: Scene, settings: FloatSettings) -> str:
         """What it floats on."""

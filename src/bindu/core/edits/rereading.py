@@ -43,7 +43,7 @@ def rereading(
         driven = scene.driven[settings.driven]
         text = with_other_reads(driven.driver, old, new)
         return [ChangeDriven(driven.id, driver=to_names(scene, text))]
-    made = kind_of(settings).reread(scene, settings, old, new)
+    made = kind_of(settings).reread(scene, step, old, new)
     if made is None or made == kind_of(settings).shown(scene, settings):
         return []
     return [ChangeStep(step.id, settings=made)]

@@ -49,14 +49,14 @@ class StepKind:
         read."""
         raise NotImplementedError
 
-    def reread(self, scene: Scene, settings: Any, old: Read, new: Read) -> Any:
-        """Settings, as people give them, with something read at another tap, or one frame back;
-        None where this kind cannot do it.
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> Any:
+        """Settings, as people give them, with something read at another tap, or one frame back,
+        wherever it is read; None where this kind cannot do it.
 
         Args:
             scene: the scene.
-            settings: as stored.
-            old: one of its reads.
+            step: one of its steps.
+            old: one of the step's reads.
             new: the same part and quantity.
         """
         return None

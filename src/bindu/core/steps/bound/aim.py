@@ -22,7 +22,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
-from bindu.core.scene.settings import AimSettings, Space
+from bindu.core.scene.settings import AimSettings, Space, Target
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import (
     checked_axes,
@@ -33,14 +33,12 @@ from bindu.core.steps.bound.checks import (
     found_target,
     target_names,
 )
+from bindu.core.steps.bound.rereads import surroundings_reread, targets_reread
 from bindu.core.steps.bound.targets import (
-    new_tap,
     owner_base,
     owner_frame,
     owner_reads,
     rests_of,
-    surroundings_reread,
-    targets_reread,
 )
 
 WORLD = Space("world")
@@ -205,13 +203,10 @@ class AimKind(StepKind):
         assert isinstance(settings, AimSettings)
         reads: list[Read] = []
         for target in settings.targets:
-            if target.part is not None:
-                reads.append(Read(target.part, "world position", target.tap, target.back))
+            reads.extend(_reads_of(target))
             reads.append(Read(step.part, step_channel(step.id, target.weight_key), "final"))
-        reads.append(Read(step.part, "world position", settings.tap))
-        if settings.up == "part" and settings.up_part is not None:
-            reads.append(Read(settings.up_part, "world position", settings.up_tap))
-        return (*reads, *owner_reads(scene, step, WORLD, settings.tap))
+        own = Read(step.part, "world position", settings.tap)
+        return (*reads, own, *_up_reads(settings), *owner_reads(scene, step, WORLD, settings.tap))
 
     def operation(self, scene: Scene, step: Step, quantity: str) -> Operation:
         """See ``AimOperation``."""
@@ -220,17 +215,18 @@ class AimKind(StepKind):
         parented = scene.parts[step.part].parent is not None
         return AimOperation(settings, owner_frame(scene, step.part), parented)
 
-    def reread(
-        self, scene: Scene, settings: AimSettings, old: Read, new: Read
-    ) -> AimSettings | None:
-        """See ``StepKind``: a target, the up part, or else the surroundings."""
-        targets = targets_reread(scene, settings.targets, old, new)
-        if targets != settings.targets:
-            return replace(settings, targets=targets)
-        if old.part == settings.up_part and not new.back:
-            return replace(settings, up_tap=new_tap(new))
-        tap = surroundings_reread(settings.tap, old, new)
-        return None if tap is None else replace(settings, tap=tap)
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> AimSettings | None:
+        """See ``StepKind``: targets, the up part, and the surroundings."""
+        settings = step.settings
+        assert isinstance(settings, AimSettings)
+        own = Read(step.part, "world position", settings.tap)
+        around = (own, *owner_reads(scene, step, WORLD, settings.tap))
+        tap = surroundings_reread(around, settings.tap, old, new)
+        up_tap = surroundings_reread(_up_reads(settings), settings.up_tap, old, new)
+        if tap is None or up_tap is None:
+            return None
+        targets = targets_reread(settings.targets, _reads_of, old, new)
+        return replace(settings, targets=targets, tap=tap, up_tap=up_tap)
 
     def port(self, scene: Scene, step: Step) -> str:
         """See ``StepKind``."""
@@ -249,3 +245,15 @@ class AimKind(StepKind):
             "It aims at its own position there, or its weights sum to zero; move the target away "
             "or give a target some weight."
         )
+
+
+def _reads_of(target: Target) -> tuple[Read, ...]:
+    if target.part is None:
+        return ()
+    return (Read(target.part, "world position", target.tap, target.back),)
+
+
+def _up_reads(settings: AimSettings) -> tuple[Read, ...]:
+    if settings.up != "part" or settings.up_part is None:
+        return ()
+    return (Read(settings.up_part, "world position", settings.up_tap),)

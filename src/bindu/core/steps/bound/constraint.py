@@ -35,7 +35,6 @@ from bindu.core.scene.settings import (
     ConstraintKind,
     ConstraintSettings,
     Offset,
-    Target,
 )
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import (
@@ -45,6 +44,13 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     target_names,
 )
+from bindu.core.steps.bound.constraint_reads import (
+    all_reads_of,
+    bare_positions,
+    own_angles,
+    reads_of_target,
+)
+from bindu.core.steps.bound.rereads import surroundings_reread, targets_reread
 from bindu.core.steps.bound.targets import (
     Inputs,
     SeenTarget,
@@ -53,9 +59,6 @@ from bindu.core.steps.bound.targets import (
     owner_reads,
     rests_of,
     seen_target,
-    surroundings_reread,
-    target_reads,
-    targets_reread,
 )
 
 AnglesBefore = tuple[Shown, Shown]
@@ -302,13 +305,6 @@ class _Constraints:
         return np.where(follow, made, incoming)
 
 
-def own_angles(settings: ConstraintSettings, target: Target) -> bool:
-    """Whether a target's own angles are read beside its place: where some axes of it follow,
-    read and written locally."""
-    local = settings.read.kind == settings.write.kind == "local"
-    return local and target.part is not None and settings.axes != ALL_AXES
-
-
 def seen_rotation_and_scale(base: Array, target: SeenTarget) -> tuple[Array, Array]:
     """A target's rotation, shape (N, 4), and scale, shape (N, 3), as seen from where the owner's
     channels count; read and written locally, those of its own channels."""
@@ -357,13 +353,7 @@ class ConstraintStepKind(StepKind):
         turned = quantity == "quaternion"
         reads: list[Read] = []
         for target in settings.targets:
-            if _bare_positions(settings, quantity) and target.part is not None:
-                reads.append(Read(target.part, "world position", target.tap, target.back))
-            else:
-                turns = quantity != "translation"
-                reads.extend(target_reads(scene, target, settings.read, turns))
-            if turned and target.part is not None and own_angles(settings, target):
-                reads.append(Read(target.part, "rotation", target.tap, target.back))
+            reads.extend(reads_of_target(scene, settings, target, quantity))
             reads.append(Read(step.part, step_channel(step.id, target.weight_key), "final"))
         reads.extend(owner_reads(scene, step, settings.write, settings.tap))
         if turned and settings.axes != ALL_AXES and settings.write.kind == "local":
@@ -376,20 +366,23 @@ class ConstraintStepKind(StepKind):
         assert isinstance(settings, ConstraintSettings)
         parts = (step.part, *(target.part for target in settings.targets))
         parented = tuple(p is not None and scene.parts[p].parent is not None for p in parts)
-        positions = _bare_positions(settings, quantity)
+        positions = bare_positions(settings, quantity)
         return ConstraintOperation(
             settings, quantity, owner_frame(scene, step.part), parented, positions
         )
 
-    def reread(
-        self, scene: Scene, settings: ConstraintSettings, old: Read, new: Read
-    ) -> ConstraintSettings | None:
-        """See ``StepKind``: a target, or else the surroundings."""
-        targets = targets_reread(scene, settings.targets, old, new)
-        if targets != settings.targets:
-            return replace(settings, targets=targets)
-        tap = surroundings_reread(settings.tap, old, new)
-        return None if tap is None else replace(settings, tap=tap)
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> ConstraintSettings | None:
+        """See ``StepKind``: targets and the surroundings."""
+        settings = step.settings
+        assert isinstance(settings, ConstraintSettings)
+        around = owner_reads(scene, step, settings.write, settings.tap)
+        tap = surroundings_reread(around, settings.tap, old, new)
+        if tap is None:
+            return None
+        targets = targets_reread(
+            settings.targets, lambda target: all_reads_of(scene, settings, target), old, new
+        )
+        return replace(settings, targets=targets, tap=tap)
 
     def port(self, scene: Scene, step: Step) -> str:
         """See ``StepKind``: with its first target."""
@@ -414,13 +407,3 @@ class ConstraintStepKind(StepKind):
             "Its weights sum to zero there, or something that it reads is scaled to nothing; give "
             "a target some weight."
         )
-
-
-def _bare_positions(settings: ConstraintSettings, quantity: str) -> bool:
-    """Whether targets are read as world positions alone, which their rotation cannot change."""
-    return (
-        quantity == "translation"
-        and settings.kind == "position"
-        and settings.read.kind == "world"
-        and all(target.part is not None for target in settings.targets)
-    )

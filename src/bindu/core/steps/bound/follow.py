@@ -22,7 +22,7 @@ from bindu.core.geometry.places import (
 )
 from bindu.core.geometry.rotation import between, inverse, product
 from bindu.core.nodes.batches import InBatches
-from bindu.core.nodes.identity import DEFAULT, Read
+from bindu.core.nodes.identity import DEFAULT, QUATERNION, Read
 from bindu.core.nodes.operation import Operation, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS, Zone, step_channel
@@ -31,7 +31,8 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import FollowSettings
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import checked_tap
-from bindu.core.steps.bound.targets import owner_frame, rests_of, surroundings_reread
+from bindu.core.steps.bound.rereads import surroundings_reread
+from bindu.core.steps.bound.targets import owner_frame, rests_of
 
 
 @dataclass(frozen=True)
@@ -123,11 +124,11 @@ class FollowKind(StepKind):
             return Unchanged()
         return FollowOperation(quantity, owner_frame(scene, step.part))
 
-    def reread(
-        self, scene: Scene, settings: FollowSettings, old: Read, new: Read
-    ) -> FollowSettings | None:
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> FollowSettings | None:
         """See ``StepKind``: the surroundings."""
-        tap = surroundings_reread(settings.tap, old, new)
+        settings = step.settings
+        assert isinstance(settings, FollowSettings)
+        tap = surroundings_reread(self.reads(scene, step, QUATERNION), settings.tap, old, new)
         return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: FollowSettings) -> str:

@@ -30,13 +30,12 @@ from bindu.core.steps.bound.checks import (
     checked_vector,
     found_target,
 )
+from bindu.core.steps.bound.rereads import new_tap, surroundings_reread
 from bindu.core.steps.bound.targets import (
     Inputs,
-    new_tap,
     owner_base,
     owner_frame,
     owner_reads,
-    surroundings_reread,
 )
 
 WORLD = Space("world")
@@ -144,15 +143,7 @@ class PathKind(StepKind):
         """The parts of its points; how far; the parent."""
         settings = step.settings
         assert isinstance(settings, PathSettings)
-        reads = [
-            Read(
-                point.part,
-                "world position" if point.point == ORIGIN else "world matrix",
-                point.tap,
-            )
-            for point in settings.points
-            if point.part is not None
-        ]
+        reads = [read for point in settings.points for read in _reads_of(point)]
         progress = Read(step.part, step_channel(step.id, "progress"), "final")
         return (*reads, progress, *owner_reads(scene, step, WORLD, settings.tap))
 
@@ -163,18 +154,19 @@ class PathKind(StepKind):
         parented = scene.parts[step.part].parent is not None
         return PathOperation(settings, quantity, owner_frame(scene, step.part), parented)
 
-    def reread(
-        self, scene: Scene, settings: PathSettings, old: Read, new: Read
-    ) -> PathSettings | None:
-        """See ``StepKind``: points, or else the surroundings."""
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> PathSettings | None:
+        """See ``StepKind``: points and the surroundings."""
+        settings = step.settings
+        assert isinstance(settings, PathSettings)
+        around = owner_reads(scene, step, WORLD, settings.tap)
+        tap = surroundings_reread(around, settings.tap, old, new)
         points = tuple(
-            replace(p, tap=new_tap(new)) if p.part == old.part and p.tap == old.tap else p
-            for p in settings.points
+            replace(point, tap=new_tap(new)) if old in _reads_of(point) else point
+            for point in settings.points
         )
-        if points != settings.points:
-            return None if new.back else replace(settings, points=points)
-        tap = surroundings_reread(settings.tap, old, new)
-        return None if tap is None else replace(settings, tap=tap)
+        if tap is None or (new.back and points != settings.points):
+            return None
+        return replace(settings, points=points, tap=tap)
 
     def described(self, scene: Scene, settings: PathSettings) -> str:
         """How many points, and what happens at the ends."""
@@ -200,3 +192,10 @@ def _refuse_same_neighbours(settings: PathSettings) -> None:
                 f"points {n + 1} and {second + 1} are the same; move or delete one.",
                 place=f"points[{second}]",
             )
+
+
+def _reads_of(point: PathPoint) -> tuple[Read, ...]:
+    if point.part is None:
+        return ()
+    quantity = "world position" if point.point == ORIGIN else "world matrix"
+    return (Read(point.part, quantity, point.tap),)

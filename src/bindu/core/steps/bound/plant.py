@@ -19,7 +19,7 @@ from bindu.core.geometry.places import (
 )
 from bindu.core.geometry.rotation import between
 from bindu.core.nodes.batches import InBatches
-from bindu.core.nodes.identity import Read
+from bindu.core.nodes.identity import QUATERNION, Read
 from bindu.core.nodes.operation import Operation, Reach, Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import Zone
@@ -28,7 +28,8 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import PlantSettings, PlantSpan
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import checked_tap
-from bindu.core.steps.bound.targets import owner_frame, rests_of, surroundings_reread
+from bindu.core.steps.bound.rereads import surroundings_reread
+from bindu.core.steps.bound.targets import owner_frame, rests_of
 
 MOST_SPANS = 1000
 LONGEST_JOIN = 10_000
@@ -147,11 +148,11 @@ class PlantStepKind(StepKind):
         local = owner_frame(scene, step.part)
         return PlantOperation(quantity, local, settings.spans, settings.plants == "height")
 
-    def reread(
-        self, scene: Scene, settings: PlantSettings, old: Read, new: Read
-    ) -> PlantSettings | None:
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> PlantSettings | None:
         """See ``StepKind``: what carries the part."""
-        tap = surroundings_reread(settings.tap, old, new)
+        settings = step.settings
+        assert isinstance(settings, PlantSettings)
+        tap = surroundings_reread(self.reads(scene, step, QUATERNION), settings.tap, old, new)
         return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: PlantSettings) -> str:

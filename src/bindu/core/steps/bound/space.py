@@ -23,7 +23,7 @@ from bindu.core.geometry.places import (
 from bindu.core.geometry.rotation import angles_quaternion, between, product
 from bindu.core.geometry.vectors import frames_last
 from bindu.core.nodes.batches import InBatches
-from bindu.core.nodes.identity import Read
+from bindu.core.nodes.identity import QUATERNION, Read
 from bindu.core.nodes.operation import Indices, Operation, OverTime, Running, Times
 from bindu.core.nodes.running import KeptRunning
 from bindu.core.refusal import Refusal
@@ -33,7 +33,8 @@ from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import LONGEST_BLEND, WORLD_KEY, Handover, SpaceSettings
 from bindu.core.steps.base import StepKind
 from bindu.core.steps.bound.checks import checked_tap, checked_vector, found_target
-from bindu.core.steps.bound.targets import owner_frame, rests_of, surroundings_reread
+from bindu.core.steps.bound.rereads import surroundings_reread
+from bindu.core.steps.bound.targets import owner_frame, rests_of
 
 MOST_SPACES = 100
 MOST_HANDOVERS = 10_000
@@ -288,11 +289,11 @@ class SpaceStepKind(StepKind):
         local = owner_frame(scene, step.part)
         return SpaceOperation(quantity, local, sources, parent is not None, settings.handovers)
 
-    def reread(
-        self, scene: Scene, settings: SpaceSettings, old: Read, new: Read
-    ) -> SpaceSettings | None:
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> SpaceSettings | None:
         """See ``StepKind``: the surroundings."""
-        tap = surroundings_reread(settings.tap, old, new)
+        settings = step.settings
+        assert isinstance(settings, SpaceSettings)
+        tap = surroundings_reread(self.reads(scene, step, QUATERNION), settings.tap, old, new)
         return None if tap is None else replace(settings, tap=tap)
 
     def described(self, scene: Scene, settings: SpaceSettings) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from bindu.core.curves.model import Array
 from bindu.core.geometry.local_frame import LocalFrame, local_frame
@@ -15,7 +15,7 @@ from bindu.core.geometry.places import (
     within,
 )
 from bindu.core.nodes.batches import stacked
-from bindu.core.nodes.identity import WORLD_QUANTITIES, Read, tap_of
+from bindu.core.nodes.identity import Read
 from bindu.core.scene.channels import Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
@@ -120,31 +120,3 @@ def _space_reads(space: Space, tap: Tap, back: bool) -> tuple[Read, ...]:
     if space.kind == "part" and space.part is not None:
         return (Read(space.part, "world matrix", tap, back),)
     return ()
-
-
-def targets_reread(
-    scene: Scene, targets: Sequence[Target], old: Read, new: Read
-) -> tuple[Target, ...]:
-    """Targets that are read at another tap, or one frame back, where they are read as ``old``."""
-    return tuple(_target_reread(scene, target, old, new) for target in targets)
-
-
-def _target_reread(scene: Scene, target: Target, old: Read, new: Read) -> Target:
-    if target.part is None or (target.tap, target.back) != (old.tap, old.back):
-        return target
-    if old.part not in (target.part, scene.parts[target.part].parent):
-        return target
-    return replace(target, tap=new_tap(new), back=new.back)
-
-
-def new_tap(read: Read) -> Tap:
-    """The tap of a read; what steps read at other stages is never read differently."""
-    return tap_of(read.tap) or "final"
-
-
-def surroundings_reread(tap: Tap, old: Read, new: Read) -> Tap | None:
-    """The tap at which an owner's surroundings are read instead; None where ``old`` is no read of
-    these."""
-    if new.back or tap != old.tap or old.quantity not in WORLD_QUANTITIES:
-        return None
-    return new_tap(new)

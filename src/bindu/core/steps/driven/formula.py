@@ -87,10 +87,10 @@ class FormulaKind(StepKind):
         assert isinstance(settings, FormulaSettings)
         return FormulaOperation(settings)
 
-    def reread(
-        self, scene: Scene, settings: FormulaSettings, old: Read, new: Read
-    ) -> FormulaSettings:
+    def reread(self, scene: Scene, step: Step, old: Read, new: Read) -> FormulaSettings:
         """See ``StepKind``."""
+        settings = step.settings
+        assert isinstance(settings, FormulaSettings)
         return replace(settings, text=to_names(scene, with_other_reads(settings.text, old, new)))
 
     def described(self, scene: Scene, settings: FormulaSettings) -> str:
