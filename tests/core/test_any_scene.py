@@ -1,13 +1,14 @@
-"""What is said about order and cause holds on any scene: wiring, remedies, last words, what a
-value reaches."""
+"""What is said about order and cause holds on any scene: ranks, loops, wiring, remedies, last
+words, what a value reaches."""
 
 from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
+from functools import cache, partial
 
+import networkx as nx
 import numpy as np
 from hypothesis import example, given
 from hypothesis import strategies as st
@@ -20,7 +21,10 @@ from bindu.core.account.wiring import wiring_of
 from bindu.core.edits import applied
 from bindu.core.edits.rereading import Reread
 from bindu.core.evaluation import Evaluation, evaluate
+from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
+from bindu.core.graph.loops import digraph
+from bindu.core.nodes.identity import OWN, NodeId
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import TAPS, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
@@ -34,6 +38,7 @@ from tests.strategies import histories
 Made = Callable[[], Scene]
 
 
+@cache
 def grown(kinds: tuple[str, ...], number: int) -> Scene:
     """What grew from seeds."""
     return seeded(np.random.default_rng(number), *kinds)
@@ -51,13 +56,6 @@ def edited() -> st.SearchStrategy[Made]:
 
 
 SEEDED: list[Made] = [partial(grown, kinds, n) for n in range(2) for kinds in TOGETHER]
-
-
-def on_any_scene(test: Callable[[Made], None]) -> Callable[[], None]:
-    """Runs a property on scenes of each kind of seed, and on what random edits lead to."""
-    for made in (by_turns, *SEEDED):
-        test = example(made)(test)
-    return given(edited())(test)
 
 
 def test_the_seeded_scenes_hold_what_they_should() -> None:
@@ -79,10 +77,44 @@ def channels_of(scene: Scene) -> list[ChannelRef]:
     return refs + [ChannelRef(own.part, own.id) for own in scene.channels.values()]
 
 
-@on_any_scene
-def test_cards_hold_every_port_once_and_reads_go_to_the_right(made: Made) -> None:
-    scene = made()
-    wiring = wiring_of(graph_of(scene))
+def the_order_respects_every_read_and_ranks_are_longest_distances(evaluation: Evaluation) -> None:
+    graph = evaluation.graph
+    if graph.marches:
+        return  # a read of the frame before is no read in this order
+    place = {node_id: n for n, node_id in enumerate(graph.order)}
+    assert place.keys() == graph.nodes.keys()
+    for node in graph.nodes.values():
+        assert all(place[i] < place[node.id] for i in node.inputs)
+    longest = dict.fromkeys(graph.order, 0)
+    for layer, nodes in enumerate(nx.topological_generations(digraph(graph.nodes))):
+        longest.update(dict.fromkeys(nodes, layer))
+    assert graph.ranks == longest
+
+
+def loops_are_found_where_networkx_finds_them_and_nowhere_else(evaluation: Evaluation) -> None:
+    scene, graph = evaluation.scene, evaluation.graph
+    if graph.marches:
+        return  # a read of the frame before closes no loop
+    wanted = [root for part in scene.parts for root in roots(scene, part)]
+    wanted += [NodeId(*ref, OWN) for ref in scene.curves]
+    raw = digraph(build_nodes(scene, wanted, {}))
+    cyclic = {
+        node
+        for group in nx.strongly_connected_components(raw)
+        if len(group) > 1 or any(raw.has_edge(n, n) for n in group)
+        for node in group
+    }
+    found = {member for loop in graph.loops for member in loop.members}
+    assert cyclic <= found
+    assert bool(cyclic) == bool(graph.loops)
+    assert cyclic & graph.nodes.keys() <= graph.held
+    for loop in graph.loops:
+        assert loop.chain[-1] == loop.reader
+        assert loop.held not in loop.members
+
+
+def cards_hold_every_port_once_and_reads_go_to_the_right(evaluation: Evaluation) -> None:
+    scene, wiring = evaluation.scene, wiring_of(evaluation.graph)
     home = {port.id: card.id for card in wiring.cards for port in card.ports}
     assert len(home) == sum(len(card.ports) for card in wiring.cards)
     column = {card.id: card.column for card in wiring.cards}
@@ -90,7 +122,7 @@ def test_cards_hold_every_port_once_and_reads_go_to_the_right(made: Made) -> Non
     for wire in wiring.wires:
         assert (home[wire.source], home[wire.target]) == (wire.source_card, wire.target_card)
     straight = [w for w in wiring.wires if not w.back and w.source_card != w.target_card]
-    if not graph_of(scene).loops:
+    if not evaluation.graph.loops:
         assert not any(wire.looped for wire in wiring.wires)
         for wire in straight:
             assert column[wire.source_card] < column[wire.target_card], wire.text
@@ -99,10 +131,7 @@ def test_cards_hold_every_port_once_and_reads_go_to_the_right(made: Made) -> Non
             assert any(w.target_card == card.id and w in straight for w in wiring.wires)
 
 
-@on_any_scene
-def test_each_remedy_breaks_its_loop_and_makes_no_other(made: Made) -> None:
-    scene = made()
-    evaluation = evaluate(scene)
+def each_remedy_breaks_its_loop_and_makes_no_other(evaluation: Evaluation) -> None:
     reports = loop_reports(evaluation)
     assert len(reports) == len(evaluation.graph.loops)
     for report in reports:
@@ -120,10 +149,7 @@ def test_each_remedy_breaks_its_loop_and_makes_no_other(made: Made) -> None:
     assert len(told) == len(reports)
 
 
-@on_any_scene
-def test_the_last_word_is_the_last_bead_that_changes_the_value(made: Made) -> None:
-    scene = made()
-    evaluation = evaluate(scene)
+def the_last_word_is_the_last_bead_that_changes_the_value(evaluation: Evaluation) -> None:
     frames = evaluation.times.frames
     for ref in channels_of(evaluation.scene):
         words = last_words(evaluation, ref)
@@ -141,12 +167,10 @@ def test_the_last_word_is_the_last_bead_that_changes_the_value(made: Made) -> No
         ]
 
 
-@on_any_scene
-def test_what_changes_with_a_value_is_among_what_it_reaches(made: Made) -> None:
+def what_changes_with_a_value_is_among_what_it_reaches(before: Evaluation) -> None:
     """A channel's own value is changed; no final value changes that was not said to be reached,
     and of each that changes the channel is said to be a cause."""
-    scene = made()
-    before = evaluate(scene)
+    scene = before.scene
     for ref in channels_of(scene)[6::17]:
         part = scene.parts[ref.part]
         values = {**part.values, ref.channel: 0.7371}
@@ -178,9 +202,8 @@ def assert_reached(before: Evaluation, after: Evaluation, ref: ChannelRef) -> No
             assert moved in places
 
 
-@on_any_scene
-def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(made: Made) -> None:
-    scene = made()
+def a_read_is_taken_at_another_tap_and_nothing_else_is_changed(evaluation: Evaluation) -> None:
+    scene = evaluation.scene
     for step in list(scene.steps.values())[:6]:
         for read in reads_of(scene, step)[:4]:
             if read.tap not in TAPS or not (
@@ -199,3 +222,26 @@ def test_a_read_is_taken_at_another_tap_and_nothing_else_is_changed(made: Made) 
             unchanged = {i: s for i, s in scene.steps.items() if i != step.id}
             if step.settings.kind != "driven keys":
                 assert others == unchanged
+
+
+def test_what_is_said_holds_on_any_scene() -> None:
+    """All of the above, on scenes of each kind of seed and on what random edits lead to: each is
+    drawn and evaluated once."""
+
+    @given(edited())
+    def holds(made: Made) -> None:
+        evaluation = evaluate(made())
+        for check in (
+            the_order_respects_every_read_and_ranks_are_longest_distances,
+            loops_are_found_where_networkx_finds_them_and_nowhere_else,
+            cards_hold_every_port_once_and_reads_go_to_the_right,
+            each_remedy_breaks_its_loop_and_makes_no_other,
+            the_last_word_is_the_last_bead_that_changes_the_value,
+            what_changes_with_a_value_is_among_what_it_reaches,
+            a_read_is_taken_at_another_tap_and_nothing_else_is_changed,
+        ):
+            check(evaluation)
+
+    for made in (by_turns, *SEEDED):
+        holds = example(made)(holds)
+    holds()

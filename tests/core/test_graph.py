@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import networkx as nx
 import numpy as np
 
 from bindu.core.account.labels import node_label
@@ -10,14 +9,11 @@ from bindu.core.edits import applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import evaluate
-from bindu.core.graph.build import build_nodes, roots
 from bindu.core.graph.graph import graph_of
-from bindu.core.graph.loops import digraph
 from bindu.core.nodes.identity import OWN, NodeId, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
-from tests.core.test_any_scene import Made, on_any_scene
 from tests.demos import demo
 
 
@@ -29,46 +25,6 @@ def driven(part: str, name: str, channel: str, text: str) -> AddStep:
 def two_parts(*steps: AddStep) -> Scene:
     """A buoy and an eel with these formulas."""
     return applied(Scene(last=10), [AddPart("buoy", id="p1"), AddPart("eel", id="p2"), *steps])
-
-
-@on_any_scene
-def test_the_order_respects_every_read_and_ranks_are_longest_distances(made: Made) -> None:
-    graph = graph_of(made())
-    if graph.marches:
-        return  # a read of the frame before is no read in this order
-    place = {node_id: n for n, node_id in enumerate(graph.order)}
-    assert place.keys() == graph.nodes.keys()
-    for node in graph.nodes.values():
-        assert all(place[i] < place[node.id] for i in node.inputs)
-    edges = digraph(graph.nodes)
-    longest = dict.fromkeys(graph.order, 0)
-    for layer, nodes in enumerate(nx.topological_generations(edges)):
-        longest.update(dict.fromkeys(nodes, layer))
-    assert graph.ranks == longest
-
-
-@on_any_scene
-def test_loops_are_found_where_networkx_finds_them_and_nowhere_else(made: Made) -> None:
-    scene = made()
-    wanted = [root for part in scene.parts for root in roots(scene, part)]
-    wanted += [NodeId(*ref, OWN) for ref in scene.curves]
-    raw = digraph(build_nodes(scene, wanted, {}))
-    cyclic = {
-        node
-        for group in nx.strongly_connected_components(raw)
-        if len(group) > 1 or any(raw.has_edge(n, n) for n in group)
-        for node in group
-    }
-    graph = graph_of(scene)
-    if graph.marches:
-        return  # a read of the frame before closes no loop
-    found = {member for loop in graph.loops for member in loop.members}
-    assert cyclic <= found
-    assert bool(cyclic) == bool(graph.loops)
-    assert cyclic & graph.nodes.keys() <= graph.held
-    for loop in graph.loops:
-        assert loop.chain[-1] == loop.reader
-        assert loop.held not in loop.members
 
 
 def test_two_steps_that_read_each_other_are_a_loop_held_at_the_tap_before() -> None:
