@@ -38,21 +38,17 @@ def prepare() -> None:
 
 def _put_demo(engine: Engine) -> None:
     # Imported here: a start that finds scenes need not wait for all that makes them.
-    from bindu.core.checks.registry import acceptance, findings
-    from bindu.core.evaluation import evaluate
-    from bindu.demo import DEMO, portrait_file, scene_file
+    from bindu.demo import FINDINGS, portrait_file, scene_file
     from bindu.formats.scene.scene_json import read_scene
     from bindu.store.pictures import Pictures
     from bindu.store.scenes import Scenes
 
     scenes, pictures = Scenes(engine), Pictures(engine)
     # The first of them last: what was changed last is listed first.
-    for name in reversed(list(DEMO)):
-        scene = read_scene(scene_file(name).read_bytes())
-        number = scenes.add(scene)
+    for name, found in reversed(FINDINGS.items()):
+        number = scenes.add(read_scene(scene_file(name).read_bytes()))
         pictures.put(number, portrait_file(name).read_bytes(), 0)
-        left = [one for one in findings(evaluate(scene)) if acceptance(scene, one) is None]
-        scenes.note_findings(number, 0, len(left))
+        scenes.note_findings(number, 0, found)
 
 
 if __name__ == "__main__":
