@@ -74,17 +74,22 @@ install_quickly() {
     .venv/bin/uv pip install -q --python .venv/bin/python -r requirements.txt >&2
 }
 
-# Node packages, in the project's own folder, again when package-lock.json changes.
+# Node packages, in the project's own folder, again when package-lock.json changes. Whoever calls it
+# meanwhile waits until they are there.
 need_node() {
   local stamp=frontend/node_modules/.lock.done
   cmp -s frontend/package-lock.json "$stamp" && return
   command -v npm >/dev/null || need_programs npm npm
-  say "installing Node packages into frontend/node_modules …"
-  install_node_quickly || (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
-    say "Node packages could not be installed."
-    exit 1
-  }
-  cp frontend/package-lock.json "$stamp"
+  {
+    flock 8
+    cmp -s frontend/package-lock.json "$stamp" && return
+    say "installing Node packages into frontend/node_modules …"
+    install_node_quickly || (cd frontend && npm ci --no-fund --no-audit --loglevel=error >&2) || {
+      say "Node packages could not be installed."
+      exit 1
+    }
+    cp frontend/package-lock.json "$stamp"
+  } 8<frontend/package-lock.json
 }
 
 # By an installer that reads npm's own list and takes an eighth of npm's time. Where it fails, npm

@@ -45,7 +45,7 @@ def _put_demo(engine: Engine) -> None:
 
     scenes, pictures = Scenes(engine), Pictures(engine)
     # The first of them last: what was changed last is listed first.
-    for name, found in reversed(FINDINGS.items()):
+    for name, found in reversed(list(FINDINGS.items())):
         number = scenes.add(read_scene(scene_file(name).read_bytes()))
         pictures.put(number, portrait_file(name).read_bytes(), 0)
         scenes.note_findings(number, 0, found)
