@@ -26,7 +26,7 @@ from bindu.core.scene.settings import (
 )
 from tests.core import rigs
 
-SETUPS = 80
+SETUPS = 50
 
 
 def _space(random: np.random.Generator, others: list[str]) -> Space:

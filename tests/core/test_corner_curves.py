@@ -39,7 +39,7 @@ def test_repeats_agree_with_exact_arithmetic_also_far_away(after: Outside) -> No
     """Keys at tenths, held, so that a wrong segment shows: against whole tenths of frames."""
     random = np.random.default_rng(5)
     on_a_key = 0
-    for _ in range(80):
+    for _ in range(40):
         tenths = np.sort(random.choice(np.arange(-40, 60), 4, replace=False))
         values = [float(v) for v in random.integers(-9, 9, 4)]
         keys = [Key(t / 10.0, v, "hold") for t, v in zip(tenths, values, strict=True)]
@@ -56,8 +56,8 @@ def test_repeats_agree_with_exact_arithmetic_also_far_away(after: Outside) -> No
                 wanted = values[int(np.searchsorted(tenths, float(place), side="right")) - 1]
                 if after == "repeat with offset":
                     wanted += int(turns) * (values[-1] - values[0])
-                assert found == pytest.approx(wanted, abs=1e-6), (tenths, frame)
-    assert on_a_key > 200
+                assert abs(found - wanted) <= 1e-6 * max(1.0, abs(wanted)), (tenths, frame)
+    assert on_a_key > 100
 
 
 def test_straight_on_goes_the_way_in_which_the_curve_ends() -> None:
@@ -95,7 +95,7 @@ def _random_curve(random: np.random.Generator, before: Outside, after: Outside) 
 def test_nothing_outside_a_span_changes_whatever_the_ends_do() -> None:
     random = np.random.default_rng(3)
     seen: Counter[str] = Counter()
-    for before, after in 8 * list(product(OUTSIDES, OUTSIDES)):
+    for before, after in 5 * list(product(OUTSIDES, OUTSIDES)):
         curve = _random_curve(random, before, after)
         first, last = sorted(int(f) for f in random.integers(SHOWN[0], SHOWN[1] + 1, 2))
         frames = np.arange(first, last + 1)
@@ -112,13 +112,13 @@ def test_nothing_outside_a_span_changes_whatever_the_ends_do() -> None:
         seen[f"{before} before"] += first <= ends[0]
         seen[f"{after} after"] += last >= ends[1]
         seen["inside"] += ends[0] < first and last < ends[1]
-    assert len(seen) == 2 * len(OUTSIDES) + 1 and min(seen.values()) >= 10, seen
+    assert len(seen) == 2 * len(OUTSIDES) + 1 and min(seen.values()) >= 6, seen
 
 
 @pytest.mark.parametrize("after", OUTSIDES)
 def test_a_step_changes_nothing_before_it_nor_from_the_next_key_on(after: Outside) -> None:
     random = np.random.default_rng(11)
-    for _ in range(20):
+    for _ in range(12):
         curve = _random_curve(random, "mirror", after)
         frame = int(random.integers(SHOWN[0] + 1, SHOWN[1]))
         old = float(curve_values(curve, np.array([frame - 1.0]))[0])

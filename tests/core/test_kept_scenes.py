@@ -105,8 +105,8 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...]) -> None:
         except Refusal:
             continue
         after = evaluate_after(now, changed, kept)
-        # What is stale goes on being so: every other time is often enough to find it.
-        assert_as_from_nothing(after, found=seen["edits"] % 2 == 0)
+        # What is stale goes on being so: every third time is often enough to find it.
+        assert_as_from_nothing(after, found=seen["edits"] % 3 == 0)
         seen["loops"] += bool(after.graph.loops)
         seen["gone"] += bool(now.graph.loops) and not after.graph.loops
         seen["backs"] += bool(after.graph.marches)

@@ -35,7 +35,7 @@ from bindu.core.scene.settings import (
 from tests.core import rigs
 from tests.core.troubles import troubles
 
-SETUPS = 30
+SETUPS = 20
 
 
 def _free_rig(seed: int) -> tuple[np.random.Generator, Scene, list[str]]:

@@ -10,7 +10,7 @@ from pathlib import Path
 from tests.conftest import ROOT
 
 MOST = 12.0
-SIZE = 3_000_000
+SIZE = 1_500_000
 HEAD = '{"format":"bindu scene","version":1,"name":"x","fps":24,"range":[0,10],'
 READ = """
 import os, sys
