@@ -26,6 +26,7 @@ from bindu.core.edits.sets import PairParts, PutMarker
 from bindu.core.edits.spaces import SwitchSpace
 from bindu.core.edits.steps import AddStep
 from bindu.core.edits.surfaces import MakeSurface
+from bindu.core.evaluation import answering
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
@@ -44,6 +45,7 @@ from bindu.core.scene.settings import (
     SpaceSettings,
     Target,
 )
+from tests.evaluated import Evaluated
 
 LAST = 12
 Random = np.random.Generator
@@ -251,7 +253,8 @@ def seeded(random: Random, *kinds: str) -> Scene:
     edits = ground(random)
     for kind in kinds:
         edits += SEEDS[kind](random)
-    return applied(Scene(), edits)
+    with answering(Evaluated()):
+        return applied(Scene(), edits)
 
 
 def drawn(random: Random) -> tuple[str, ...]:
