@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from bindu.core.account.causes import causes_of
+from bindu.core.account.causes import causes_of, reached_from
 from bindu.core.account.ledger import effect, group_ledger, ledger_of, step_cost, values_at
 from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
@@ -137,3 +137,14 @@ def test_values_set_by_hand_in_what_carries_are_among_the_causes() -> None:
     assert told["box.translation.y @keyed"] == ("keys", 1.0)
     # What is at its default is no cause.
     assert not {"raft.scale.y @keyed", "box.translation.z @keyed"} & told.keys()
+
+
+@pytest.mark.parametrize("value", [1.0, 2.0])
+def test_a_value_that_is_read_reaches_its_own_part_too(value: float) -> None:
+    formula = FormulaSettings("translation.x", "{raft.scale.x}")
+    edits: list[AnyEdit] = [AddPart("raft", id="p1"), SetValue("p1", "scale.x", value)]
+    edits += [AddPart("box", "p1", id="p2"), AddPart("lamp", id="p3")]
+    evaluation = evaluate(applied(Scene(), [*edits, AddStep("p3", "by", formula)]))
+    reached = [one.label for one in reached_from(evaluation, ChannelRef("p1", "scale.x"))]
+    places = ["raft's place", "box's place", "lamp's place"]
+    assert sorted(reached) == sorted(["lamp.translation.x @driven · by", *places])

@@ -112,8 +112,9 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
     a part that is moved in the world is told by its place."""
     graph, scene = evaluation.graph, evaluation.scene
     start = NodeId(*ref, OWN)
-    if start not in graph.nodes:
-        # A channel without keys is part of what takes it; with a key it would stand by itself.
+    if ref not in scene.curves:
+        # A channel without keys is part of groups and places, whoever else reads it by itself; with
+        # a key it would stand by itself for all of them.
         key = Key(float(scene.first), scene.set_value(ref))
         graph = graph_of(replace(scene, curves={**scene.curves, ref: Curve((key,))}))
     nodes = downstream(graph.dependents, {start})
