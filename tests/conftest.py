@@ -28,7 +28,7 @@ from bindu.web.collector import calm_collector
 ROOT = Path(__file__).parents[1]
 
 # The same examples on every run: a failure is a defect, never luck.
-settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=25)
+settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=20)
 settings.load_profile("bindu")
 
 

@@ -142,17 +142,26 @@ def test_clips_come_back_from_usd_and_its_own_library_reads_the_same(
     assert UsdGeom.GetStageUpAxis(stage) == "Y" and UsdGeom.GetStageMetersPerUnit(stage) == 1.0
 
 
-@pytest.mark.parametrize(("name", "to"), [("ferry-crossing", "usda"), ("the-lamplighter", "glb")])
-def test_a_bake_with_a_tolerance_leaves_with_few_keys_and_stays_near(name: str, to: Format) -> None:
-    scene, tolerance = demo(name), 0.01
+TOLERATED: dict[Format, float] = {"glb": 0.75, "usda": 0.95}
+"""What is left of a file's size at most."""
+
+
+def test_a_bake_with_a_tolerance_leaves_with_few_keys_and_stays_near() -> None:
+    scene, tolerance = demo("the-lamplighter"), 0.01
     first, last = scene.first, scene.last
     counts = []
     for within in (0.0, tolerance):
         made = applied(scene, [PutBake("out", first, last, "all parts", tolerance=within)])
-        data, report = send(evaluate(made), list(made.bakes.values()), to)
-        assert (report.places or 0.0) < 1e-5 and (report.turns or 0.0) < 1e-3
-        counts.append(len(data))
-    assert counts[1] < {"glb": 0.75, "usda": 0.95}[to] * counts[0]
+        sizes = []
+        for to in TOLERATED:
+            data, report = send(evaluate(made), list(made.bakes.values()), to)
+            assert (report.places or 0.0) < 1e-5 and (report.turns or 0.0) < 1e-3
+            sizes.append(len(data))
+        counts.append(sizes)
+    assert all(
+        after < most * before
+        for most, before, after in zip(TOLERATED.values(), *counts, strict=True)
+    )
 
 
 def read_with_others(tmp_path: Path, *files: tuple[bytes, float]) -> list[dict[str, Any]]:
@@ -596,12 +605,12 @@ def test_damaged_files_are_refused_or_read_and_never_break(kind: str) -> None:
 
 @pytest.mark.parametrize("kind", ["usda", "usdc"])
 def test_damaged_usd_layers_are_refused_or_read_and_none_takes_long(kind: str) -> None:
-    command = [sys.executable, "-m", "tests.formats.damaged_usd", kind, "120"]
+    command = [sys.executable, "-m", "tests.formats.damaged_usd", kind, "80"]
     done = subprocess.run(command, capture_output=True, check=True, text=True)
     seen = Counter(json.loads(done.stdout))
     # A reader that dies is one that refused: the application waits for it in another process.
-    assert seen["refused"] + seen["read"] + seen["killed its reader"] == 120, (seen, done.stderr)
-    assert seen["refused"] > 60 and seen["read"] > 2 and seen["killed its reader"] < 4, seen
+    assert seen["refused"] + seen["read"] + seen["killed its reader"] == 80, (seen, done.stderr)
+    assert seen["refused"] > 40 and seen["read"] > 2 and seen["killed its reader"] < 4, seen
 
 
 def test_a_damaged_usd_layer_is_refused_with_its_line() -> None:
