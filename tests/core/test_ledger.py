@@ -18,7 +18,7 @@ from bindu.core.nodes.identity import after
 from bindu.core.scene.channels import TAPS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
-from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, Target
+from bindu.core.scene.settings import ConstraintSettings, FormulaSettings, LimitSettings, Target
 from tests.demos import demo
 from tests.strategies import histories
 
@@ -148,3 +148,17 @@ def test_a_value_that_is_read_reaches_its_own_part_too(value: float) -> None:
     reached = [one.label for one in reached_from(evaluation, ChannelRef("p1", "scale.x"))]
     places = ["raft's place", "box's place", "lamp's place"]
     assert sorted(reached) == sorted(["lamp.translation.x @driven · by", *places])
+
+
+def test_a_group_that_is_reached_is_told_once() -> None:
+    edits: list[AnyEdit] = [AddPart("raft", id="p1"), AddPart("lamp", id="p2")]
+    limit = LimitSettings("rotation.y", high=30.0)
+    edits += [
+        AddStep("p2", "at", ConstraintSettings((Target("p1"),))),
+        AddStep("p2", "stop", limit),
+    ]
+    evaluation = evaluate(applied(Scene(), edits))
+    reached = [one.label for one in reached_from(evaluation, ChannelRef("p1", "translation.x"))]
+    groups = [f"lamp.{group} @bound · at" for group in ("translation", "rotation", "scale")]
+    told = [*groups, "lamp.rotation.y @final · stop", "raft's place", "lamp's place"]
+    assert sorted(reached) == sorted(told)

@@ -124,6 +124,8 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
             continue
         if node_id.quantity == "world matrix" and node_id.stage == at_tap("final"):
             found.setdefault((node_id.part, "place"), f"{scene.parts[node_id.part].name}'s place")
+        elif isinstance(graph.nodes[node_id].operation, Component):
+            continue  # Its group is told.
         elif step_made(scene, node_id) is not None:
             part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
             own = ChannelRef(part, channel)
