@@ -44,7 +44,7 @@ NEAR = 1e-9
 @pytest.mark.parametrize("kind", ["position", "rotation", "scale", "full", "aim"])
 def test_a_kept_offset_leaves_the_part_where_it_is(kind: str) -> None:
     checked = 0
-    for seed in range(16):
+    for seed in range(20):
         random = np.random.default_rng([seed, 3])
         scene = rigs.random_rig(random, scaled=kind in ("scale", "full"))
         others = rigs.free_of(scene, "p1")
@@ -69,7 +69,7 @@ def test_a_kept_offset_leaves_the_part_where_it_is(kind: str) -> None:
         again = rigs.evaluated(MeasureOffset("s1", 5).apply(scene))
         rigs.near(again.world("p1")[5], before.world("p1")[5])
         checked += 1
-    assert checked >= 7
+    assert checked > 10
 
 
 def test_a_part_is_put_where_another_is_and_nothing_else_changes() -> None:

@@ -80,14 +80,14 @@ def causes_of(evaluation: Evaluation, ref: ChannelRef, frame: float) -> tuple[Ca
         elif not isinstance(node.operation, ThreeChannels | Component | ContinuousAngles):
             kind: CauseKind = "step" if step_made(scene, node_id) else "place"
             found.append(_cause(evaluation, node_id, kind, depth, frame))
-        for source in (*node.inputs, *_held(scene, node)):
+        for source in (*node.inputs, *_set_inside(scene, node)):
             if source not in seen:
                 seen.add(source)
                 pending.append((source, depth + 1))
     return tuple(found)
 
 
-def _held(scene: Scene, node: Node) -> Iterator[NodeId]:
+def _set_inside(scene: Scene, node: Node) -> Iterator[NodeId]:
     """Values set by hand that a node has in itself: channels without keys need no nodes of their
     own in a group or a place."""
     part, group, stage = node.id
@@ -124,9 +124,10 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
             continue
         if node_id.quantity == "world matrix" and node_id.stage == at_tap("final"):
             found.setdefault((node_id.part, "place"), f"{scene.parts[node_id.part].name}'s place")
-        elif isinstance(graph.nodes[node_id].operation, Component):
-            continue  # Its group is told.
-        elif step_made(scene, node_id) is not None:
+        # Of what a step writes as a whole, the group is told, not its axes too.
+        elif step_made(scene, node_id) and not isinstance(
+            graph.nodes[node_id].operation, Component
+        ):
             part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
             own = ChannelRef(part, channel)
             if own != ref:

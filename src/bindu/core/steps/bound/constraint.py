@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -379,9 +379,8 @@ class ConstraintStepKind(StepKind):
         tap = surroundings_reread(around, settings.tap, old, new)
         if tap is None:
             return None
-        targets = targets_reread(
-            settings.targets, lambda target: all_reads_of(scene, settings, target), old, new
-        )
+        reads = partial(all_reads_of, scene, settings)
+        targets = targets_reread(settings.targets, reads, old, new)
         return replace(settings, targets=targets, tap=tap)
 
     def port(self, scene: Scene, step: Step) -> str:
