@@ -24,11 +24,12 @@ from bindu.store.address import URL_VARIABLE
 from bindu.store.database import engine_at
 from bindu.store.upgrade import migrate
 from bindu.web.collector import calm_collector
+from tests.wide import cases
 
 ROOT = Path(__file__).parents[1]
 
 # The same examples on every run: a failure is a defect, never luck.
-settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=20)
+settings.register_profile("bindu", deadline=None, derandomize=True, max_examples=cases(12, 200))
 settings.load_profile("bindu")
 
 

@@ -18,6 +18,7 @@ from bindu.core.evaluation import evaluate
 from bindu.core.scene.channels import ChannelRef
 from bindu.formats.scene.scene_json import write_scene
 from tests.demos import demo
+from tests.wide import only_wide
 
 SCENE = str(Path(__file__).parents[1] / "examples" / "ferry-crossing.bindu.json")
 
@@ -109,7 +110,14 @@ def test_bad_input_is_one_line_and_status_2(
     assert printed.err.count("\n") == 1
 
 
-@pytest.mark.parametrize("redirect", [">/dev/full", ">&-", "| head -c 0"])
+@pytest.mark.parametrize(
+    "redirect",
+    [
+        ">/dev/full",
+        pytest.param(">&-", marks=only_wide),
+        pytest.param("| head -c 0", marks=only_wide),
+    ],
+)
 def test_output_that_cannot_be_written_is_one_line_and_status_2(redirect: str) -> None:
     command = f"{sys.executable} -m bindu.cli order {SCENE} {redirect}; exit ${{PIPESTATUS[0]}}"
     done = subprocess.run(
@@ -125,7 +133,10 @@ def test_output_that_cannot_be_written_is_one_line_and_status_2(redirect: str) -
 MOORING = str(Path(SCENE).parent / "the-mooring.bindu.json")
 
 
-@pytest.mark.parametrize("kind", ["glb", "usda", "bvh", "csv"])
+@pytest.mark.parametrize(
+    "kind",
+    ["glb", "usda", pytest.param("bvh", marks=only_wide), pytest.param("csv", marks=only_wide)],
+)
 def test_a_scene_is_baked_sent_out_and_taken_in(
     kind: str, capsys: pytest.CaptureFixture[str], tmp_path: Path
 ) -> None:

@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.bench import Bench, shown
+from tests.wide import only_wide
 
 PADDLE = "paddle.rotation.z"
 FERRY = "ferry.translation.x"
@@ -159,6 +160,7 @@ def test_what_is_chosen_and_edited_while_the_server_is_away_comes_when_it_is_bac
     assert bench.value("paddle.radius", 0) == 0.25
 
 
+@only_wide
 def test_a_loop_is_told_in_findings_and_ledger(bench: Bench) -> None:
     add = {
         "do": "add step",

@@ -20,6 +20,7 @@ from bindu.core.scene.settings import (
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.wide import only_wide
 
 PLACES = {"p1": ("boat", 0.0), "p2": ("buoy", 1.0), "p3": ("post", 2.0), "p4": ("flag", 0.0)}
 SLIDE = (Key(0.0, 0.0, "linear"), Key(10.0, 5.0, "linear"))
@@ -94,6 +95,7 @@ def test_a_step_is_dragged_sent_late_and_back_and_a_wire_drawn_to_it(
     assert [target.part for target in settings.targets] == ["p2", "p3"]
 
 
+@only_wide
 def test_places_are_copied_turned_kept_and_written_out(page: Page, server: Server) -> None:
     bench = opened(page, server, PutKeys("p2", "translation.z", SLIDE), bound("p3", "p2", "s1"))
     page.get_by_role("button", name="place…").click()

@@ -21,6 +21,7 @@ from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 FARTHEST = """async ([image, colour]) => {
     const picture = new Image();
@@ -166,6 +167,7 @@ def test_overrides_have_the_last_word_give_it_back_and_become_rules(
     assert bench.value("post.rotation.x", 40) == pytest.approx(45.0)
 
 
+@only_wide
 def test_a_point_that_a_part_looks_at_is_dragged_in_the_view(
     page_in_space: Page, server: Server
 ) -> None:

@@ -10,6 +10,7 @@ from bindu.core.scene.names import channel_named
 from bindu.formats.scene.scene_json import read_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.wide import only_wide
 
 
 def test_from_nothing_to_a_wheel_that_turns_by_the_way_it_has_gone(
@@ -71,6 +72,7 @@ def test_from_nothing_to_a_wheel_that_turns_by_the_way_it_has_gone(
     expect(side).to_have_count(0)
 
 
+@only_wide
 def test_the_guide_is_read_and_searched_beside_the_work(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.x", 50)

@@ -14,6 +14,7 @@ from bindu.core.drivers.slip import slip_of
 from bindu.core.formula.references import to_names
 from bindu.core.scene.names import parts_by_name
 from tests.browser.bench import Bench, shown
+from tests.wide import only_wide
 
 
 def text_of(bench: Bench, step: str) -> str:
@@ -65,6 +66,7 @@ def test_a_number_is_dragged_a_formula_typed_or_refused_and_the_curve_follows(
     expect(bench.bead("stop pin")).to_contain_text(shown(value))
 
 
+@only_wide
 def test_a_formula_is_copied_and_changed_for_all(heron: Bench) -> None:
     ids = parts_by_name(heron.evaluation().scene)
     heron.open(ids["left feather 1"], "rotation.y", 0)
@@ -107,6 +109,7 @@ def test_a_formula_is_copied_and_changed_for_all(heron: Bench) -> None:
     assert all("* 9 +" in text for text in texts)
 
 
+@only_wide
 def test_a_slipping_paddle_is_fitted(bench: Bench) -> None:
     bench.open("p3", "rotation.z", 90)
     page = bench.page
@@ -141,6 +144,7 @@ def test_a_slipping_paddle_is_fitted(bench: Bench) -> None:
     expect(card).to_contain_text("sum 0.000 m")
 
 
+@only_wide
 def test_a_list_of_names_becomes_a_rule_and_rules_are_kept_as_json(
     bench: Bench, tmp_path: Path
 ) -> None:

@@ -10,6 +10,7 @@ from playwright.sync_api import Locator, Route, expect
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
 from tests.browser.bench import Bench
+from tests.wide import only_wide
 
 
 def curve(bench: Bench, part: str = "p1", channel: str = "translation.x") -> Curve:
@@ -184,6 +185,7 @@ def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     expect(pinned).to_have_count(0)
 
 
+@only_wide
 def test_keys_of_several_curves_are_boxed_and_moved_together(bench: Bench) -> None:
     page = bench.page
     page.goto(f"{bench.server.url}/scenes/{bench.number}/bench?part=p1&frame=60")
@@ -215,6 +217,7 @@ def test_keys_of_several_curves_are_boxed_and_moved_together(bench: Bench) -> No
     expect(page.get_by_role("img", name="Curves of ferry.translation.x")).to_be_visible()
 
 
+@only_wide
 def test_numbers_are_looked_at_in_centimetres_and_turns_and_stay_what_they_are(
     bench: Bench,
 ) -> None:
@@ -259,6 +262,7 @@ def middle(locator: Locator) -> tuple[float, float]:
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
+@only_wide
 def test_fingers_scrub_drag_and_zoom(bench: Bench) -> None:
     page = bench.page
     hand = page.context.new_cdp_session(page)

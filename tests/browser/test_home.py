@@ -18,6 +18,7 @@ from bindu.store.scenes import Scenes
 from tests.browser.bench import Bench
 from tests.conftest import Server, many_sines
 from tests.demos import demo
+from tests.wide import only_wide
 
 
 @pytest.fixture(autouse=True)
@@ -70,6 +71,7 @@ def test_a_scene_that_cannot_be_shown_says_why_and_takes_its_last_edit_back(
     expect(page.get_by_role("tree")).to_contain_text("one")
 
 
+@only_wide
 def test_a_scene_that_is_deleted_elsewhere_is_left(bench: Bench) -> None:
     bench.open("p1", "translation.x", 0)
     requests.delete(f"{bench.server.url}/api/scenes/{bench.number}", timeout=10)

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 from bindu.core.curves.model import Curve
 from bindu.core.scene.channels import ChannelRef
 from tests.browser.bench import Bench, shown
+from tests.wide import only_wide
 
 FERRY = ChannelRef("p1", "translation.x")
 
@@ -53,6 +54,7 @@ def lane_key(bench: Bench, frame: float) -> tuple[float, float]:
     return key["x"] - lanes["x"] + key["width"] / 2, key["y"] - lanes["y"] + key["height"] / 2
 
 
+@only_wide
 def test_changes_are_only_tried_until_they_are_kept(bench: Bench) -> None:
     bench.open("p1", "translation.x", 60)
     page, before = bench.page, curve(bench)
@@ -146,6 +148,7 @@ def test_a_layer_is_keyed_and_merged(bench: Bench) -> None:
     assert bench.value("lantern arm.rotation.y", 30) == pytest.approx(60.0)
 
 
+@only_wide
 def test_a_reference_is_kept_and_compared(bench: Bench) -> None:
     bench.open("p1", "translation.x", 0)
     page = bench.page

@@ -21,6 +21,7 @@ from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.wide import only_wide
 
 
 def figure() -> Scene:
@@ -109,6 +110,7 @@ def legs(*edits: AnyEdit) -> Scene:
     return applied(figure(), [leg, *edits])
 
 
+@only_wide
 def test_limbs_switch_at_once_a_jump_is_mended_a_switch_dragged_and_deleted(
     page: Page, server: Server
 ) -> None:

@@ -11,6 +11,7 @@ from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import ROOT, Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 AXE = Path(ROOT) / "frontend/node_modules/axe-core/axe.min.js"
 POPUPS = (
@@ -78,6 +79,7 @@ def test_nothing_is_amiss_on_any_view_nor_in_popups(page: Page, server: Server) 
         expect(page.get_by_role("menu")).to_be_hidden()
 
 
+@only_wide
 def test_the_evening_paper_is_chosen_can_be_read_and_stays(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.x", 50)

@@ -14,6 +14,7 @@ from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 LISTEN = """() => {
     window.heard = [];
@@ -86,6 +87,7 @@ def test_a_drawing_is_pinned_seen_on_its_frames_and_kept(bench: Bench) -> None:
         expect(page.get_by_role("img", name=name, exact=True)).to_be_visible()
 
 
+@only_wide
 def test_a_sound_has_its_wave_over_the_lanes_and_is_heard_in_time(bench: Bench) -> None:
     page = bench.page
     page.evaluate(LISTEN)

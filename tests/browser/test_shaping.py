@@ -11,11 +11,13 @@ from playwright.sync_api import Locator, expect
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.settings import PlantSettings, PlantSpan
 from tests.browser.bench import Bench
+from tests.wide import only_wide
 
 Z = ChannelRef("p1", "translation.z")
 X = ChannelRef("p1", "translation.x")
 
 
+@only_wide
 def test_a_wave_is_added_typed_and_written_out(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.z", 50)
@@ -130,6 +132,7 @@ def test_a_plant_is_bound_and_its_span_typed_and_dragged_in_its_lane(bench: Benc
     expect(page.get_by_role("button", name="planted from")).to_have_count(0)
 
 
+@only_wide
 def test_a_change_on_a_frame_is_seen_carried_to_a_span_and_undone(bench: Bench) -> None:
     page = bench.page
     bench.open("p1", "translation.x", 90)

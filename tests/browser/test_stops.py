@@ -17,6 +17,7 @@ from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench, shown
 from tests.conftest import Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 ROWS = {
     "gangway.rotation.z": ("0", "-18", "-61", "-92"),
@@ -101,6 +102,7 @@ def test_the_gangway_is_wired_from_nothing(
         )
 
 
+@only_wide
 def test_a_block_is_pasted_what_is_odd_said_and_a_set_mirrored(bench: Bench) -> None:
     open_stops(bench, 104)
     page = bench.page

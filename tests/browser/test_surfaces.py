@@ -12,6 +12,7 @@ from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 
 @pytest.fixture
@@ -56,6 +57,7 @@ def test_steps_are_dragged_to_another_order_and_the_difference_is_read(bench: Be
     expect(page.get_by_role("button", name="Unmute bend")).to_be_visible()
 
 
+@only_wide
 def test_a_surface_is_made_bent_and_given_a_shape(bench: Bench) -> None:
     page = bench.page
     bench.kit("surface")

@@ -23,6 +23,7 @@ from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
 from tests.demos import demo
+from tests.wide import only_wide
 
 
 def opened(bench: Bench, view: str, part: str, channel: str, frame: int) -> None:
@@ -93,6 +94,7 @@ def test_pick_and_carry_and_a_handover_dragged_and_blended(page: Page, server: S
     assert [(one.frame, one.blend) for one in step.settings.handovers] == [(2.0, 0), (30.0, 3)]
 
 
+@only_wide
 def test_a_handover_that_jumps_says_so_and_is_mended(page: Page, server: Server) -> None:
     moved = PutKeys("p2", "translation.x", (Key(28.0, 0.7), Key(101.0, 0.7)))
     scene = applied(demo("ferry-crossing"), [moved])

@@ -30,6 +30,7 @@ from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.core import seeds
 from tests.demos import demo
+from tests.wide import cases
 
 
 def only(scene: Scene) -> Bake:
@@ -127,7 +128,7 @@ def test_own_channels_are_laid_out_as_what_they_are_where_their_numbers_fit() ->
 def test_random_rigs_are_baked_as_they_are() -> None:
     random = np.random.default_rng(5)
     seen: Counter[str] = Counter()
-    for n in range(15):
+    for n in range(cases(15, 40)):
         kinds = seeds.drawn(random)
         scene = replace(seeds.seeded(random, *kinds), bakes={})
         if random.random() < 0.7:

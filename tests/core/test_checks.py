@@ -26,6 +26,7 @@ from tests.core import seeds
 from tests.core.checked import found, moving, plain
 from tests.demos import DEMO_NAMES, demo
 from tests.evaluated import known
+from tests.wide import cases
 
 
 def test_an_accepted_finding_comes_back_when_it_grows_by_a_quarter() -> None:
@@ -148,7 +149,7 @@ def test_the_other_demos_are_clean_but_for_what_is_meant() -> None:
         }
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(2, 12)))
 def test_every_remedy_in_any_scene_can_be_applied_or_says_why_not(seed: int) -> None:
     random = np.random.default_rng(seed)
     scene = seeds.seeded(random, *seeds.drawn(random))

@@ -25,8 +25,9 @@ from bindu.core.scene.settings import (
     Target,
 )
 from tests.core import rigs
+from tests.wide import cases
 
-SETUPS = 50
+SETUPS = cases(30, 120)
 
 
 def _space(random: np.random.Generator, others: list[str]) -> Space:

@@ -24,6 +24,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
+from tests.wide import cases
 
 X = ChannelRef("p", "translation.x")
 FRAMES = (0.0, 10.0, 16.0, 30.0, 50.0)
@@ -113,7 +114,7 @@ def test_keys_go_toward_a_curve_that_was_kept_as_it_was_on_their_frames(degree: 
 
 
 @pytest.mark.parametrize("tolerance", [0.0, 1e-3, 0.02, 0.3, 100.0])
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(cases(2, 9)))
 def test_thinning_never_leaves_the_tolerance(seed: int, tolerance: float) -> None:
     random = np.random.default_rng(seed)
     frames = np.sort(random.choice(np.arange(0, 400), 90, replace=False)) / 2.0

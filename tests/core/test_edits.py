@@ -37,6 +37,7 @@ from bindu.core.scene.settings import FormulaSettings, LimitSettings
 from bindu.store.rows import patch_json, patch_of
 from tests.demos import demo
 from tests.strategies import edits, histories
+from tests.wide import cases
 
 CARGO = ("p18", "p20", "p21", "p22")
 FERRY = applied(demo("ferry-crossing"), [RemoveParts(CARGO)])
@@ -44,7 +45,7 @@ FERRY = applied(demo("ferry-crossing"), [RemoveParts(CARGO)])
 TURN = FormulaSettings("rotation.z", "frame")
 
 
-@settings(max_examples=35)
+@settings(max_examples=cases(20, 300))
 @given(histories(20))
 def test_any_sequence_of_edits_is_undone_and_redone_exactly(history: list[Scene]) -> None:
     pairs = list(zip(history, history[1:], strict=False))
@@ -195,7 +196,7 @@ def test_labels_say_what_an_edit_does() -> None:
     assert label_of(FERRY, [ChangeStep("s1", on=False)]) == "mute “turn by distance”"
 
 
-@settings(max_examples=35)
+@settings(max_examples=cases(20, 300))
 @given(histories(10), st.data())
 def test_labels_and_refusals_speak_with_names(history: list[Scene], data: st.DataObject) -> None:
     """Whatever is edited: what it does, or why not, is told without identities."""

@@ -23,6 +23,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.evaluated import known
+from tests.wide import cases
 
 Numbers = np.ndarray[Any, Any]
 CHAIN = ("hip", "knee", "ankle")
@@ -75,7 +76,7 @@ def world(scene: Scene, name: str, frame: int = 0) -> Numbers:
     return np.asarray(found[frame if len(found) > 1 else 0])
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(3, 12)))
 def test_a_foot_turns_about_its_points_in_their_order(seed: int) -> None:
     random = np.random.default_rng(seed)
     bare = legged(random, ("left", "right", "centre")[seed % 3], mirrored=seed > 1)
@@ -128,7 +129,7 @@ def test_the_toes_stay_flat_while_the_ball_rolls_and_bend_by_themselves() -> Non
     )
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(3, 12)))
 def test_a_rolled_and_tilted_foot_is_matched_both_ways_toes_included(seed: int) -> None:
     random = np.random.default_rng(40 + seed)
     scene = footed(legged(random, "left"))
@@ -191,7 +192,7 @@ def two_legs(random: np.random.Generator) -> Scene:
     return applied(Scene(last=20), [*edits, MakeLimb("left leg", "body", chain, 0, mirror=True)])
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", range(cases(3, 12)))
 def test_a_mirrored_pose_takes_a_limb_to_the_other_side_with_all_that_steers_it(seed: int) -> None:
     random = np.random.default_rng(seed)
     scene = two_legs(random)

@@ -19,6 +19,7 @@ from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from tests.core import rigs
+from tests.wide import cases
 
 
 def _places(made: Evaluation, part: str) -> tuple[rigs.Matrix, Rotation]:
@@ -60,7 +61,7 @@ def test_members_go_with_their_leads_frame_by_frame() -> None:
     """The same motion step by step: from each frame to the next, everyone first moves by the own
     channels (as a change of its place in the world), then with the leads."""
     checked = 0
-    for seed in range(36):
+    for seed in range(cases(24, 80)):
         scene, members, leads = _led(seed)
         if not members:
             continue
@@ -89,7 +90,7 @@ def test_members_go_with_their_leads_frame_by_frame() -> None:
 
 def test_a_carried_member_without_keys_keeps_its_place_from_the_lead() -> None:
     checked = 0
-    for seed in range(36):
+    for seed in range(cases(24, 80)):
         _, scene, members = _rig(seed)
         if not members:
             continue

@@ -38,6 +38,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 from bindu.core.scene.settings import Handover, PlantSettings, PlantSpan, SpaceSettings, StepInput
 from tests.core import rigs, seeds
+from tests.wide import cases
 
 LAST = 12
 
@@ -186,7 +187,7 @@ def _frames(thing: Any) -> list[float]:
     return []
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(3, 12)))
 def test_places_at_times_stay_under_any_retiming(seed: int) -> None:
     """At a rate twice as high every second frame shows what was there; frames that are put in or
     taken out leave all others as they were."""
@@ -223,7 +224,7 @@ def _own(scene: Scene, refs: list[ChannelRef]) -> dict[ChannelRef, rigs.Matrix]:
     return {r: np.broadcast_to(made.channel(r, "keyed"), frames) for r in refs}
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(cases(2, 9)))
 def test_nothing_outside_a_span_changes(seed: int) -> None:
     random = np.random.default_rng(seed)
     scene = seeds.seeded(random, "spaces")

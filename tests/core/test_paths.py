@@ -22,6 +22,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import AimSettings, PathPoint, PathSettings, Target
 from tests.core import rigs
+from tests.wide import cases
 
 
 def _pyramid(points: rigs.Matrix, way: int, s: float) -> rigs.Matrix:
@@ -42,7 +43,7 @@ def _pyramid(points: rigs.Matrix, way: int, s: float) -> rigs.Matrix:
     return np.asarray(level[0])
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(2, 8)))
 @pytest.mark.parametrize("closed", [False, True])
 def test_a_path_is_a_catmull_rom_curve_measured_by_its_true_length(seed: int, closed: bool) -> None:
     random = np.random.default_rng(seed)

@@ -26,6 +26,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import PlantSettings, PlantSpan
 from bindu.formats.scene.scene_json import read_scene, write_scene
+from tests.wide import cases
 
 Numbers = np.ndarray[Any, Any]
 LAST = 40
@@ -56,7 +57,7 @@ def world(evaluation: Evaluation, part: str = "foot") -> Numbers:
 
 
 @pytest.mark.parametrize("mirrored", [False, True])
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(cases(3, 12)))
 def test_inside_it_stands_still_and_outside_it_moves_as_before(seed: int, mirrored: bool) -> None:
     random = np.random.default_rng(seed)
     scene = carried(random, mirrored)

@@ -30,6 +30,7 @@ from bindu.core.scene.model import Scene
 from bindu.core.scene.pairs import opposite, opposite_name
 from bindu.core.scene.parts import Rest
 from tests.strategies import FRAMES, curves, orders, vectors
+from tests.wide import cases
 
 LEGS = (ChannelRef("p2", "rotation.x"), ChannelRef("p2", "translation.x"))
 
@@ -95,7 +96,7 @@ def test_copied_and_pasted_mirrored_twice_is_the_same(
     )
 
 
-@settings(max_examples=35)
+@settings(max_examples=cases(20, 300))
 @given(curves(), st.sampled_from([12.0, 23.976, 25.0, 30.0, 48.0, 60.0]), st.integers(-9, 9))
 def test_animation_takes_the_same_time_at_another_frame_rate(
     keys: tuple[Key, ...], fps: float, frame: int

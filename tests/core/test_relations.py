@@ -37,6 +37,7 @@ from bindu.core.scene.settings import (
     Target,
 )
 from tests.core import rigs
+from tests.wide import cases
 
 NEAR = 1e-9
 
@@ -44,7 +45,7 @@ NEAR = 1e-9
 @pytest.mark.parametrize("kind", ["position", "rotation", "scale", "full", "aim"])
 def test_a_kept_offset_leaves_the_part_where_it_is(kind: str) -> None:
     checked = 0
-    for seed in range(20):
+    for seed in range(cases(20, 60)):
         random = np.random.default_rng([seed, 3])
         scene = rigs.random_rig(random, scaled=kind in ("scale", "full"))
         others = rigs.free_of(scene, "p1")
@@ -73,7 +74,7 @@ def test_a_kept_offset_leaves_the_part_where_it_is(kind: str) -> None:
 
 
 def test_a_part_is_put_where_another_is_and_nothing_else_changes() -> None:
-    for seed in range(20):
+    for seed in range(cases(20, 60)):
         scene = rigs.random_rig(np.random.default_rng([seed, 7]))
         others = rigs.free_of(scene, "p1")
         if not others:

@@ -34,8 +34,9 @@ from bindu.core.scene.settings import (
 )
 from tests.core import rigs
 from tests.core.troubles import troubles
+from tests.wide import cases
 
-SETUPS = 20
+SETUPS = cases(12, 60)
 
 
 def _free_rig(seed: int) -> tuple[np.random.Generator, Scene, list[str]]:
@@ -112,7 +113,7 @@ def test_a_still_part_stays_still_in_a_space_that_carries_it() -> None:
 
 @pytest.mark.parametrize("carries", ["position", "rotation"])
 def test_only_the_position_or_the_rotation_can_change_its_space(carries: str) -> None:
-    for seed in range(24):
+    for seed in range(cases(14, 60)):
         _, scene, others = _free_rig(seed)
         if not others:
             continue

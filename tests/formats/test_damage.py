@@ -13,6 +13,7 @@ from bindu.core.evaluation import evaluate
 from bindu.core.refusal import Refusal
 from bindu.formats.scene.scene_json import read_scene, write_scene
 from tests.demos import demo
+from tests.wide import cases
 
 DOCUMENT = json.loads(write_scene(demo("ferry-crossing")))
 TEXT = write_scene(demo("ferry-crossing"))
@@ -54,7 +55,7 @@ def outcome(text: str) -> str:
     return "read"
 
 
-@settings(max_examples=70)
+@settings(max_examples=cases(45, 600))
 @given(st.sampled_from(PLACES), odd)
 def test_any_value_put_anywhere_is_taken_or_refused_with_its_place(
     path: tuple[Any, ...], value: Any
@@ -67,7 +68,7 @@ def test_any_value_put_anywhere_is_taken_or_refused_with_its_place(
     outcome(json.dumps(damaged))
 
 
-@settings(max_examples=35)
+@settings(max_examples=cases(25, 300))
 @given(st.sampled_from(PLACES))
 def test_anything_may_be_missing(path: tuple[Any, ...]) -> None:
     damaged = copy.deepcopy(DOCUMENT)
@@ -78,7 +79,7 @@ def test_anything_may_be_missing(path: tuple[Any, ...]) -> None:
     outcome(json.dumps(damaged))
 
 
-@settings(max_examples=50)
+@settings(max_examples=cases(35, 500))
 @given(st.integers(0, len(TEXT) - 1), st.text(max_size=3), st.integers(0, 40))
 def test_text_cut_and_overwritten_anywhere_is_taken_or_refused(
     at: int, put: str, gone: int

@@ -25,6 +25,7 @@ from bindu.formats.sending import send
 from bindu.formats.table import write_columns
 from bindu.formats.taking_in import chosen_clip, read_file, scene_edits_of
 from tests.demos import demo
+from tests.wide import only_wide
 
 
 def taken(scene: Scene, data: bytes, kind: str) -> tuple[Scene, MotionClip, Report]:
@@ -57,9 +58,9 @@ def table(frames: list[float], **columns: list[float]) -> bytes:
     [
         ("the-mooring", "usda"),
         ("ferry-crossing", "glb"),
-        ("ferry-crossing", "csv"),
+        pytest.param("ferry-crossing", "csv", marks=only_wide),
         ("heron-at-the-shallows", "bvh"),
-        ("heron-at-the-shallows", "csv"),
+        pytest.param("heron-at-the-shallows", "csv", marks=only_wide),
     ],
 )
 def test_what_left_a_scene_comes_back_to_where_it_was_though_its_carriers_stayed(
