@@ -38,6 +38,15 @@ settings.load_profile("bindu")
 calm_collector()
 
 
+LONGEST = ("tests/run/", "tests/web/test_attack.py")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What takes longest, and waits most, comes first: at the end nothing else would be left for
+    the other process meanwhile."""
+    items.sort(key=lambda item: not item.nodeid.startswith(LONGEST))
+
+
 def free_port() -> int:
     """A port on 127.0.0.1 that nobody listens on."""
     with socket.socket() as listener:
