@@ -21,6 +21,7 @@ from bindu.core.scene.model import Scene
 from bindu.formats.scene.scene_json import write_scene
 from tests.browser.bench import Bench
 from tests.conftest import Server
+from tests.wide import only_wide
 
 
 def hurried() -> Scene:
@@ -85,6 +86,7 @@ def test_findings_are_gone_through_a_slide_is_planted_and_gone_at_both_feet(chec
     expect(page.get_by_text("head.rotation.x @ 32")).to_be_visible()
 
 
+@only_wide
 def test_what_is_left_out_what_is_accepted_and_comes_back_and_limits_that_are_typed(
     checks: Bench, capsys: pytest.CaptureFixture[str], tmp_path
 ) -> None:  # type: ignore[no-untyped-def]

@@ -106,6 +106,7 @@ def test_baked_sent_played_stale_and_taken_over(bench: Bench, tmp_path: Path) ->
     expect(card).to_contain_text("● fresh")
 
 
+@only_wide
 def test_overrides_have_the_last_word_give_it_back_and_become_rules(
     page: Page, server: Server
 ) -> None:

@@ -153,6 +153,7 @@ def test_addresses_of_what_is_not_there_say_so(bench: Bench) -> None:
         expect(page.get_by_text(says)).to_be_visible()
 
 
+@only_wide
 def test_a_part_shows_its_account_and_all_its_curves(heron: Bench) -> None:
     page = heron.page
     page.goto(f"{heron.server.url}/scenes/{heron.number}/bench?part=p2&frame=40")
