@@ -87,20 +87,24 @@ TOGETHER = (
     ("backs",),
 )
 """All kinds of seeds, in as few scenes as still hold little."""
+FIRST = 41
+"""Where random choices begin; how often what is met is held for this one."""
 
 
 def test_all_kinds_of_seeds_are_begun_with() -> None:
     assert {kind for kinds in TOGETHER for kind in kinds} == seeds.SEEDS.keys()
 
 
+@pytest.mark.parametrize("seed", range(FIRST, FIRST + cases(1, 4)))
 @pytest.mark.parametrize("kinds", TOGETHER)
-def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...]) -> None:
-    random = np.random.default_rng(41)
+def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...], seed: int) -> None:
+    random = np.random.default_rng(seed)
     seen: Counter[str] = Counter()
     scene = seeds.seeded(random, *kinds)
     kept = KeptResults()
     now = evaluate(scene, kept)
-    for _ in range(cases(8, 30)):
+    tried = cases(8, 12)
+    for _ in range(tried):
         try:
             changed = applied(now.scene, [random_edit(random, now.scene)])
         except Refusal:
@@ -121,13 +125,12 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...]) -> None:
             seen["undone"] += 1
         elif kind > 0.5:
             now = after  # else it was only tried
-    assert seen["edits"] >= 6 and seen["undone"] >= 1, seen
-    if "loops" in kinds:
-        assert seen["loops"] >= 5, seen
-    if "backs" in kinds:
-        assert seen["backs"] >= 3, seen
-    if {"bindings", "spaces", "driven"} & {*kinds}:
-        assert seen["part of the structure"] >= 2, seen
+    assert seen["edits"] >= 0.7 * tried and seen["undone"] >= 1, seen
+    if seed == FIRST:
+        assert "loops" not in kinds or seen["loops"] >= 0.8 * tried, seen
+        assert "backs" not in kinds or seen["backs"] >= 0.4 * tried, seen
+        partly = {"bindings", "spaces", "driven"} & {*kinds}
+        assert not partly or seen["part of the structure"] >= 0.25 * tried, seen
 
 
 def _partly_new(before: Evaluation, after: Evaluation) -> bool:

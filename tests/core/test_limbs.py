@@ -378,8 +378,8 @@ def account(evaluation: Evaluation, owner: str = "b1") -> dict[str, np.ndarray[A
 @pytest.mark.parametrize("mirrored", [False, True])
 def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool) -> None:
     random = np.random.default_rng(20 + mirrored)
-    reached = 0
-    for _ in range(cases(5, 20)):
+    reached, tried = 0, cases(5, 20)
+    for _ in range(tried):
         scene = rig(random, mirrored)
         before = evaluate(applied(scene, [SetValue("body", "b1.blend", 0.0)]))
         found = evaluate(scene)
@@ -404,7 +404,7 @@ def test_in_any_rig_the_end_is_on_its_goal_or_is_said_to_miss_it(mirrored: bool)
         stretched = evaluate(applied(scene, [SetValue("body", "b1.stretch", 1.0)]))
         far_ones = said["branch"] != BRANCHES.index("folded")
         assert np.linalg.norm(places(stretched, "ankle") - goal, axis=1)[far_ones].max() < 1e-9
-    assert reached > 12
+    assert reached > 2.5 * tried
 
 
 def test_a_limb_that_aims_at_its_own_pose_moves_nothing() -> None:
