@@ -19,6 +19,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.angles import nearest_angles, shown_angles
+from bindu.core.geometry.looking import looking, looking_all_along
 from bindu.core.geometry.rotation import angles_quaternion, mean_rotation
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
@@ -282,3 +283,32 @@ def test_the_mean_of_rotations_is_the_geodesic_one() -> None:
     shares = np.linspace(0.0, 1.0, 35)
     angles = Rotation.from_quat(mean_rotation(ends, [1.0 - shares, shares])).magnitude()
     assert np.degrees(angles) == pytest.approx(170.0 * shares)
+
+
+def test_what_looks_at_things_together_with_others_looks_as_it_does_alone() -> None:
+    """Ways close by the pole, where the side that up asks for goes over to the opposite one."""
+    around = np.linspace(0.0, np.pi, 24)
+    aside = np.array([0.3, 1e-3, -1e-5, -0.2])
+    directions = np.stack(
+        [
+            np.stack([np.cos(around), np.sin(around), np.full_like(around, by)], axis=-1)
+            for by in aside
+        ]
+    )
+    ups = np.broadcast_to([0.0, 1.0, 0.0], (len(aside), 1, 3))
+    axis, up_axis = (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)
+    together = looking_all_along(directions, ups, axis, up_axis)
+    assert together is not None
+    for found, way in zip(together, directions, strict=True):
+        alone = looking(way, ups[0], axis, up_axis)
+        assert alone is not None
+        np.testing.assert_allclose(np.abs(np.sum(found * alone[0], axis=1)), 1.0, atol=1e-12)
+        turned = Rotation.from_quat(found)
+        np.testing.assert_allclose(
+            turned.apply(axis), way / np.linalg.norm(way, axis=1)[:, None], atol=1e-12
+        )
+        # Never over to the other side from one frame to the next.
+        assert (turned[1:] * turned[:-1].inv()).magnitude().max() < np.pi / 2
+    # Up says nothing on one frame of one of them: each is to look for itself.
+    directions[1, 11] = (0.0, 1.0, 0.0)
+    assert looking_all_along(directions, ups, axis, up_axis) is None
