@@ -16,7 +16,7 @@ from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keying import KeyValue, SetChannels
 from bindu.core.edits.keys import PutKeys
-from bindu.core.edits.layers import AddLayer
+from bindu.core.edits.layers import AddLayer, ChangeLayer, MoveLayer, RemoveLayer
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.patch import inverse, patch_between, patched
 from bindu.core.edits.place import RestFromPose
@@ -25,6 +25,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import ChangeStep, MoveStep, RemoveStep
 from bindu.core.evaluation import Evaluation, KeptResults, evaluate, evaluate_after
 from bindu.core.refusal import Refusal
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
 from tests.core import seeds
@@ -181,6 +182,27 @@ def test_a_layers_weight_reaches_the_other_parts_that_it_weighs() -> None:
     ):
         now = evaluate_after(now, applied(now.scene, [edit]))
         assert_as_from_nothing(now)
+
+
+def test_what_a_layer_does_and_where_it_lies_reaches_all_that_it_holds() -> None:
+    edits: list[AnyEdit] = [AddPart("one", id="p1"), AddPart("two", id="p2")]
+    for layer, value in (("l1", 4.0), ("l2", -1.0)):
+        edits.append(AddLayer(layer, "p1", id=layer))
+        edits.append(KeyValue(0.0, (("p2", "translation.x", value),), layer))
+    now = evaluate(applied(Scene(last=5), edits))
+    found = []
+    for edit in (
+        ChangeLayer("l1", mode="replace"),
+        MoveLayer("l1", 1),
+        ChangeLayer("l1", on=False),
+        ChangeLayer("l1", on=True, solo=True),
+        RemoveLayer("l2"),
+    ):
+        now = evaluate_after(now, applied(now.scene, [edit]))
+        assert_as_from_nothing(now)
+        found.append(float(now.channel(ChannelRef("p2", "translation.x"), "final")[0]))
+    # A key holds what is seen with all layers: the upper one brings 4 to -1 by adding -5.
+    assert found == [-1.0, 4.0, -5.0, 4.0, 4.0]
 
 
 def test_a_layers_weight_is_never_keyed_onto_that_layer() -> None:
