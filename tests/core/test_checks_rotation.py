@@ -104,6 +104,17 @@ def test_continuous_angles_keep_every_pose_and_every_spin(order: str, seed: int)
     assert one.amount > 180
 
 
+@pytest.mark.parametrize(
+    ("turn", "frames", "jumps"),
+    [(360.0, 3.0, False), (360.0, 2.0, True), (359.0, 3.0, True), (-360.0, 3.0, False)],
+)
+def test_a_whole_turn_is_a_spin_over_more_than_two_frames(
+    turn: float, frames: float, jumps: bool
+) -> None:
+    scene = plain(*turned({10.0: (0, 0, 0), 10.0 + frames: (turn, 0, 0)}))
+    assert bool(found(scene, "angle jump")) == jumps
+
+
 def test_a_tilted_spin_is_measured_from_the_axis_between_its_keys() -> None:
     start, end = (-60.0, 10.0, 0.0), (40.0, 80.0, 70.0)
     scene = plain(*turned({0.0: start, 60.0: end}))
