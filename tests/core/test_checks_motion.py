@@ -8,6 +8,7 @@ import pytest
 
 from bindu.core.checks.registry import findings, offers_of
 from bindu.core.curves.model import Key
+from bindu.core.curves.spacing import even_motions
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.checks import SetCheck
@@ -231,3 +232,9 @@ def test_a_dead_hold_is_found_when_asked_and_drifts() -> None:
     assert not found(
         applied(scene, [SetCheck("dead hold", limits=(("frames", 30.0),))]), "dead hold"
     )
+
+
+@pytest.mark.parametrize(("frames", "told"), [(7, []), (8, [(2, 10)]), (9, [(2, 11)])])
+def test_a_motion_of_eight_frames_has_a_spacing(frames: int, told: list[tuple[int, int]]) -> None:
+    ways = np.concatenate([np.zeros(2), np.ones(frames), np.zeros(4)])
+    assert [(one.start, one.end) for one in even_motions(ways, 0.25)] == told

@@ -136,6 +136,11 @@ def test_thinning_never_leaves_the_tolerance(seed: int, tolerance: float) -> Non
         assert len(made.keys) < 0.9 * len(keys)
 
 
+def test_keys_that_change_nothing_go_though_nothing_may_change() -> None:
+    curve = with_keys(None, [Key(float(f), 0.5 * f, "linear") for f in (0, 4, 8, 12, 16, 20)])
+    assert [key.frame for key in thinned(curve, curve.frames.tolist(), 0.0).keys] == [0.0, 20.0]
+
+
 def test_a_baked_line_and_a_baked_wave_need_few_keys() -> None:
     at = np.arange(0.0, 101.0)
     line = with_keys(None, [Key(float(f), 0.03 * float(f), "linear") for f in at])
