@@ -312,3 +312,21 @@ def test_what_looks_at_things_together_with_others_looks_as_it_does_alone() -> N
     # Up says nothing on one frame of one of them: each is to look for itself.
     directions[1, 11] = (0.0, 1.0, 0.0)
     assert looking_all_along(directions, ups, axis, up_axis) is None
+
+
+def test_the_side_is_less_than_a_quarter_turn_from_where_the_least_turn_carries_it() -> None:
+    random, over = np.random.default_rng(17), 0
+    axis, up_axis = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
+    for _ in range(200):
+        ways, ups = random.normal(size=(2, 2, 3))
+        ways /= np.linalg.norm(ways, axis=1)[:, None]
+        found = looking(ways, ups, axis, up_axis)
+        assert found is not None
+        sides = Rotation.from_quat(found[0]).apply((0.0, 0.0, 1.0))
+        across = np.cross(*ways)
+        angle = np.arctan2(np.linalg.norm(across), np.dot(*ways))
+        carried = Rotation.from_rotvec(angle * across / np.linalg.norm(across)).apply(sides[0])
+        assert np.dot(carried, sides[1]) >= -1e-12
+        # Up alone would have asked for the opposite one.
+        over += bool(np.dot(np.cross(ways[1], ups[1]), sides[1]) < 0.0)
+    assert over > 50

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -237,3 +239,22 @@ def test_many_curves_at_once_are_what_each_is_by_itself(
     assert together.shape == (len(made), len(GRID))
     for values, curve in zip(together, made, strict=True):
         np.testing.assert_array_equal(values, curve_values(curve, GRID))
+
+
+@pytest.mark.parametrize("number", [1.1e9, 1e300, np.inf, np.nan])
+@pytest.mark.parametrize(
+    ("name", "key"),
+    [
+        ("frame", lambda n: Key(n, 0.0)),
+        ("frame", lambda n: Key(-n, -5.0)),
+        ("value", lambda n: Key(0.0, n)),
+        ("value", lambda n: Key(3.0, -n)),
+        ("left length", lambda n: Key(0.0, 0.0, left=Tangent(0.0, n))),
+        ("right length", lambda n: Key(0.0, 0.0, right=Tangent(0.0, n))),
+    ],
+)
+def test_numbers_of_keys_that_cannot_be_are_refused_by_their_name(
+    name: str, key: Callable[[float], Key], number: float
+) -> None:
+    with pytest.raises(Refusal, match=f"a key's {name} must be a number within"):
+        checked(key(number))
