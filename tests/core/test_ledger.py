@@ -162,3 +162,16 @@ def test_a_group_that_is_reached_is_told_once() -> None:
     groups = [f"lamp.{group} @bound · at" for group in ("translation", "rotation", "scale")]
     told = [*groups, "lamp.rotation.y @final · stop", "raft's place", "lamp's place"]
     assert sorted(reached) == sorted(told)
+
+
+@pytest.mark.parametrize("axis", ["x", "y", "z"])
+def test_an_axis_reaches_the_group_that_a_step_writes_from_it_whichever_it_is(axis: str) -> None:
+    edits: list[AnyEdit] = [AddPart("raft", id="p1"), AddPart("lamp", id="p2")]
+    edits += [
+        AddStep("p2", "at", ConstraintSettings((Target("p1"),)), id="s1"),
+        SetValue("p2", "s1.weight", 0.5),
+    ]
+    evaluation = evaluate(applied(Scene(), edits))
+    ref = ChannelRef("p2", f"rotation.{axis}")
+    reached = [one.label for one in reached_from(evaluation, ref)]
+    assert reached == ["lamp.rotation @bound · at", "lamp's place"]

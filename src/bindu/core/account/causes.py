@@ -120,18 +120,17 @@ def reached_from(evaluation: Evaluation, ref: ChannelRef) -> tuple[Reached, ...]
     nodes = downstream(graph.dependents, {start})
     found: dict[tuple[str, str], str] = {}
     for node_id in graph.order:
-        if node_id not in nodes or node_id == start:
+        if node_id not in nodes or (node_id.part, node_id.quantity) == ref:
             continue
         if node_id.quantity == "world matrix" and node_id.stage == at_tap("final"):
             found.setdefault((node_id.part, "place"), f"{scene.parts[node_id.part].name}'s place")
-        # Of what a step writes as a whole, the group is told, not its axes too.
+        # Of what a step writes as a whole, the group is told, not its axes too: by its x, and so
+        # also where that is what was asked for, since y and z may change with it.
         elif step_made(scene, node_id) and not isinstance(
             graph.nodes[node_id].operation, Component
         ):
-            part, channel = ledger_channel(scene, node_id.part, node_id.quantity)
-            own = ChannelRef(part, channel)
-            if own != ref:
-                found.setdefault((part, channel), node_label(scene, node_id))
+            told = ledger_channel(scene, node_id.part, node_id.quantity)
+            found.setdefault(told, node_label(scene, node_id))
     return tuple(_reached(found))
 
 
