@@ -128,6 +128,7 @@ def test_after_every_edit_undo_and_try_out(kinds: tuple[str, ...], seed: int) ->
             now = after  # else it was only tried
     assert seen["edits"] >= 0.7 * tried and seen["undone"] >= 1, seen
     if seed == FIRST:
+        assert seen["edits"] >= 0.8 * tried, seen
         assert "loops" not in kinds or seen["loops"] >= 0.8 * tried, seen
         assert "backs" not in kinds or seen["backs"] >= 0.4 * tried, seen
         partly = {"bindings", "spaces", "driven"} & {*kinds}
