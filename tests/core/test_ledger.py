@@ -126,7 +126,9 @@ def test_values_set_by_hand_in_what_carries_are_among_the_causes() -> None:
     edits: list[AnyEdit] = [AddPart("raft", id="p1"), AddPart("box", "p1", id="p2")]
     edits += [SetValue("p1", "scale.x", 2.0), SetValue("p2", "translation.x", 0.5)]
     edits += [PutKeys("p2", "translation.y", (Key(0.0, 1.0), Key(4.0, 3.0)))]
-    edits += [AddPart("lamp", id="p3")]
+    edits += [SetValue("p2", "translation.z", 0.25), AddPart("lamp", id="p3")]
+    up = FormulaSettings("translation.z", "1", "add")
+    edits += [AddStep("p1", "up", up), AddStep("p2", "up", up)]
     edits += [AddStep("p3", "at", ConstraintSettings((Target("p2"),), kind="position"))]
     evaluation = evaluate(applied(Scene(last=4), edits))
     causes = causes_of(evaluation, ChannelRef("p3", "translation.x"), 0.0)
@@ -135,8 +137,10 @@ def test_values_set_by_hand_in_what_carries_are_among_the_causes() -> None:
     assert told["raft.scale.x @keyed"] == ("set value", 2.0)
     assert told["box.translation.x @keyed"] == ("set value", 0.5)
     assert told["box.translation.y @keyed"] == ("keys", 1.0)
+    # Also where a step begins with it.
+    assert told["box.translation.z @keyed"] == ("set value", 0.25)
     # What is at its default is no cause.
-    assert not {"raft.scale.y @keyed", "box.translation.z @keyed"} & told.keys()
+    assert not {"raft.scale.y @keyed", "raft.translation.z @keyed"} & told.keys()
 
 
 @pytest.mark.parametrize("value", [1.0, 2.0])

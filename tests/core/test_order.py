@@ -271,9 +271,10 @@ def test_a_step_of_the_weight_one_reads_no_weight() -> None:
         ],
     )
     nodes = graph_of(scene).nodes
-    reads = {step: nodes[NodeId("p1", c, Stage("step", step))].inputs for step, c in STEPS.items()}
-    assert [one.quantity for one in reads["s1"]] == ["rotation.x"]
-    assert [one.quantity for one in reads["s2"]] == ["rotation.y", "s2.weight"]
+    made = {step: nodes[NodeId("p1", c, Stage("step", step))] for step, c in STEPS.items()}
+    assert [one.quantity for one in made["s1"].inputs] == []
+    assert [one.quantity for one in made["s2"].inputs] == ["s2.weight"]
+    assert made["s1"].start == made["s2"].start == 0.0
 
 
 STEPS = {"s1": "rotation.x", "s2": "rotation.y"}

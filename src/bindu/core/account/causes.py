@@ -89,11 +89,13 @@ def causes_of(evaluation: Evaluation, ref: ChannelRef, frame: float) -> tuple[Ca
 
 def _set_inside(scene: Scene, node: Node) -> Iterator[NodeId]:
     """Values set by hand that a node has in itself: channels without keys need no nodes of their
-    own in a group or a place."""
+    own in a group or a place, or before a step."""
     part, group, stage = node.id
     operation = node.operation
     if stage == DEFAULT:
         return
+    if node.start is not None and node.start != scene.default(ChannelRef(part, group)):
+        yield NodeId(part, group, OWN)
     still: dict[str, tuple[float | None, ...] | None] = {}
     if isinstance(operation, ThreeChannels):
         still = {group: operation.components}

@@ -200,7 +200,8 @@ def step_cost(evaluation: Evaluation, step: Step) -> float:
 def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:
     scene = evaluation.scene
     reads = kind_of(step.settings).reads(scene, step, reader.quantity)
-    for place, read in enumerate(reads, start=1):
+    made = evaluation.graph.nodes[reader]
+    for place, read in enumerate(reads, start=len(made.inputs) - made.reads):
         node = read_node(scene, read)
         taken = evaluation.graph.replacements.get((reader, place), node)
         yield Seen(read_label(scene, read), read, taken)

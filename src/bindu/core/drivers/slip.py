@@ -19,6 +19,7 @@ from bindu.core.formula.scaling import scaled
 from bindu.core.geometry.rotation import orthonormal
 from bindu.core.placing.place import inverted, square
 from bindu.core.refusal import Refusal
+from bindu.core.scene.changes import with_step
 from bindu.core.scene.channels import AXES, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
@@ -209,8 +210,7 @@ def _slip_with(evaluation: Evaluation, probe: Probe, step: Step, factor: float) 
     made = replace(
         step, settings=replace(settings, text=f"{written_number(factor)} * ({settings.text})")
     )
-    scene = evaluation.scene
-    scene = replace(scene, steps={**scene.steps, step.id: made})
+    scene = with_step(evaluation.scene, made)
     return slip_of(evaluate_after(evaluation, scene), probe).vectors
 
 

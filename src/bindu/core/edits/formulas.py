@@ -14,7 +14,7 @@ from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.formula.numbers import numbers_in, with_number, written_number
 from bindu.core.formula.references import to_identities, to_names
 from bindu.core.refusal import Refusal
-from bindu.core.scene.changes import with_step
+from bindu.core.scene.changes import with_step, with_steps
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_name, channel_names
@@ -82,7 +82,7 @@ class ChangeNumber:
         """See ``Edit``."""
         step, _ = _formula(scene, self.step)
         finite(self.value, "number")
-        steps = dict(scene.steps)
+        changed: list[Step] = []
         for one in alike(scene, step) if self.alike else (step,):
             assert isinstance(one.settings, FormulaSettings)
             try:
@@ -92,8 +92,8 @@ class ChangeNumber:
                     "the formula has fewer numbers.", code="text", place=one.name
                 ) from None
             to_identities(scene, to_names(scene, text))
-            steps[one.id] = replace(one, settings=replace(one.settings, text=text))
-        return replace(scene, steps=steps)
+            changed.append(replace(one, settings=replace(one.settings, text=text)))
+        return with_steps(scene, changed)
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from bindu.core.edits.base import (
 )
 from bindu.core.edits.space_lists import with_space_list
 from bindu.core.refusal import Refusal
-from bindu.core.scene.changes import with_step
+from bindu.core.scene.changes import with_step, with_steps
 from bindu.core.scene.channels import ChannelRef, Zone, step_channel
 from bindu.core.scene.model import Scene
 from bindu.core.scene.names import channel_names, check_name
@@ -137,7 +137,7 @@ class MoveStep:
         ]
         at = min(max(self.position, 0), len(others))
         listed = [*others[:at], replace(step, zone=self.zone), *others[at:]]
-        return replace(scene, steps={**scene.steps, **_numbered(listed)})
+        return with_steps(scene, _numbered(listed).values())
 
 
 @dataclass(frozen=True)

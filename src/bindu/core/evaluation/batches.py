@@ -22,13 +22,12 @@ Pending = tuple[Node, str, Sequence[Result]]
 """A node, the key of its result and its inputs."""
 
 
-def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
+def computed(pending: Iterable[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
     """The results of nodes none of which reads another; each takes an even share of the time of
     its batch."""
     groups: dict[Hashable, list[Pending]] = {}
     for one in pending:
-        node, _, inputs = one
-        like = (batch_key(node.operation), *[one.values.shape for one in inputs])
+        like = (batch_key(one[0].operation), *[taken.values.shape for taken in one[2]])
         groups.setdefault(like, []).append(one)
     for group in groups.values():
         frames = max((one.frames for one in group[0][2]), default=len(times.frames))
@@ -38,7 +37,7 @@ def computed(pending: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId,
             yield from _batch(group[start : start + count], times)
 
 
-def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
+def _batch(group: Sequence[Pending], times: Times) -> list[tuple[NodeId, Result]]:
     start = time.perf_counter()
     stacks = [_stack(results) for results in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
@@ -47,12 +46,15 @@ def _batch(group: Sequence[Pending], times: Times) -> Iterator[tuple[NodeId, Res
     with np.errstate(over="ignore", invalid="ignore"):
         all_good = all_finite(made)
     seconds = (time.perf_counter() - start) / len(group)
-    for n, (node, key, inputs) in enumerate(group):
-        if all_good:
-            yield node.id, Result(key, made[n], seconds=seconds, batch=made, place=n)
-        else:
-            incoming = inputs[0].values if inputs else None
-            yield node.id, finite_result(key, made[n], incoming, times)._replace(seconds=seconds)
+    if all_good:
+        return [
+            (node.id, Result(key, values, None, 0, seconds, made, n))
+            for n, ((node, key, _), values) in enumerate(zip(group, made, strict=True))
+        ]
+    return [
+        (node.id, finite_result(key, values, incoming(inputs), times)._replace(seconds=seconds))
+        for (node, key, inputs), values in zip(group, made, strict=True)
+    ]
 
 
 def _stack(results: Sequence[Result]) -> Array:
@@ -72,6 +74,11 @@ def _stack(results: Sequence[Result]) -> Array:
     axes = range(1, len(inner) + 1)
     runs = np.concatenate([one.values.transpose(*axes, 0) for one in results])
     return runs.reshape(count, *inner, frames).transpose(0, -1, *axes)
+
+
+def incoming(inputs: Sequence[Result]) -> Array | None:
+    """What a node's values are held at where they are not finite, if anything comes in."""
+    return inputs[0].values if inputs else None
 
 
 def by_level(todo: Iterable[NodeId], levels: Mapping[NodeId, int]) -> list[list[NodeId]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 
 from bindu.core.evaluation.batches import Pending, by_level, computed
 from bindu.core.evaluation.evaluation import Evaluation
@@ -12,7 +12,9 @@ from bindu.core.evaluation.results import KeptResults, Result, result_key
 from bindu.core.evaluation.work import Watch, refuse_too_much
 from bindu.core.graph.change import graph_after
 from bindu.core.graph.graph import Graph, downstream, graph_of
-from bindu.core.nodes.identity import NodeId
+from bindu.core.nodes.channel import StillNumber
+from bindu.core.nodes.identity import OWN, NodeId
+from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Times
 from bindu.core.scene.model import Scene
 
@@ -81,6 +83,7 @@ class _Run:
         self._kept, self._watch = kept, watch
         self._base = f"{times.first} {times.last} {times.fps!r}"
         self._seconds: dict[NodeId, float] = {}
+        self._starts: dict[str, Result] = {}
 
     def through(self, todo: Iterable[NodeId]) -> Evaluation:
         """The evaluation once these nodes are up to date."""
@@ -95,32 +98,55 @@ class _Run:
 
     def _level(self, nodes: Sequence[NodeId]) -> None:
         """Nodes that do not read each other, unless they run together frame by frame."""
-        pending: list[Pending] = []
-        for node_id in nodes:
-            members = self._graph.marches.get(node_id)
-            if members is None:
-                pending.extend(self._wanted(node_id))
-            elif members[0] == node_id:
-                self._march(members)
-        for node_id, result in computed(pending, self._times):
+        marches = self._graph.marches
+        if marches:
+            for node_id in nodes:
+                if node_id in marches and marches[node_id][0] == node_id:
+                    self._march(marches[node_id])
+            nodes = [node_id for node_id in nodes if node_id not in marches]
+        for node_id, result in computed(self._wanted(nodes), self._times):
             self._results[node_id] = result
             self._seconds[node_id] = result.seconds
             if self._kept:
                 self._kept.put(result)
 
-    def _wanted(self, node_id: NodeId) -> Iterable[Pending]:
-        """A node that has to be computed; nothing where what it comes to is known."""
-        node = self._graph.nodes[node_id]
-        inputs = [self._results[i] for i in node.inputs]
-        key = result_key(self._base, node.operation.digest, [i.key for i in inputs])
-        old = self._results.get(node_id)
-        if old is not None and old.key == key:
-            return
-        found = self._kept.get(key) if self._kept else None
+    def _wanted(self, nodes: Iterable[NodeId]) -> Iterator[Pending]:
+        """The nodes that have to be computed, without those of which it is known what they come
+        to."""
+        results = self._results
+        for node_id in nodes:
+            node = self._graph.nodes[node_id]
+            inputs = [results[i] for i in node.inputs]
+            if node.start is not None:
+                inputs.insert(0, self._start(node.start))
+            key = result_key(self._base, node.operation.digest, [taken.key for taken in inputs])
+            old = results.get(node_id)
+            if old is not None and old.key == key:
+                continue
+            found = self._kept.get(key) if self._kept else None
+            if found is None:
+                yield node, key, inputs
+            else:
+                results[node_id] = found
+
+    def _start(self, number: float) -> Result:
+        """What a stream begins with, the same for all that begin with this number."""
+        still = StillNumber(number)
+        found = self._starts.get(still.digest)
         if found is None:
-            yield node, key, inputs
-        else:
-            self._results[node_id] = found
+            values = still.compute((), self._times)
+            found = Result(result_key(self._base, still.digest, ()), values)
+            self._starts[still.digest] = found
+        return found
+
+    def _outside_keys(self, nodes: Sequence[Node], outside: Collection[NodeId]) -> Iterable[str]:
+        """By what it is known what a group begins with and reads from outside of itself."""
+        keys: dict[NodeId, str] = {}
+        for node in nodes:
+            if node.start is not None:
+                keys[node.id._replace(stage=OWN)] = self._start(node.start).key
+            keys.update((i, self._results[i].key) for i in node.inputs if i in outside)
+        return keys.values()
 
     def _march(self, members: Sequence[NodeId]) -> None:
         """A group that runs frame by frame; the time it took is shared out evenly."""
@@ -128,7 +154,7 @@ class _Run:
         outside = outside_inputs(nodes)
         digests = "\n".join(node.operation.digest for node in nodes)
         results = self._results
-        key = result_key(self._base, digests, [results[i].key for i in outside])
+        key = result_key(self._base, digests, self._outside_keys(nodes, outside))
         if all(i in results and results[i].key == f"{key} {n}" for n, i in enumerate(members)):
             return
         start = time.perf_counter()

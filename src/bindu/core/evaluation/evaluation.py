@@ -15,7 +15,7 @@ from bindu.core.graph.kinds.channel import tap_node
 from bindu.core.graph.kinds.group import still_group
 from bindu.core.graph.kinds.world import world_node
 from bindu.core.graph.reads import read_node
-from bindu.core.nodes.identity import NodeId, Read
+from bindu.core.nodes.identity import OWN, NodeId, Read
 from bindu.core.nodes.operation import Times
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import GROUPS, ChannelRef, Tap
@@ -56,8 +56,10 @@ class Evaluation:
         return found
 
     def knows(self, node_id: NodeId) -> bool:
-        """Whether ``result`` tells what a node comes to, be it a group that nothing moves."""
-        return node_id in self.results or self._still_group(node_id) is not None
+        """Whether ``result`` tells what a node comes to, be it one that nothing moves."""
+        ref = ChannelRef(node_id.part, node_id.quantity)
+        still = node_id.stage == OWN and ref not in self.scene.curves
+        return still or node_id in self.results or self._still_group(node_id) is not None
 
     def _still_group(self, node_id: NodeId) -> Vector | None:
         part, quantity, stage = node_id

@@ -52,6 +52,9 @@ class _March:
     ) -> None:
         self._nodes, self._outside, self._times = nodes, outside, times
         self._computes = {node.id: _by_frame(node.operation) for node in nodes}
+        self._starts = {
+            node.id: [] if node.start is None else [np.array([node.start])] for node in nodes
+        }
         self.made: dict[NodeId, Array] = {}
         self.broken: dict[NodeId, list[int]] = {}
 
@@ -64,10 +67,11 @@ class _March:
                 source, seed = node.inputs
                 row = self._row(seed, 0) if n == 0 else self._row(source, n - 1)
             else:
-                row = self._computes[node.id]([self._row(i, n) for i in node.inputs], now)
-            if not all_finite(row):
-                self.broken.setdefault(node.id, []).append(n)
-                row = np.where(np.isfinite(row), row, self._row(node.inputs[0], n))
+                incoming = [*self._starts[node.id], *(self._row(i, n) for i in node.inputs)]
+                row = self._computes[node.id](incoming, now)
+                if not all_finite(row):
+                    self.broken.setdefault(node.id, []).append(n)
+                    row = np.where(np.isfinite(row), row, incoming[0])
             if node.id not in self.made:
                 self.made[node.id] = np.empty((len(times.frames), *row.shape[1:]))
             self.made[node.id][n] = row[0]

@@ -65,10 +65,10 @@ def _sums(graph: Graph, frames: int, nodes: Iterable[NodeId]) -> tuple[int, int]
     for node_id in nodes:
         operation = graph.nodes[node_id].operation
         size = operation.numbers or SIZES.get(node_id.quantity, 1)
-        numbers += frames * size
+        numbers += size
         each = FRAME_BY_FRAME if node_id in graph.marches else 1
-        work += frames * each * (size + operation.calculations)
-    return numbers, work
+        work += each * (size + operation.calculations)
+    return frames * numbers, frames * work
 
 
 def _moving(graph: Graph, todo: Iterable[NodeId], known: Mapping[NodeId, Sized]) -> list[NodeId]:

@@ -66,10 +66,11 @@ def values_of_many(formulas: Sequence[Formula], inputs: Sequence[Array], times: 
         Shape (B, F), or (B, 1) where they do not change over time.
     """
     first = formulas[0]
-    numbers = np.array([formula.numbers for formula in formulas]).T[..., None]
+    columns = zip(*(formula.numbers for formula in formulas), strict=True)
+    numbers = iter([_stacked(column) for column in columns])
     found = dict(zip(first.reads, inputs, strict=True))
     with np.errstate(all="ignore"):
-        made = _value(first.tree, found, iter(numbers), times)
+        made = _value(first.tree, found, numbers, times)
     if len(made) == len(formulas):
         return made
     return np.broadcast_to(made, (len(formulas), made.shape[-1]))
@@ -131,6 +132,14 @@ def _shape(tree: Tree, places: Mapping[Read, int]) -> str:
     if isinstance(tree, Measure):
         return f"{tree.name}{{{reads}}}"
     return f"{tree.name}({','.join(_shape(argument, places) for argument in tree.arguments)})"
+
+
+def _stacked(numbers: Sequence[float]) -> Array:
+    """The numbers at one place of some formulas, shape (B, 1); (1, 1) where they are all the same,
+    so that what is made of such numbers and the time alone is computed once."""
+    stack = np.array(numbers, dtype=np.float64)[:, None]
+    bits = stack.view(np.int64)  # 0 and -0 are equal, but not the same
+    return stack[:1] if np.all(bits == bits[0]) else stack
 
 
 def _value(

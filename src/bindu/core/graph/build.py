@@ -33,13 +33,14 @@ KINDS: Mapping[str, Make] = {
 
 
 def roots(scene: Scene, part: str) -> Iterator[NodeId]:
-    """What is always computed of a part: its world matrix, its curves and its steps, each with
-    the channels that it writes."""
+    """What is always computed of a part: its world matrix and its steps, each with the channels
+    that it writes."""
     yield world.world_node(part)
     for step in scene.steps_of.get(part, ()):
         if step.on:
             yield from step_nodes(step)
-            yield from (NodeId(part, written, after(step)) for written in step.settings.writes)
+            if step.settings.groups:
+                yield from (NodeId(part, written, after(step)) for written in step.settings.writes)
 
 
 def build_nodes(

@@ -143,8 +143,7 @@ def _numbers_changed(graph: Graph, scene: Scene, touched: set[str]) -> dict[Node
         if node.inputs != graph.unbroken.get(node_id, inputs):
             return None
         node = node._replace(inputs=inputs)
-        # By digest, not by equality: 0 and -0 are equal, but not the same bytes.
-        if node.operation.digest != known[node_id].operation.digest:
+        if not _same_node(known[node_id], node):
             made[node_id] = node
     return made
 
@@ -187,9 +186,11 @@ def _structure_changed(
 
 
 def _same_node(old: Node | None, new: Node) -> bool:
+    # By digest and text, not by equality: 0 and -0 are equal, but not the same bytes.
     return (
         old is not None
         and old.inputs == new.inputs
+        and repr(old.start) == repr(new.start)
         and old.operation.digest == new.operation.digest
     )
 

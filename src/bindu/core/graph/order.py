@@ -47,21 +47,23 @@ def ranks_of(nodes: Nodes) -> dict[NodeId, int] | None:
     it over a value one frame back."""
     ranks: dict[NodeId, int] = {}
     opened: set[NodeId] = set()
-    for start in nodes:
-        pending = [] if start in ranks else [start]
-        while pending:
-            node_id = pending[-1]
-            inputs = nodes[node_id].inputs
-            missing = [i for i in inputs if i not in ranks]
-            if not missing:
-                ranks[node_id] = 1 + max([ranks[i] for i in inputs], default=-1)
-                pending.pop()
-            elif node_id in opened:
-                # All its inputs have been looked at, so one that has no rank waits for this node.
-                return None
-            else:
-                opened.add(node_id)
-                pending.extend(missing)
+    # Nodes are made before what they read, so that most are ready when it is their turn.
+    pending = list(nodes)
+    while pending:
+        node_id = pending.pop()
+        if node_id in ranks:
+            continue
+        inputs = nodes[node_id].inputs
+        missing = [i for i in inputs if i not in ranks]
+        if not missing:
+            ranks[node_id] = 1 + max([ranks[i] for i in inputs]) if inputs else 0
+        elif node_id in opened:
+            # All its inputs have been looked at, so one that has no rank waits for this node.
+            return None
+        else:
+            opened.add(node_id)
+            pending.append(node_id)
+            pending.extend(missing)
     return ranks
 
 

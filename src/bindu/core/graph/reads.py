@@ -19,6 +19,8 @@ from bindu.core.scene.model import Scene
 
 ITSELF = frozenset((*WORLD_QUANTITIES, SOLVE))
 """Quantities that hold themselves."""
+WHOLE = ITSELF | {QUATERNION, *GROUPS}
+"""Quantities that are no channels."""
 
 
 def read_node(scene: Scene, read: Read) -> NodeId:
@@ -27,12 +29,12 @@ def read_node(scene: Scene, read: Read) -> NodeId:
     stage = tap if isinstance(tap, Stage) else at_tap(tap)
     if back:
         return NodeId(part, quantity, Stage("back", stage.name))
+    if quantity not in WHOLE:
+        return channel_node(scene, ChannelRef(part, quantity), stage)
     if quantity in ITSELF:
         return NodeId(part, quantity, stage)
     if quantity == QUATERNION:
         return quaternion_node(scene, part, stage)
     if quantity == "rotation":
         return angles_node(scene, part, stage)
-    if quantity in GROUPS:
-        return group_node(scene, part, quantity, stage)
-    return channel_node(scene, ChannelRef(part, quantity), stage)
+    return group_node(scene, part, quantity, stage)

@@ -25,7 +25,8 @@ class ThreeChannels(InBatches):
     @property
     def alike(self) -> tuple[bool, ...]:
         """See ``InBatches``: which components have an input."""
-        return tuple(one is None for one in self.components)
+        x, y, z = self.components
+        return x is None, y is None, z is None
 
     @classmethod
     def compute_many(

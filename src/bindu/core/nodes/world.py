@@ -65,8 +65,9 @@ class WorldMatrix(InBatches):
     @property
     def alike(self) -> Hashable:
         """See ``InBatches``."""
-        local, still = self.local, self._still
-        return local.order, local.axes is None, tuple(one is None for one in still)
+        translation, rotation, scale = self._still
+        moving = translation is None, rotation is None, scale is None
+        return self.local.order, self.local.axes is None, moving
 
     @property
     def _still(self) -> tuple[Vector | None, ...]:

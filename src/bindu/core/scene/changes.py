@@ -17,7 +17,7 @@ from bindu.core.scene.parts import Part, Step
 
 TREE = ("part_ids", "children", "tree_order")
 LAYERS = ("layers_of", "layer_order")
-STEPS = ("layer_steps", "steps_of", "rows_of", "members_of", "_writers", "_written")
+STEPS = ("layer_steps", "steps_of", "rows_of", "members_of", "_writers")
 OTHERS = ("channels_of", "owners", "owners_of")
 
 
@@ -58,12 +58,13 @@ def with_steps(scene: Scene, steps: Iterable[Step]) -> Scene:
     made = replace(scene, steps={**scene.steps, **changed})
     _carry(scene, made, (*TREE, *LAYERS, *OTHERS, "layer_steps"))
     if "steps_of" in scene.__dict__:
-        steps_of = dict(scene.steps_of)
+        steps_of, writers = dict(scene.steps_of), dict(scene._writers)
         for part in {step.part for step in changed.values()}:
+            writers.pop(part, None)
             own = {step.id: step for step in steps_of.get(part, ())}
             own |= {step.id: step for step in changed.values() if step.part == part}
             steps_of[part] = tuple(sorted(own.values(), key=listed_order))
-        made.__dict__["steps_of"] = steps_of
+        made.__dict__.update(steps_of=steps_of, _writers=writers)
     return made
 
 

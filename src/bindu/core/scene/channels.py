@@ -9,6 +9,7 @@ Tap = Zone
 """A tap is the value right after the zone of the same name."""
 
 ZONES: tuple[Zone, ...] = get_args(Zone)
+_PLACES = {zone: place for place, zone in enumerate(ZONES)}
 TAPS: tuple[Tap, ...] = ZONES
 
 GROUPS = ("translation", "rotation", "scale")
@@ -46,7 +47,7 @@ class ChannelRef(NamedTuple):
 
 def zone_index(zone: Zone) -> int:
     """The zone's place in the fixed order, 0 to 5."""
-    return ZONES.index(zone)
+    return _PLACES[zone]
 
 
 def weight_channel(step_id: str) -> str:

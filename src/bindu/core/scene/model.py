@@ -13,7 +13,6 @@ from bindu.core.scene.channels import (
     BUILT_IN_CHANNELS,
     DEFAULTS,
     GROUP_DEFAULTS,
-    ZONES,
     ChannelRef,
     layer_and_channel,
     step_and_key,
@@ -40,6 +39,7 @@ from bindu.core.scene.things import (
     Units,
     WhatIf,
 )
+from bindu.core.scene.writers import Writers, writers_among
 
 Owner = LeadGroup | Limb | Gait | Surface
 WEIGHT = StepInput("weight")
@@ -186,65 +186,35 @@ class Scene:
             for part, channels in found.items()
         }
 
-    def writers(self, ref: ChannelRef) -> tuple[Step, ...]:
-        """The steps that write a channel, muted ones too, in the order of evaluation."""
-        return self._writers.get(ref, ())
+    def writers_in(self, part: str) -> Writers:
+        """The steps that write the channels of a part."""
+        found = self._writers.get(part)
+        if found is None:
+            found = self._writers[part] = writers_among(self.steps_of.get(part, ()))
+        return found
 
     @cached_property
-    def _writers(self) -> Mapping[ChannelRef, tuple[Step, ...]]:
-        found: dict[ChannelRef, list[Step]] = {}
-        for part, steps in self.steps_of.items():
-            for step in steps:
-                for channel in step.settings.writes:
-                    found.setdefault(ChannelRef(part, channel), []).append(step)
-        return {ref: tuple(steps) for ref, steps in found.items()}
+    def _writers(self) -> dict[str, Writers]:
+        """Those of the parts that were asked for: an edit asks for few."""
+        return {}
+
+    def writers(self, ref: ChannelRef) -> tuple[Step, ...]:
+        """The steps that write a channel, muted ones too, in the order of evaluation."""
+        return self.writers_in(ref.part).steps.get(ref.channel, ())
 
     def is_written(self, ref: ChannelRef) -> bool:
         """Whether any step writes a channel, a muted one too."""
-        return ref in self._writers
-
-    @cached_property
-    def written_groups(self) -> frozenset[tuple[str, str]]:
-        """Part and group of all channels of translation, rotation and scale that a step writes, a
-        muted one too. Of most parts of a large scene there are none."""
-        return frozenset((ref.part, ref.channel.partition(".")[0]) for ref in self._writers)
-
-    def last_writer(self, ref: ChannelRef, zone: int) -> Step | None:
-        """The last step that is on and writes a channel in a zone, given by its place in the
-        order, or in an earlier one."""
-        row = self._written[0].get(ref)
-        return row[zone] if row else None
+        return ref.channel in self.writers_in(ref.part).steps
 
     def writer_before(self, ref: ChannelRef, step: Step) -> Step | None:
         """The last step that is on and writes a channel before a step of the same part."""
-        if (ref, step.id) in self._written[1]:
-            return self._written[1][ref, step.id]
+        before = self.writers_in(ref.part).before
+        if (ref.channel, step.id) in before:
+            return before[ref.channel, step.id]
         listed = (
             one for one in self.writers(ref) if one.on and listed_order(one) < listed_order(step)
         )
         return max(listed, key=listed_order, default=None)
-
-    @cached_property
-    def _written(
-        self,
-    ) -> tuple[
-        Mapping[ChannelRef, tuple[Step | None, ...]],
-        Mapping[tuple[ChannelRef, str], Step | None],
-    ]:
-        """For each channel that is written the last writer up to each zone, and for each of its
-        writers the one before it."""
-        last: dict[ChannelRef, tuple[Step | None, ...]] = {}
-        before: dict[tuple[ChannelRef, str], Step | None] = {}
-        nobody: tuple[Step | None, ...] = (None,) * len(ZONES)
-        for ref, steps in self._writers.items():
-            row = nobody
-            for step in steps:
-                before[ref, step.id] = row[-1]
-                if step.on:
-                    zone = zone_index(step.zone)
-                    row = row[:zone] + (step,) * (len(ZONES) - zone)
-            last[ref] = row
-        return last, before
 
     def channel_ids(self, part: str) -> tuple[str, ...]:
         """All channels of a part: built-in, own, and those of its steps, layers and groups."""
@@ -313,6 +283,10 @@ class Scene:
         """What a channel without a curve is set to; its default where nobody set it."""
         value = self.parts[ref.part].values.get(ref.channel)
         return self.default(ref) if value is None else value
+
+    def set_weight(self, ref: ChannelRef) -> float:
+        """See ``set_value``: of the weight of a step or a layer."""
+        return self.parts[ref.part].values.get(ref.channel, WEIGHT.default)
 
     def set_vector(self, part: str, group: str) -> Vector:
         """What a group is set to whose channels have no curves; see ``set_value``."""

@@ -5,10 +5,10 @@ from __future__ import annotations
 from bindu.core.graph.kinds.stepped import Find, stepped
 from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.nodes.channel import Component, OwnCurve, StillNumber
-from bindu.core.nodes.identity import OWN, NodeId, Stage, after, at_tap, before, tap_of
+from bindu.core.nodes.identity import OWN, NodeId, Stage, after, at_tap
 from bindu.core.nodes.node import Node
 from bindu.core.nodes.operation import Operation
-from bindu.core.scene.channels import AXES, ChannelRef, Tap, zone_index
+from bindu.core.scene.channels import AXES, ChannelRef, Tap
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Step
 
@@ -24,7 +24,7 @@ def tap_node(scene: Scene, ref: ChannelRef, tap: Tap) -> NodeId:
 
 def channel_before(scene: Scene, ref: ChannelRef, step: Step) -> NodeId:
     """The node that holds a channel's value before a step of its part."""
-    return channel_node(scene, ref, before(step))
+    return NodeId(ref.part, ref.channel, _after(scene.writer_before(ref, step)))
 
 
 def channel_node(scene: Scene, ref: ChannelRef, stage: Stage) -> NodeId:
@@ -35,20 +35,15 @@ def channel_node(scene: Scene, ref: ChannelRef, stage: Stage) -> NodeId:
 def last_written(scene: Scene, ref: ChannelRef, stage: Stage) -> Stage:
     """Right after the last step that is on and writes a channel up to a tap, or before a step; or
     the channel's own value."""
-    if not scene.is_written(ref):
+    last = scene.writers_in(ref.part).last.get(ref.channel)
+    if last is None:
         return OWN
     until = step_around(scene, stage)
-    if until is not None:
-        last = scene.writer_before(ref, until)
-    else:
-        last = scene.last_writer(ref, zone_index(_tap(stage)))
-    return OWN if last is None else after(last)
+    return _after(scene.writer_before(ref, until) if until else last[stage.name])
 
 
-def _tap(stage: Stage) -> Tap:
-    tap = tap_of(stage)
-    assert tap is not None
-    return tap
+def _after(step: Step | None) -> Stage:
+    return OWN if step is None else after(step)
 
 
 def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
@@ -65,4 +60,6 @@ def made(scene: Scene, node_id: NodeId, find: Find) -> Node:
         group, axis = node_id.quantity.split(".")
         whole = NodeId(node_id.part, group, after(step))
         return Node(node_id, (whole,), Component(AXES.index(axis)), 0)
-    return stepped(scene, node_id, step, channel_before(scene, ref, step), find)
+    before = channel_before(scene, ref, step)
+    still = before.stage == OWN and ref not in scene.curves
+    return stepped(scene, node_id, step, scene.set_value(ref) if still else before, find)

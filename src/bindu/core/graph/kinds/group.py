@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bindu.core.graph.kinds.channel import channel_node, last_written
+from bindu.core.graph.kinds.channel import last_written
 from bindu.core.graph.kinds.stepped import Find, stepped
 from bindu.core.graph.kinds.ties import step_around, step_made
 from bindu.core.nodes.group import ThreeChannels
@@ -22,7 +22,7 @@ def group_node(scene: Scene, part: str, group: str, stage: Stage) -> NodeId:
     Where one step wrote the whole group last, it is that step's; a rotation is then a
     quaternion. Else it is made of the three channels.
     """
-    if stage.kind == "default" or (part, group) not in scene.written_groups:
+    if stage == DEFAULT or group not in scene.writers_in(part).whole:
         return NodeId(part, group, stage)
     last = {last_written(scene, ChannelRef(part, one), stage) for one in CHANNELS[group]}
     written = last.pop()
@@ -38,7 +38,7 @@ def still_group(scene: Scene, part: str, group: str, stage: Stage) -> Vector | N
     if stage == DEFAULT:
         return GROUP_DEFAULTS[group]
     curves = scene.curves
-    if (part, group) in scene.written_groups or any((part, c) in curves for c in CHANNELS[group]):
+    if group in scene.writers_in(part).groups or any((part, c) in curves for c in CHANNELS[group]):
         return None
     return scene.set_vector(part, group)
 
@@ -69,12 +69,12 @@ def _of_channels(scene: Scene, node_id: NodeId) -> Node:
         return Node(node_id, (), ThreeChannels(still), 0)
     inputs: list[NodeId] = []
     components: list[float | None] = []
-    written = (part, group) in scene.written_groups
+    written = group in scene.writers_in(part).groups
     for channel in CHANNELS[group]:
         ref = ChannelRef(part, channel)
-        source = channel_node(scene, ref, stage) if written else None
-        if ref in scene.curves or (source is not None and source.stage != OWN):
-            inputs.append(source or NodeId(part, channel, OWN))
+        at = last_written(scene, ref, stage) if written else OWN
+        if at != OWN or ref in scene.curves:
+            inputs.append(NodeId(part, channel, at))
             components.append(None)
         else:
             components.append(scene.set_value(ref))

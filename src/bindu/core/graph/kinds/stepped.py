@@ -16,19 +16,31 @@ Find = Callable[[Read], NodeId]
 """Gives the node that a read takes its value from."""
 
 
-def stepped(scene: Scene, node_id: NodeId, step: Step, incoming: NodeId, find: Find) -> Node:
-    """The node right after a step: what comes in, what the step reads, and its weight, unless
-    that is 1 throughout."""
+def stepped(
+    scene: Scene, node_id: NodeId, step: Step, incoming: NodeId | float, find: Find
+) -> Node:
+    """The node right after a step: what comes in (a number where nothing moves it), what the step
+    reads, and its weight, unless that is 1 throughout."""
     kind = kind_of(step.settings)
     reads = [find(read) for read in kind.reads(scene, step, node_id.quantity)]
     operation = kind.operation(scene, step, node_id.quantity)
-    weight = scene.weight_of(step)
-    weight_node = find(Read(*weight, "final"))
-    moving = weight_node.stage != OWN or weight in scene.curves
-    if moving or scene.set_value(weight) != 1.0:
+    weight = _weight(scene, step, find)
+    if weight is not None:
         operation = Weighted(operation, turns=node_id.quantity == QUATERNION)
-        reads.append(weight_node)
-    return Node(node_id, (incoming, *reads), operation, len(reads))
+        reads.append(weight)
+    if isinstance(incoming, NodeId):
+        return Node(node_id, (incoming, *reads), operation, len(reads))
+    return Node(node_id, tuple(reads), operation, len(reads), start=incoming)
+
+
+def _weight(scene: Scene, step: Step, find: Find) -> NodeId | None:
+    """The node of a step's weight; None where that is 1 throughout."""
+    ref = scene.weight_of(step)
+    still = ref not in scene.curves and scene.set_weight(ref) == 1.0
+    if still and not scene.is_written(ref):
+        return None
+    node = find(Read(*ref, "final"))
+    return None if still and node.stage == OWN else node
 
 
 def step_nodes(step: Step) -> tuple[NodeId, ...]:
