@@ -32,7 +32,7 @@ def curve_values(curve: Curve, frames: Array) -> Array:
     if len(curve.keys) == 1:
         return np.full_like(frames, curve.keys[0].value)
     inside, offset = _shown(curve, frames)
-    return segment_values(segments([curve]), _place(curve, inside), inside, curve.kinds) + offset
+    return segment_values(segments([curve]), _place(curve, inside), inside) + offset
 
 
 def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
@@ -48,18 +48,17 @@ def values_of_many(curves: Sequence[Curve], frames: Array) -> Array:
     parts = segments(curves)
     counts = np.diff(parts.ends, prepend=-1)
     begins = parts.ends - counts + 1
-    kinds = frozenset().union(*(curve.kinds for curve in curves))
     inside = np.clip(frames, parts.start[begins, None], parts.start[parts.ends, None])
     place = _places(parts, counts, frames)
     # What goes on outside its keys in some other way is brought inside them one by one.
     moving = [row for row, curve in enumerate(curves) if not curve.holds_outside]
     if not moving:
-        return segment_values(parts, place, inside, kinds)
+        return segment_values(parts, place, inside)
     offset = np.zeros(inside.shape)
     for row in moving:
         inside[row], offset[row] = _shown(curves[row], frames)
         place[row] = begins[row] + _place(curves[row], inside[row])
-    return segment_values(parts, place, inside, kinds) + offset
+    return segment_values(parts, place, inside) + offset
 
 
 def _shown(curve: Curve, frames: Array) -> tuple[Array, Array]:

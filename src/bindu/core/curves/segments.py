@@ -25,7 +25,8 @@ class Segments:
     Attributes:
         start: the frame of the key.
         span: frames to the next one.
-        kind: the interpolation.
+        kinds: the interpolations that occur.
+        kind: the place of its interpolation among these.
         value: the control points' values, shape (K, 4).
         first, second: the inner control points' times as shares of the span.
         ends: for each curve the place of its last key.
@@ -33,7 +34,8 @@ class Segments:
 
     start: Array
     span: Array
-    kind: npt.NDArray[np.str_]
+    kinds: tuple[Interpolation, ...]
+    kind: npt.NDArray[np.int8]
     value: Array
     first: Array
     second: Array
@@ -52,10 +54,17 @@ def segments(curves: Sequence[Curve]) -> Segments:
     right, left = limited(_reach(numbers[:, 4:]), _reach(numbers[after, 2:4]), span)
     right[ends], left[ends] = 0.0, 0.0
     points = np.stack([value, value + right[:, 1], value[after] - left[:, 1], value[after]], axis=1)
-    kind = np.array([kind for curve in curves for kind in _kinds(curve)])
+    kinds = tuple(sorted(frozenset().union(*(curve.kinds for curve in curves))))
     first, second = right[:, 0] / span, 1.0 - left[:, 0] / span
     first[ends], second[ends] = 1.0 / 3.0, 2.0 / 3.0
-    return Segments(start, span, kind, points, first, second, ends)
+    return Segments(start, span, kinds, _places(kinds, curves), points, first, second, ends)
+
+
+def _places(kinds: Sequence[Interpolation], curves: Sequence[Curve]) -> npt.NDArray[np.int8]:
+    if len(kinds) == 1:
+        return np.zeros(sum(len(curve.keys) for curve in curves), dtype=np.int8)
+    places = [kinds.index(kind) for curve in curves for kind in _kinds(curve)]
+    return np.array(places, dtype=np.int8)
 
 
 def _kinds(curve: Curve) -> list[Interpolation]:
@@ -72,9 +81,7 @@ def _reach(tangents: Array) -> Array:
     return np.stack([along, lengths * np.sin(angles)], axis=1)
 
 
-def segment_values(
-    parts: Segments, place: Places, frames: Array, kinds: frozenset[Interpolation]
-) -> Array:
+def segment_values(parts: Segments, place: Places, frames: Array) -> Array:
     """Values on segments.
 
     Smooth segments are cubic Béziers in (frame, value), solved for the frame.
@@ -83,18 +90,17 @@ def segment_values(
         parts: the segments.
         place: which segment each frame is on, any shape.
         frames: of the same shape.
-        kinds: the interpolations that occur.
 
     Returns:
         The same shape.
     """
     share = (frames - parts.start.take(place)) / parts.span.take(place)
-    if len(kinds) == 1:
-        return _of_kind(next(iter(kinds)), parts, place, share)
+    if len(parts.kinds) == 1:
+        return _of_kind(parts.kinds[0], parts, place, share)
     values = np.empty(frames.shape)
     kind = parts.kind[place]
-    for one in sorted(kinds):
-        here = kind == one
+    for n, one in enumerate(parts.kinds):
+        here = kind == n
         values[here] = _of_kind(one, parts, place[here], share[here])
     return values
 

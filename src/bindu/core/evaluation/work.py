@@ -62,11 +62,12 @@ def _sums(graph: Graph, frames: int, nodes: Iterable[NodeId]) -> tuple[int, int]
     """How many numbers nodes make, and how many calculations that takes, where all of them change
     over time."""
     numbers = work = 0
+    known, marches = graph.nodes, graph.marches
     for node_id in nodes:
-        operation = graph.nodes[node_id].operation
+        operation = known[node_id].operation
         size = operation.numbers or SIZES.get(node_id.quantity, 1)
         numbers += size
-        each = FRAME_BY_FRAME if node_id in graph.marches else 1
+        each = FRAME_BY_FRAME if marches and node_id in marches else 1
         work += each * (size + operation.calculations)
     return frames * numbers, frames * work
 

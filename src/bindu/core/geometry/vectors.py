@@ -1,8 +1,8 @@
 """Vectors and small matrices, many at a time.
 
 Whatever is made here has its last dimensions, of three or four, far apart in memory and the frames
-next to each other (``frames_last``): so each component is one long run of numbers, and NumPy works
-on it several times as fast. Shapes are not touched by that.
+next to each other (``frames_last``): so each component is one long run of numbers, of all members
+of a stack together, and NumPy works on it several times as fast. Shapes are not touched by that.
 """
 
 from __future__ import annotations
@@ -21,12 +21,9 @@ def frames_last(shape: Sequence[int], dimensions: int) -> Array:
         shape: the whole shape.
         dimensions: how many of the last dimensions are those of one vector or matrix.
     """
-    *outer, frames = shape[:-dimensions]
-    if frames == 1:
-        return np.empty(shape)
-    made = np.empty((*outer, *shape[-dimensions:], frames))
+    made = np.empty((*shape[-dimensions:], *shape[:-dimensions]))
     axes = range(len(shape))
-    return made.transpose(*axes[: len(outer)], axes[-1], *axes[len(outer) : -1])
+    return made.transpose(*axes[dimensions:], *axes[:dimensions])
 
 
 def _common(*shapes: tuple[int, ...]) -> tuple[int, ...]:

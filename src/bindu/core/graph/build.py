@@ -59,7 +59,7 @@ def build_nodes(
         node_id = pending.pop()
         if node_id not in nodes and node_id not in known:
             nodes[node_id] = node = _built(scene, node_id, replacements, find)
-            pending.extend([i for i in node.inputs if i not in nodes])
+            pending.extend(node.inputs)
     return nodes
 
 
