@@ -52,7 +52,7 @@ def _batch(group: Sequence[Pending], times: Times) -> list[tuple[NodeId, Result]
             for n, ((node, key, _), values) in enumerate(zip(group, made, strict=True))
         ]
     return [
-        (node.id, finite_result(key, values, incoming(inputs), times)._replace(seconds=seconds))
+        (node.id, finite_result(key, values, _incoming(inputs), times)._replace(seconds=seconds))
         for (node, key, inputs), values in zip(group, made, strict=True)
     ]
 
@@ -76,7 +76,7 @@ def _stack(results: Sequence[Result]) -> Array:
     return np.moveaxis(runs, (-2, -1), (0, 1))
 
 
-def incoming(inputs: Sequence[Result]) -> Array | None:
+def _incoming(inputs: Sequence[Result]) -> Array | None:
     """What a node's values are held at where they are not finite, if anything comes in."""
     return inputs[0].values if inputs else None
 

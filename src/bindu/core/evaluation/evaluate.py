@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 from bindu.core.evaluation.batches import Pending, by_level, computed
 from bindu.core.evaluation.evaluation import Evaluation
@@ -139,26 +139,26 @@ class _Run:
             self._starts[still.digest] = found
         return found
 
-    def _outside_keys(self, nodes: Sequence[Node], outside: Collection[NodeId]) -> Iterable[str]:
-        """By what it is known what a group begins with and reads from outside of itself."""
+    def _outside_keys(self, nodes: Sequence[Node], members: Sequence[NodeId]) -> Iterable[str]:
+        """The keys of what a group begins with and reads from outside of itself."""
+        inside = set(members)
         keys: dict[NodeId, str] = {}
         for node in nodes:
             if node.start is not None:
                 keys[node.id._replace(stage=OWN)] = self._start(node.start).key
-            keys.update((i, self._results[i].key) for i in node.inputs if i in outside)
+            keys.update((i, self._results[i].key) for i in node.inputs if i not in inside)
         return keys.values()
 
     def _march(self, members: Sequence[NodeId]) -> None:
         """A group that runs frame by frame; the time it took is shared out evenly."""
         nodes = [self._graph.nodes[i] for i in members]
-        outside = outside_inputs(nodes)
         digests = "\n".join(node.operation.digest for node in nodes)
         results = self._results
-        key = result_key(self._base, digests, self._outside_keys(nodes, outside))
+        key = result_key(self._base, digests, self._outside_keys(nodes, members))
         if all(i in results and results[i].key == f"{key} {n}" for n, i in enumerate(members)):
             return
         start = time.perf_counter()
-        values = {i: results[i].values for i in outside}
+        values = {i: results[i].values for i in outside_inputs(nodes)}
         made, broken = marched(nodes, values, self._times, self._watch)
         share = (time.perf_counter() - start) / len(members)
         for n, node_id in enumerate(members):

@@ -39,7 +39,7 @@ from bindu.core.scene.things import (
     Units,
     WhatIf,
 )
-from bindu.core.scene.writers import Writers, writers_among
+from bindu.core.scene.writers import NOBODY, Writers, writers_among
 
 Owner = LeadGroup | Limb | Gait | Surface
 WEIGHT = StepInput("weight")
@@ -190,7 +190,8 @@ class Scene:
         """The steps that write the channels of a part."""
         found = self._writers.get(part)
         if found is None:
-            found = self._writers[part] = writers_among(self.steps_of.get(part, ()))
+            steps = self.steps_of.get(part)
+            found = self._writers[part] = writers_among(steps) if steps else NOBODY
         return found
 
     @cached_property

@@ -24,8 +24,12 @@ class Writers(NamedTuple):
     steps: Mapping[str, tuple[Step, ...]]
     last: Mapping[str, Mapping[str, Step | None]]
     before: Mapping[tuple[str, str], Step | None]
-    groups: frozenset[str]
-    whole: frozenset[str]
+    groups: frozenset[str] = frozenset()
+    whole: frozenset[str] = frozenset()
+
+
+NOBODY = Writers({}, {}, {})
+"""Of a part without steps, as most parts of a large scene are."""
 
 
 def writers_among(steps: Sequence[Step]) -> Writers:
