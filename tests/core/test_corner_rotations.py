@@ -275,6 +275,11 @@ def test_the_mean_of_rotations_is_the_geodesic_one() -> None:
             wanted = rigs.mean([t[n] for t in near], [float(w[n]) for w in weights])
             assert rigs.apart(Rotation.from_quat(found[n]), wanted) < 1e-10
             assert rigs.apart(Rotation.from_quat(swapped[n]), wanted) < 1e-10
+        # Weights that stand still, as most do.
+        still = mean_rotation([t.as_quat() for t in near], [one[:1] for one in weights])
+        for n in range(60):
+            wanted = rigs.mean([t[n] for t in near], [float(w[0]) for w in weights])
+            assert rigs.apart(Rotation.from_quat(still[n]), wanted) < 1e-10
     # Two that are 170 degrees apart: an even turn from one to the other, without a pop.
     ends = [
         Rotation.identity().as_quat()[None],

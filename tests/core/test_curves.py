@@ -15,6 +15,7 @@ from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values, values_of_many
 from bindu.core.curves.keys import changed_keys, checked, with_inserted_key, with_keys, without_keys
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
+from bindu.core.curves.spare import spare_keys
 from bindu.core.refusal import Refusal
 from tests.core.shape import assert_same_shape
 from tests.strategies import curves, outsides
@@ -258,3 +259,17 @@ def test_numbers_of_keys_that_cannot_be_are_refused_by_their_name(
 ) -> None:
     with pytest.raises(Refusal, match=f"a key's {name} must be a number within"):
         checked(key(number))
+
+
+@pytest.mark.parametrize("begin", [0.0, -7.5, 1000.0])
+def test_keys_without_which_a_curve_is_the_same(begin: float) -> None:
+    line = [(0, 0), (1, 2), (3, 6), (4, 8), (6, 3), (8, 3)]
+    steps = [(9, 5), (10, 5), (12, 5), (13, 1)]
+    keys = [Key(begin + frame, float(value), "linear") for frame, value in line]
+    keys += [Key(begin + frame, float(value), "hold") for frame, value in steps]
+    curve = with_keys(None, keys)
+    spare = spare_keys(curve, 1e-9)
+    assert spare == tuple(begin + frame for frame in (1, 3, 10, 12))
+    times = begin + np.linspace(-1.0, 14.0, 301)
+    without = curve_values(without_keys(curve, spare), times)
+    assert without == pytest.approx(curve_values(curve, times), abs=1e-9)

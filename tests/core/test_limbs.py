@@ -23,7 +23,7 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.edits.steps import AddStep, ChangeStep, RemoveStep
 from bindu.core.evaluation import Evaluation, evaluate
 from bindu.core.geometry.chain import BRANCHES, Solved, Wanted, solved
-from bindu.core.geometry.reach import softened
+from bindu.core.geometry.reach import lengthening, softened
 from bindu.core.nodes.identity import SOLVE, NodeId, Stage
 from bindu.core.refusal import Refusal
 from bindu.core.scene.channels import ChannelRef
@@ -174,6 +174,9 @@ def test_reach_soft_and_stretch_have_continuous_value_and_slope() -> None:
         if soft:
             exact = 1.25 - soft * 1.25 * np.exp(-(far[beyond] - edge) / (soft * 1.25))
             np.testing.assert_allclose(gone[beyond], exact, rtol=1e-13)
+    # A chain that goes nowhere gets no longer.
+    near = np.array([0.0, 1.0, 4.0])
+    assert lengthening(near, np.zeros(3), np.array([0.0, 0.5, 1.0])).tolist() == [1.0] * 3
 
 
 def test_a_stretched_chain_meets_any_goal_beyond_its_reach() -> None:

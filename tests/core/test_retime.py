@@ -144,6 +144,10 @@ def test_tangents_flat_linear_joined_broken_smart() -> None:
     linear = key("linear")
     assert np.tan(np.radians(linear.left.angle)) == pytest.approx(0.5)
     assert np.tan(np.radians(linear.right.angle)) == pytest.approx(-0.3)
+    # The handles reach as many frames as before.
+    old = scene.curves[STEP].keys[1]
+    for side in ("left", "right"):
+        assert getattr(linear, side).reach[0] == pytest.approx(getattr(old, side).reach[0])
     assert (linear.mode, key("break").mode, key("smart").mode) == ("broken", "broken", "smart")
     bent = applied(scene, [SetTangents(some, "linear"), SetTangents(some, "join")])
     joined = bent.curves[STEP].keys[1]

@@ -213,7 +213,7 @@ def _karcher(mean: Array, turns: Array, shares: Array) -> Array:
     for _ in range(MOST_ROUNDS):
         step = _karcher_step(mean[open_rows], turns[open_rows], shares[open_rows])
         size = np.linalg.norm(step, axis=1)
-        step *= np.minimum(1.0, 1.0 / np.maximum(size, 1e-300))[:, None]
+        step *= (1.0 / np.maximum(size, 1.0))[:, None]
         moved = product(mean[open_rows], turn_by(step))
         mean[open_rows] = moved / np.linalg.norm(moved, axis=1)[:, None]
         open_rows = open_rows[size >= MEAN]
