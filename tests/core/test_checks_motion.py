@@ -8,7 +8,7 @@ import pytest
 
 from bindu.core.checks.registry import findings, offers_of
 from bindu.core.curves.model import Key
-from bindu.core.curves.spacing import even_motions
+from bindu.core.curves.spacing import FINE, even_motions, even_times
 from bindu.core.edits import applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.checks import SetCheck
@@ -238,3 +238,15 @@ def test_a_dead_hold_is_found_when_asked_and_drifts() -> None:
 def test_a_motion_of_eight_frames_has_a_spacing(frames: int, told: list[tuple[int, int]]) -> None:
     ways = np.concatenate([np.zeros(2), np.ones(frames), np.zeros(4)])
     assert [(one.start, one.end) for one in even_motions(ways, 0.25)] == told
+
+
+@pytest.mark.parametrize(("still", "told"), [(2, [(0, 22)]), (3, [(0, 10), (13, 23)])])
+def test_three_still_frames_are_a_stand(still: int, told: list[tuple[int, int]]) -> None:
+    ways = np.concatenate([np.ones(10), np.zeros(still), np.ones(10)])
+    assert [(one.start, one.end) for one in even_motions(ways, 0.25)] == told
+
+
+def test_equal_shares_of_a_way_end_where_it_ends_though_it_stands_there() -> None:
+    fine = np.linspace(0.0, 4.0, 4 * FINE + 1)
+    points = np.minimum(fine, 2.0)[:, None]
+    assert even_times(points, 5.0, 4).tolist() == pytest.approx([5.0, 5.5, 6.0, 6.5, 9.0])

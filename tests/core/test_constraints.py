@@ -8,16 +8,18 @@ import numpy as np
 import pytest
 
 from bindu.core.curves.model import Key
-from bindu.core.edits import applied
+from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import SetValue
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart
+from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import Evaluation
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest
 from bindu.core.scene.settings import (
     AimSettings,
     Axis,
+    ConstraintKind,
     ConstraintSettings,
     FollowSettings,
     Offset,
@@ -139,6 +141,24 @@ def test_rotation_constraints_are_the_geodesic_mean() -> None:
             share = rigs.channel(made, "p1", "s1.weight", frame)
             wanted = rigs.slerp(rigs.rotation(made, "p1", frame), wanted, share)
             assert rigs.apart(rigs.rotation(made, "p1", frame, "bound"), wanted) < 1e-7
+
+
+@pytest.mark.parametrize(
+    ("kind", "quantity"), [("position", "translation"), ("rotation", "rotation")]
+)
+@pytest.mark.parametrize("weights", [(0.25, 0.5), (0.0, 0.125), (0.125, 0.25, 0.0)])
+def test_weights_are_shares_however_little_they_are_together(
+    kind: ConstraintKind, quantity: str, weights: tuple[float, ...]
+) -> None:
+    edits: list[AnyEdit] = [AddPart("held", id="p0")]
+    for n in range(1, len(weights) + 1):
+        edits += [AddPart(f"t{n}", id=f"p{n}"), SetValue(f"p{n}", f"{quantity}.x", 6.0 * n)]
+    targets = tuple(Target(f"p{n}") for n in range(1, len(weights) + 1))
+    edits.append(AddStep("p0", "bound", ConstraintSettings(targets, kind=kind), id="s1"))
+    edits += [SetValue("p0", f"s1.weight.p{n}", weight) for n, weight in enumerate(weights, 1)]
+    made = rigs.evaluated(applied(Scene(), edits))
+    wanted = np.average([6.0 * n for n in range(1, len(weights) + 1)], weights=weights)
+    assert rigs.group(made, "p0", quantity, 0, "bound")[0] == pytest.approx(wanted)
 
 
 def test_scale_constraints_give_the_lengths_of_axes() -> None:

@@ -15,6 +15,7 @@ from bindu.core.curves.eases import EASES
 from bindu.core.curves.evaluate import curve_values, values_of_many
 from bindu.core.curves.keys import changed_keys, checked, with_inserted_key, with_keys, without_keys
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
+from bindu.core.curves.spans import REPEATING, written_out
 from bindu.core.curves.spare import spare_keys
 from bindu.core.refusal import Refusal
 from tests.core.shape import assert_same_shape
@@ -273,3 +274,19 @@ def test_keys_without_which_a_curve_is_the_same(begin: float) -> None:
     times = begin + np.linspace(-1.0, 14.0, 301)
     without = curve_values(without_keys(curve, spare), times)
     assert without == pytest.approx(curve_values(curve, times), abs=1e-9)
+
+
+@given(curves(), outsides, outsides, st.integers(-30, 30), st.integers(1, 90))
+def test_what_repeats_is_written_out_as_keys(
+    keys: tuple[Key, ...], before: Outside, after: Outside, first: int, count: int
+) -> None:
+    curve = with_keys(Curve((), before, after), keys)
+    shown = (first, first + count)
+    made = written_out(curve, shown)
+    times = np.arange(first, first + count + 1.0)
+    assert curve_values(made, times) == pytest.approx(curve_values(curve, times), abs=1e-6)
+    for goes, mode, reaches in (
+        (before, made.before, first < keys[0].frame),
+        (after, made.after, first + count > keys[-1].frame),
+    ):
+        assert mode == ("hold" if goes in REPEATING and reaches else goes)
