@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.optimize import brentq
@@ -277,6 +277,7 @@ def test_keys_without_which_a_curve_is_the_same(begin: float) -> None:
 
 
 @given(curves(), outsides, outsides, st.integers(-30, 30), st.integers(1, 90))
+@example((Key(0.0, 1.0), Key(10.0, 5.0), Key(20.0, 2.0)), "repeat", "mirror", 4, 10)
 def test_what_repeats_is_written_out_as_keys(
     keys: tuple[Key, ...], before: Outside, after: Outside, first: int, count: int
 ) -> None:
