@@ -22,9 +22,9 @@ Pending = tuple[Node, str, Sequence[Result]]
 """A node, the key of its result and its inputs."""
 
 
-def computed(pending: Iterable[Pending], times: Times) -> Iterator[tuple[NodeId, Result]]:
-    """The results of nodes none of which reads another; each takes an even share of the time of
-    its batch."""
+def computed(pending: Iterable[Pending], times: Times) -> Iterator[dict[NodeId, Result]]:
+    """The results of nodes none of which reads another, batch by batch; each takes an even share of
+    the time of its batch."""
     groups: dict[Hashable, list[Pending]] = {}
     for one in pending:
         like = (batch_key(one[0].operation), *[taken.values.shape for taken in one[2]])
@@ -34,10 +34,10 @@ def computed(pending: Iterable[Pending], times: Times) -> Iterator[tuple[NodeId,
         size = max((one.values[0].size for one in group[0][2]), default=1)
         count = max(1, BATCH_NUMBERS // (frames * size))
         for start in range(0, len(group), count):
-            yield from _batch(group[start : start + count], times)
+            yield _batch(group[start : start + count], times)
 
 
-def _batch(group: Sequence[Pending], times: Times) -> list[tuple[NodeId, Result]]:
+def _batch(group: Sequence[Pending], times: Times) -> dict[NodeId, Result]:
     start = time.perf_counter()
     stacks = [_stack(results) for results in zip(*(one[2] for one in group), strict=True)]
     made = computed_together([node.operation for node, _, _ in group], stacks, times)
@@ -47,14 +47,14 @@ def _batch(group: Sequence[Pending], times: Times) -> list[tuple[NodeId, Result]
         all_good = all_finite(made)
     seconds = (time.perf_counter() - start) / len(group)
     if all_good:
-        return [
-            (node.id, Result(key, values, None, 0, seconds, made, n))
+        return {
+            node.id: Result(key, values, None, 0, seconds, made, n)
             for n, ((node, key, _), values) in enumerate(zip(group, made, strict=True))
-        ]
-    return [
-        (node.id, finite_result(key, values, _incoming(inputs), times)._replace(seconds=seconds))
+        }
+    return {
+        node.id: finite_result(key, values, _incoming(inputs), times)._replace(seconds=seconds)
         for (node, key, inputs), values in zip(group, made, strict=True)
-    ]
+    }
 
 
 def _stack(results: Sequence[Result]) -> Array:

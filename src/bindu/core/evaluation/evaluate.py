@@ -104,18 +104,19 @@ class _Run:
                 if node_id in marches and marches[node_id][0] == node_id:
                     self._march(marches[node_id])
             nodes = [node_id for node_id in nodes if node_id not in marches]
-        for node_id, result in computed(self._wanted(nodes), self._times):
-            self._results[node_id] = result
-            self._seconds[node_id] = result.seconds
+        for made in computed(self._wanted(nodes), self._times):
+            self._results.update(made)
+            self._seconds.update({node_id: result.seconds for node_id, result in made.items()})
             if self._kept:
-                self._kept.put(result)
+                for result in made.values():
+                    self._kept.put(result)
 
     def _wanted(self, nodes: Iterable[NodeId]) -> Iterator[Pending]:
         """The nodes that have to be computed, without those of which it is known what they come
         to."""
-        results = self._results
+        known, results = self._graph.nodes, self._results
         for node_id in nodes:
-            node = self._graph.nodes[node_id]
+            node = known[node_id]
             inputs = [results[i] for i in node.inputs]
             if node.start is not None:
                 inputs.insert(0, self._start(node.start))

@@ -11,6 +11,7 @@ from bindu.core.nodes.node import Node
 
 Dependents = Mapping[NodeId, tuple[NodeId, ...]]
 Nodes = Mapping[NodeId, Node]
+NO_RANK = -1
 TiesOf = Callable[[NodeId], Ties]
 
 
@@ -54,16 +55,16 @@ def ranks_of(nodes: Nodes) -> dict[NodeId, int] | None:
         if node_id in ranks:
             continue
         inputs = nodes[node_id].inputs
-        missing = [i for i in inputs if i not in ranks]
-        if not missing:
-            ranks[node_id] = 1 + max([ranks[i] for i in inputs]) if inputs else 0
+        found = [ranks.get(i, NO_RANK) for i in inputs]
+        if NO_RANK not in found:
+            ranks[node_id] = 1 + max(found, default=-1)
         elif node_id in opened:
             # All its inputs have been looked at, so one that has no rank waits for this node.
             return None
         else:
             opened.add(node_id)
             pending.append(node_id)
-            pending.extend(missing)
+            pending.extend([i for i in inputs if i not in ranks])
     return ranks
 
 
