@@ -72,8 +72,8 @@ def _stack(results: Sequence[Result]) -> Array:
     if not inner:
         return np.concatenate([one.values for one in results]).reshape(count, frames)
     axes = range(1, len(inner) + 1)
-    runs = np.stack([one.values.transpose(*axes, 0) for one in results], axis=-2)
-    return np.moveaxis(runs, (-2, -1), (0, 1))
+    runs = [one.values.transpose(*axes, 0)[..., None, :] for one in results]
+    return np.concatenate(runs, axis=-2).transpose(-2, -1, *range(len(inner)))
 
 
 def _incoming(inputs: Sequence[Result]) -> Array | None:
