@@ -1,17 +1,14 @@
-import { Alert, Button, Input, Select, Space, Typography, Upload } from "antd";
+import { Alert, Input, Select, Space, Typography } from "antd";
 import { useState } from "react";
 
 import { reasonNow } from "../api/client";
-import { openGuide } from "../state/guide";
-import { useWaitingWords } from "../state/waiting";
-import { PaperChoice } from "../commands/PaperChoice";
-import { Brand } from "../shared/Brand";
-import { saysNoUnit } from "../shared/fileUnits";
-import { ink } from "../shared/theme";
 import { Bin } from "./Bin";
+import { HomeBar } from "./HomeBar";
+import { ImportFiles } from "./ImportFiles";
 import { NewScene } from "./NewScene";
 import { SceneTable } from "./SceneTable";
 import { UnitAsked } from "./UnitAsked";
+import { useImport } from "./useImport";
 import { useExamples, useScenes } from "./useScenes";
 
 /** The home page: all scenes; open, start, import, copy, export and delete them. Files can be dropped
@@ -20,13 +17,7 @@ export function Home() {
   const { scenes, add, first, tag, bring, copy, example, remove } = useScenes();
   const examples = useExamples();
   const [search, setSearch] = useState("");
-  const waiting = useWaitingWords();
-  const [unsaid, setUnsaid] = useState<File[]>([]);
-  const take = (files: File[]) => {
-    const told = files.filter((file) => !saysNoUnit(file));
-    if (told.length) bring.mutate(told.map((file) => ({ file })));
-    setUnsaid((before) => [...before, ...files.filter(saysNoUnit)]);
-  };
+  const { unsaid, take, takeIn, leave } = useImport(bring);
   return (
     <main
       className="scroll"
@@ -38,15 +29,7 @@ export function Home() {
       }}
     >
       <div style={{ maxWidth: 1200, margin: "0 auto", padding: "28px 24px" }}>
-        <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>
-          <Brand />
-          <span role="status" style={{ color: ink.trouble }}>{waiting}</span>
-          <span style={{ display: "flex", gap: 12, alignItems: "center" }}>
-            <PaperChoice />
-            <Button size="small" loading={first.isPending} title="A short path through a scene of its own: from nothing to a wheel that turns by the way it has gone" onClick={() => { first.mutate(); }}>First five minutes</Button>
-            <Button size="small" onClick={() => { openGuide("Words"); }}>Guide</Button>
-          </span>
-        </div>
+        <HomeBar begins={first.isPending} onBegin={() => { first.mutate(); }} />
         <Typography.Paragraph type="secondary" style={{ margin: "10px 0 26px", fontSize: 14 }}>
           Build the control system of a rig, and see why every value is what it is.
         </Typography.Paragraph>
@@ -55,30 +38,11 @@ export function Home() {
           <Input allowClear aria-label="Find a scene" placeholder="Find a scene" style={{ width: 140, margin: "0 auto 0 16px" }} value={search} onChange={(event) => { setSearch(event.target.value); }} />
           <Space>
             <NewScene starts={examples.starts} busy={add.isPending} onAdd={(name, start) => { add.mutate({ name, start }); }} />
-            <Upload
-              accept=".json,.glb,.gltf,.usd,.usda,.usdc,.bvh,.csv"
-              multiple
-              showUploadList={false}
-              beforeUpload={(file, all) => {
-                if (file === all.at(-1)) take(all);
-                return false;
-              }}
-            >
-              <Button loading={bring.isPending} title="Or drop files anywhere here">Import files…</Button>
-            </Upload>
+            <ImportFiles busy={bring.isPending} onFiles={take} />
             <Select aria-label="Open an example" placeholder="Example…" popupMatchSelectWidth={false} style={{ width: 120 }} loading={example.isPending} value={null} options={examples.names.map((value) => ({ value, label: value }))} onChange={(name: string | null) => { if (name) example.mutate(name); }} />
           </Space>
         </div>
-        {unsaid.length > 0 && (
-          <UnitAsked
-            files={unsaid}
-            onImport={(unit) => {
-              bring.mutate(unsaid.map((file) => ({ file, unit })));
-              setUnsaid([]);
-            }}
-            onLeave={() => { setUnsaid([]); }}
-          />
-        )}
+        {unsaid.length > 0 && <UnitAsked files={unsaid} onImport={takeIn} onLeave={leave} />}
         {scenes.error ? (
           <Alert
             type="warning"

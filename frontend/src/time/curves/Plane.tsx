@@ -64,18 +64,7 @@ export function Plane({ part, channel, id, curve }: Props) {
         {...box.handlers}
       >
         <Grid scales={scales} height={height} width={width} unit={channel.unit} />
-        <rect
-          data-testid="ruler"
-          x={margin.left}
-          y={Math.max(height - margin.bottom, 0)}
-          width={Math.max(width - margin.left - margin.right, 0)}
-          height={margin.bottom}
-          fill="transparent"
-          style={{ cursor: "ew-resize" }}
-          {...scrub}
-        >
-          <title>Drag to move the playhead</title>
-        </rect>
+        <Ruler width={width} height={height} scrub={scrub} />
         <ThinCurves lines={thin} scales={scales} height={height} />
         <Curves lines={lines} first={first} last={last} scales={scales} curve={channel.curve} />
         <Overlays overlays={overlays} first={first} last={last} scales={scales} />
@@ -101,6 +90,23 @@ export function Plane({ part, channel, id, curve }: Props) {
         fix={fix}
       />
     </div>
+  );
+}
+
+function Ruler({ width, height, scrub }: { width: number; height: number; scrub: ReturnType<typeof useScrub> }) {
+  return (
+    <rect
+      data-testid="ruler"
+      x={margin.left}
+      y={Math.max(height - margin.bottom, 0)}
+      width={Math.max(width - margin.left - margin.right, 0)}
+      height={margin.bottom}
+      fill="transparent"
+      style={{ cursor: "ew-resize" }}
+      {...scrub}
+    >
+      <title>Drag to move the playhead</title>
+    </rect>
   );
 }
 

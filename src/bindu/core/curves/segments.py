@@ -57,10 +57,11 @@ def segments(curves: Sequence[Curve]) -> Segments:
     kinds = tuple(sorted(frozenset().union(*(curve.kinds for curve in curves))))
     first, second = right[:, 0] / span, 1.0 - left[:, 0] / span
     first[ends], second[ends] = 1.0 / 3.0, 2.0 / 3.0
-    return Segments(start, span, kinds, _places(kinds, curves), points, first, second, ends)
+    return Segments(start, span, kinds, _kind_places(kinds, curves), points, first, second, ends)
 
 
-def _places(kinds: Sequence[Interpolation], curves: Sequence[Curve]) -> npt.NDArray[np.int8]:
+def _kind_places(kinds: Sequence[Interpolation], curves: Sequence[Curve]) -> npt.NDArray[np.int8]:
+    """The place among these kinds of the segment to the right of each key."""
     if len(kinds) == 1:
         return np.zeros(sum(len(curve.keys) for curve in curves), dtype=np.int8)
     places = [kinds.index(kind) for curve in curves for kind in _kinds(curve)]

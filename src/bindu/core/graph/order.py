@@ -12,6 +12,7 @@ from bindu.core.nodes.node import Node
 Dependents = Mapping[NodeId, tuple[NodeId, ...]]
 Nodes = Mapping[NodeId, Node]
 NO_RANK = -1
+"""Stands for the rank of a node that is still to be found: lower than any."""
 TiesOf = Callable[[NodeId], Ties]
 
 

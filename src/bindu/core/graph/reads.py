@@ -5,6 +5,7 @@ from __future__ import annotations
 from bindu.core.graph.kinds.channel import channel_node
 from bindu.core.graph.kinds.group import angles_node, group_node
 from bindu.core.graph.kinds.quaternion import quaternion_node
+from bindu.core.graph.kinds.ties import WHOLE
 from bindu.core.nodes.identity import (
     QUATERNION,
     SOLVE,
@@ -14,13 +15,11 @@ from bindu.core.nodes.identity import (
     Stage,
     at_tap,
 )
-from bindu.core.scene.channels import GROUPS, ChannelRef
+from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 
 ITSELF = frozenset((*WORLD_QUANTITIES, SOLVE))
 """Quantities that hold themselves."""
-WHOLE = ITSELF | {QUATERNION, *GROUPS}
-"""Quantities that are no channels."""
 
 
 def read_node(scene: Scene, read: Read) -> NodeId:

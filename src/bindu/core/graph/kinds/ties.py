@@ -13,7 +13,7 @@ BEFORE_STEPS, AFTER_STEPS, ONE_BACK = -1, 1_000_000, 1_000_001
 """The places of shared solves, of groups and world values, and of values one frame back among the
 steps of their zone."""
 
-WHOLE = frozenset((*GROUPS, QUATERNION, *WORLD_QUANTITIES))
+WHOLE = frozenset((*GROUPS, QUATERNION, *WORLD_QUANTITIES, SOLVE))
 """Quantities that are no channels."""
 
 Ties = tuple[int, int, int, NodeId]
