@@ -14,4 +14,9 @@ export default ts.config(
       "@typescript-eslint/no-non-null-assertion": "error",
     },
   },
+  {
+    // A function that is longer holds more than one idea.
+    ignores: ["**/*.test.ts", "**/*.test.tsx", "**/*.testing.tsx"],
+    rules: { "max-lines-per-function": ["error", 60] },
+  },
 );

@@ -48,6 +48,12 @@ def test_tree_channels_curves_and_ledger_tell_the_same_numbers(bench: Bench) -> 
     page.get_by_role("button", name="Undo").click()
     bench.saved(4)
     expect(bench.bead("stop pin")).to_contain_text("muted")
+    # What is chosen by its name is in sight in the tree when the search is gone.
+    search = page.get_by_label("Find a part or channel")
+    search.fill("far qu")
+    search.press("Enter")
+    search.fill("")
+    expect(page.get_by_role("tree").get_by_text("far quay")).to_be_in_viewport()
 
 
 def test_a_key_is_dragged_and_all_that_depends_on_it_follows(bench: Bench) -> None:

@@ -36,55 +36,13 @@ export function ScenePage() {
   const sceneId = Number(useParams()["sceneId"]);
   const { error } = useLoadedScene(sceneId);
   const ready = useOpenScene((scene) => scene.sceneId === sceneId);
-  const first = useOpenScene((scene) => scene.header.first);
-  const last = useOpenScene((scene) => scene.header.last);
-  const fps = useOpenScene((scene) => scene.header.fps);
   const units = useOpenScene(({ header }) => `${header.units.length ?? ""} ${header.units.angle ?? ""}`);
-  const { message } = App.useApp();
-  useEffect(() => {
-    enterScene(sceneId);
-    feed.open(sceneId);
-    const silent = followPlayer();
-    return () => {
-      silent();
-      stop();
-      closeScene();
-    };
-  }, [sceneId]);
-  useEffect(() => {
-    if (ready) setRange({ first, last, fps });
-    setKeyedFrames(keyedFrames);
-  }, [ready, first, last, fps]);
-  useEffect(() => {
-    if (!ready) return;
-    const { parts, header } = useOpenScene.getState();
-    const channels = (part: string) => parts[part]?.channels.map(({ id }) => id);
-    const missing = readAddress({ channels, begin: firstToShow(), first: header.first, last: header.last });
-    if (missing.length) void message.warning(`The link shows what is nearest: ${missing.join("; ")}.`, 8);
-    return writeAddress();
-  }, [ready, sceneId, message]);
+  useEntered(sceneId);
+  usePlayedRange(ready);
+  useAddress(sceneId, ready);
 
   if (asked !== undefined && !(asked in shown)) return <NoPage />;
-  if (error && !ready) {
-    return (
-      <Result
-        title="This scene cannot be shown"
-        subTitle={reasonNow(error)}
-        extra={
-          <Space>
-            <Link to="/">
-              <Button>All scenes</Button>
-            </Link>
-            {error instanceof Refused && error.broken ? (
-              <Button type="primary" onClick={() => void undoUnseen(sceneId)}>
-                Take its last edit back
-              </Button>
-            ) : null}
-          </Space>
-        }
-      />
-    );
-  }
+  if (error && !ready) return <NotShown sceneId={sceneId} error={error} />;
   const Shown = shown[view];
   if (!ready) return <Spin style={{ margin: 40 }} />;
   return (
@@ -97,6 +55,66 @@ export function ScenePage() {
       </Fetched>
       <FirstSteps />
     </div>
+  );
+}
+
+/** Enters the scene, and leaves it with its samples, its sound and its playing. */
+function useEntered(sceneId: number) {
+  useEffect(() => {
+    enterScene(sceneId);
+    feed.open(sceneId);
+    const silent = followPlayer();
+    return () => {
+      silent();
+      stop();
+      closeScene();
+    };
+  }, [sceneId]);
+}
+
+/** The player plays the range of the scene, and knows the frames that have keys. */
+function usePlayedRange(ready: boolean) {
+  const first = useOpenScene((scene) => scene.header.first);
+  const last = useOpenScene((scene) => scene.header.last);
+  const fps = useOpenScene((scene) => scene.header.fps);
+  useEffect(() => {
+    if (ready) setRange({ first, last, fps });
+    setKeyedFrames(keyedFrames);
+  }, [ready, first, last, fps]);
+}
+
+/** What is chosen is read from the address once, and written to it from then on. */
+function useAddress(sceneId: number, ready: boolean) {
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (!ready) return;
+    const { parts, header } = useOpenScene.getState();
+    const channels = (part: string) => parts[part]?.channels.map(({ id }) => id);
+    const missing = readAddress({ channels, begin: firstToShow(), first: header.first, last: header.last });
+    if (missing.length) void message.warning(`The link shows what is nearest: ${missing.join("; ")}.`, 8);
+    return writeAddress();
+  }, [ready, sceneId, message]);
+}
+
+/** Why the scene cannot be shown, and what can be done. */
+function NotShown({ sceneId, error }: { sceneId: number; error: unknown }) {
+  return (
+    <Result
+      title="This scene cannot be shown"
+      subTitle={reasonNow(error)}
+      extra={
+        <Space>
+          <Link to="/">
+            <Button>All scenes</Button>
+          </Link>
+          {error instanceof Refused && error.broken ? (
+            <Button type="primary" onClick={() => void undoUnseen(sceneId)}>
+              Take its last edit back
+            </Button>
+          ) : null}
+        </Space>
+      }
+    />
   );
 }
 

@@ -1,4 +1,3 @@
-import type { InputRef } from "antd";
 import { Button, Input } from "antd";
 import { SearchOutlined } from "@ant-design/icons";
 import { useEffect, useRef, useState } from "react";
@@ -34,15 +33,6 @@ export function Palette() {
 function Panel({ onClose }: { onClose: () => void }) {
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
-  const field = useRef<InputRef>(null);
-  const list = useRef<HTMLUListElement>(null);
-  useEffect(() => {
-    field.current?.focus();
-  }, []);
-  useEffect(() => {
-    list.current?.children[at]?.scrollIntoView({ block: "nearest" });
-  }, [at]);
-  const keys = useKeys();
   const { found, more } = findings(search);
   const choose = (one: Found | undefined) => {
     onClose();
@@ -65,7 +55,7 @@ function Panel({ onClose }: { onClose: () => void }) {
       style={{ position: "absolute", right: 0, top: 36, width: 360, zIndex: 20, background: ink.field, border: `1px solid ${ink.line}`, borderRadius: 6, padding: 8, boxShadow: "0 6px 18px rgb(30 43 51 / 14%)" }}
     >
       <Input
-        ref={field}
+        autoFocus
         role="combobox"
         aria-expanded
         aria-controls="palette-found"
@@ -80,27 +70,46 @@ function Panel({ onClose }: { onClose: () => void }) {
         onKeyDown={onKeyDown}
         onBlur={() => { window.setTimeout(onClose, 150); }}
       />
-      <ul ref={list} id="palette-found" role="listbox" aria-label="Found" className="scroll" style={{ listStyle: "none", margin: "6px 0 0", padding: 0, maxHeight: 320 }}>
-        {found.map((one, n) => (
-          <li
-            key={`${one.kind} ${one.name}`}
-            id={`palette-${String(n)}`}
-            role="option"
-            aria-selected={n === at}
-            onMouseDown={(event) => { event.preventDefault(); }}
-            onClick={() => { choose(one); }}
-            onMouseEnter={() => { setAt(n); }}
-            style={{ display: "flex", gap: 8, padding: "4px 6px", borderRadius: 4, cursor: "pointer", background: n === at ? ink.chosen : undefined }}
-          >
-            <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
-            <span style={{ color: ink.quiet, fontSize: 12 }}>{one.shortcut ? keys[one.shortcut] : one.kind}</span>
-          </li>
-        ))}
-      </ul>
+      <PaletteList found={found} at={at} onMark={setAt} onChoose={choose} />
       <div role="status" style={{ color: ink.quiet, padding: "0 6px" }}>
         {found.length ? more > 0 && `and ${String(more)} more: type on` : "Nothing has that name."}
       </div>
     </div>
+  );
+}
+
+interface ListProps {
+  found: Found[];
+  /** Which one Enter would choose; it is kept in sight. */
+  at: number;
+  onMark: (at: number) => void;
+  onChoose: (one: Found) => void;
+}
+
+function PaletteList({ found, at, onMark, onChoose }: ListProps) {
+  const keys = useKeys();
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    list.current?.children[at]?.scrollIntoView({ block: "nearest" });
+  }, [at]);
+  return (
+    <ul ref={list} id="palette-found" role="listbox" aria-label="Found" className="scroll" style={{ listStyle: "none", margin: "6px 0 0", padding: 0, maxHeight: 320 }}>
+      {found.map((one, n) => (
+        <li
+          key={`${one.kind} ${one.name}`}
+          id={`palette-${String(n)}`}
+          role="option"
+          aria-selected={n === at}
+          onMouseDown={(event) => { event.preventDefault(); }}
+          onClick={() => { onChoose(one); }}
+          onMouseEnter={() => { onMark(n); }}
+          style={{ display: "flex", gap: 8, padding: "4px 6px", borderRadius: 4, cursor: "pointer", background: n === at ? ink.chosen : undefined }}
+        >
+          <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{one.name}</span>
+          <span style={{ color: ink.quiet, fontSize: 12 }}>{one.shortcut ? keys[one.shortcut] : one.kind}</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -1,27 +1,19 @@
-import type { ReactNode } from "react";
 import { memo } from "react";
 import { useNavigate } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 
-import type { BeadView } from "../api/client";
+import type { BeadView, StepView } from "../api/client";
 import { useEdit } from "../state/useEdit";
 import { useOpenScene, usePart } from "../state/openScene";
 import { usePlayer } from "../state/player";
-import { chooseDriven } from "../state/posing";
-import { feed, useSamples, useWants, valueAt } from "../state/samples";
+import { useSamples, useWants, valueAt } from "../state/samples";
 import { chooseStep, useSelection } from "../state/selection";
-import { duration, inField, shown } from "../shared/format";
-import { NumberField } from "../shared/NumberField";
+import { duration, shown } from "../shared/format";
 import type { Tap } from "../shared/taps";
 import { tapColour } from "../shared/tapColours";
 import { ink } from "../shared/theme";
-import { giveValue, valueEdit } from "./channels/edits";
-import { BindingFields, binds } from "./binding/BindingFields";
+import { BeadBody } from "./BeadBody";
 import { LimbNote } from "./limbs/LimbNote";
-import { FormulaField } from "./formula/FormulaField";
-import { isShaper } from "./shapers/kinds";
-import { ShaperFields } from "./shapers/ShaperFields";
-import { LimitFields } from "./LimitFields";
 import { Reads } from "./Reads";
 import { Sparkline } from "./Sparkline";
 import { StepTools } from "./StepTools";
@@ -43,9 +35,7 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
   return (
     <article
       aria-label={bead.name}
-      onClick={() => {
-        chooseStep(bead.step);
-      }}
+      onClick={() => { chooseStep(bead.step); }}
       onDragOver={(event) => { if (step && event.dataTransfer.types.includes(dragged(zone))) event.preventDefault(); }}
       onDrop={(event) => {
         const moved = event.dataTransfer.getData(dragged(zone));
@@ -54,51 +44,10 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
       style={{ display: "flex", gap: 8, marginBottom: 6, opacity: bead.on ? 1 : 0.55 }}
     >
       <Mark bead={bead} />
-      <div
-        style={{
-          flex: 1,
-          minWidth: 0,
-          background: ink.field,
-          border: `1px solid ${chosen ? ink.ink : ink.line}`,
-          borderRadius: 6,
-          padding: "6px 10px 7px",
-        }}
-      >
-        <div
-          draggable={step !== undefined}
-          title={step ? "Drag it to another place in its zone" : undefined}
-          onDragStart={(event) => { if (step) event.dataTransfer.setData(dragged(zone), step.id); }}
-          style={{ display: "flex", gap: 8, alignItems: "baseline", cursor: step ? "grab" : undefined }}
-        >
-          <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
-          <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
-          {step && <StepTools step={step} part={part} />}
-        </div>
-        {step && binds(step) ? (
-          <Folded text={chosen && step.settings.kind === "limb" ? "" : bead.description} open={chosen}><BindingFields step={step} part={part} /></Folded>
-        ) : step?.settings.kind === "formula" ? (
-          <FormulaField step={step} settings={step.settings} reads={bead.reads} />
-        ) : step?.settings.kind === "limit" ? (
-          <LimitFields step={step} settings={step.settings} unit={unit} />
-        ) : step && owner && isShaper(step.settings) ? (
-          <Folded text={bead.description} open={chosen}><ShaperFields step={step} part={owner} settings={step.settings} /></Folded>
-        ) : bead.kind === "value" ? (
-          <OwnValue part={part} bead={bead} unit={unit} />
-        ) : (
-          <div className="mono" style={{ fontSize: 11.5, color: ink.quiet }}>{bead.description}</div>
-        )}
-        {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
-        <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: "0 8px", marginTop: 3 }}>
-          <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
-            <Values nodes={before(bead)} unit={unit} />
-            <span style={{ color: ink.quiet }}> → </span>
-            <strong><Values nodes={after(bead)} unit={unit} /></strong>
-          </span>
-          <span style={{ display: "grid", justifyItems: "end", marginLeft: "auto" }}>
-            {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[zone]} />}
-            {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
-          </span>
-        </div>
+      <div style={{ flex: 1, minWidth: 0, background: ink.field, border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, padding: "6px 10px 7px" }}>
+        <Head bead={bead} step={step} part={part} />
+        <BeadBody bead={bead} step={step} part={part} unit={unit} open={chosen} />
+        <Outcome bead={bead} step={step} unit={unit} />
         {step?.settings.kind === "limb" && !chosen && <LimbOf id={step.settings.limb} />}
         <Reads bead={bead} />
         <Notes bead={bead} />
@@ -106,6 +55,39 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
     </article>
   );
 });
+
+/** What the step is called; drags it to another place in its zone. */
+function Head({ bead, step, part }: { bead: BeadView; step: StepView | undefined; part: string }) {
+  return (
+    <div
+      draggable={step !== undefined}
+      title={step ? "Drag it to another place in its zone" : undefined}
+      onDragStart={(event) => { if (step) event.dataTransfer.setData(dragged(bead.zone as Tap), step.id); }}
+      style={{ display: "flex", gap: 8, alignItems: "baseline", cursor: step ? "grab" : undefined }}
+    >
+      <strong style={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>{bead.name}</strong>
+      <span style={{ color: ink.quiet, fontSize: 12 }}>{bead.kind}</span>
+      {step && <StepTools step={step} part={part} />}
+    </div>
+  );
+}
+
+/** What comes in and goes out on this frame and over time, and how long that took. */
+function Outcome({ bead, step, unit }: { bead: BeadView; step: StepView | undefined; unit: string }) {
+  return (
+    <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: "0 8px", marginTop: 3 }}>
+      <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>
+        <Values nodes={before(bead)} unit={unit} />
+        <span style={{ color: ink.quiet }}> → </span>
+        <strong><Values nodes={after(bead)} unit={unit} /></strong>
+      </span>
+      <span style={{ display: "grid", justifyItems: "end", marginLeft: "auto" }}>
+        {bead.outgoing !== null && <Sparkline node={bead.outgoing} colour={tapColour[bead.zone as Tap]} />}
+        {step?.on && <span className="mono" title="How long this step took when it was last computed" style={{ fontSize: 10.5, lineHeight: "12px", color: ink.quiet }}>{duration(bead.cost)}</span>}
+      </span>
+    </div>
+  );
+}
 
 /** What the limb of a chain's part says of this frame. */
 function LimbOf({ id }: { id: string }) {
@@ -116,61 +98,6 @@ function LimbOf({ id }: { id: string }) {
 /** How a dragged step of a zone is told from other things. */
 function dragged(zone: Tap): string {
   return `application/x-bindu-step-${zone}`;
-}
-
-/** What a step says of itself; its settings while it is chosen. */
-function Folded({ text, open, children }: { text: string; open: boolean; children: ReactNode }) {
-  return (
-    <>
-      {text && <div className="mono" style={{ fontSize: 11.5, color: ink.quiet, overflowWrap: "anywhere" }}>{text}</div>}
-      {open ? children : <div style={{ fontSize: 11.5, color: ink.quiet }}>choose it for its settings</div>}
-    </>
-  );
-}
-
-/** Opens the stops sheet that a row belongs to. */
-function ToStops({ driven }: { driven: string }) {
-  const navigate = useNavigate();
-  const sceneId = useOpenScene((scene) => scene.sceneId);
-  const open = () => {
-    chooseDriven(driven);
-    void navigate(`/scenes/${String(sceneId)}/stops${window.location.search}`);
-  };
-  return (
-    <button type="button" title="Open its stops sheet" onClick={open} style={{ all: "unset", cursor: "pointer", fontSize: 11.5, textDecoration: "underline dotted" }}>
-      stops sheet
-    </button>
-  );
-}
-
-/** What a channel without keys is set to. */
-function OwnValue({ part: id, bead, unit }: { part: string; bead: BeadView; unit: string }) {
-  const edit = useEdit();
-  const part = usePart(id);
-  const name = bead.outgoing?.split("/")[1];
-  const channel = part?.channels.find((one) => one.id === name);
-  if (!part || !channel) return null;
-  const edited = (value: number) => valueEdit([[part.id, channel]], 0, value);
-  return (
-    <div style={{ display: "flex", alignItems: "center", gap: 8, margin: "2px 0" }}>
-      <span className="mono" style={{ flex: 1, fontSize: 11.5, color: ink.quiet }}>
-        {bead.description}
-      </span>
-      <NumberField
-        label={`set value of ${part.name}.${channel.name}`}
-        value={channel.value}
-        text={inField(channel.value, unit)}
-        unit={unit}
-        fixed={channel.locked}
-        onTry={(value) => {
-          feed.tryOut([edited(value)]);
-        }}
-        onCommit={(value) => {
-          giveValue(edit, [[part.id, channel]], usePlayer.getState().frame, value);
-        }}
-      />
-    </div>
-  );
 }
 
 /** The nodes before a step: one, or of a whole group three. */

@@ -12,52 +12,26 @@ import { leadEdits } from "../state/leading";
 import { useOpenScene, usePart } from "../state/openScene";
 import { feed, useSamples } from "../state/samples";
 import { useSelection } from "../state/selection";
-import type { HandleAxes } from "../state/showing";
+import type { HandleAxes, HandleTool } from "../state/showing";
 import { useShowing } from "../state/showing";
 import type { Place, Vector } from "./place";
 import { givePlace, placeEdit } from "./place";
 import { matrixAt } from "./matrix";
 import { worldName } from "./world";
 
-
 /** Handles on the part chosen last: dragging shows what it does, letting go saves it. */
 export function Handles() {
   const { tool, axes, snap } = useShowing();
-  const edit = useEdit();
-  const escape = useEscape();
   const part = usePart(useSelection((selection) => selection.part));
   const invalidate = useThree((three) => three.invalidate);
   const [proxy] = useState(() => new Object3D());
-  const start = useRef({ at: new Vector3(), turn: new Quaternion(), busy: false });
-  const modes = { move: "translate", turn: "rotate", scale: "scale" } as const;
   const used = useMemo(() => new Matrix4(), []);
+  const { busy, ...drag } = useHandleDrag(proxy, tool);
 
   useFrame(() => {
-    if (!part || start.current.busy) return;
-    placeProxy(proxy, part.id, part.parent, axes, used);
+    if (part && !busy()) placeProxy(proxy, part.id, part.parent, axes, used);
   });
   if (!part || tool === "none" || !useOpenScene.getState().parts[part.id]) return null;
-
-  const change = (): Place | null => {
-    const back = start.current.turn.clone().invert();
-    if (tool === "move") {
-      const way = proxy.position.clone().sub(start.current.at).applyQuaternion(back);
-      return way.lengthSq() ? placeEdit({ move: rounded(way, 6) }) : null;
-    }
-    if (tool === "scale") return placeEdit({ size: rounded(proxy.scale, 5) });
-    const turn = back.multiply(proxy.quaternion);
-    if (turn.w < 0) turn.set(-turn.x, -turn.y, -turn.z, -turn.w);
-    const half = Math.acos(Math.min(turn.w, 1));
-    if (half < 1e-7) return null;
-    const axis = new Vector3(turn.x, turn.y, turn.z).normalize();
-    return placeEdit({ turn: rounded(axis.multiplyScalar((half * 360) / Math.PI), 4) });
-  };
-  // The controls go on dragging until the button is let go; nothing listens to them any more.
-  const giveUp = () => {
-    start.current.busy = false;
-    feed.tryOut([]);
-    invalidate();
-  };
   return (
     <>
       <primitive object={proxy} />
@@ -70,31 +44,70 @@ export function Handles() {
         translationSnap={snap ? 0.1 : null}
         rotationSnap={snap ? Math.PI / 36 : null}
         scaleSnap={snap ? 0.1 : null}
-        onMouseDown={() => {
-          escape.watch(giveUp);
-          start.current.at.copy(proxy.position);
-          start.current.turn.copy(proxy.quaternion);
-          start.current.busy = true;
-        }}
+        onMouseDown={drag.begin}
         onObjectChange={() => {
-          const made = change();
-          if (made && start.current.busy) feed.tryOut([...leadEdits(made.parts, made.frame), made]);
+          drag.move();
           invalidate();
         }}
-        onMouseUp={() => {
-          escape.stop();
-          if (!start.current.busy) return;
-          const made = change();
-          const done = () => {
-            start.current.busy = false;
-            invalidate();
-          };
-          if (made) void givePlace(edit, made).then(done);
-          else done();
-        }}
+        onMouseUp={drag.end}
       />
     </>
   );
+}
+
+const modes = { move: "translate", turn: "rotate", scale: "scale" } as const;
+
+/** What dragging the handles does; Esc gives it up. While it is busy the handles stay where they are dragged to. */
+function useHandleDrag(proxy: Object3D, tool: HandleTool) {
+  const edit = useEdit();
+  const escape = useEscape();
+  const invalidate = useThree((three) => three.invalidate);
+  const start = useRef({ at: new Vector3(), turn: new Quaternion(), busy: false });
+  const rest = () => {
+    start.current.busy = false;
+    invalidate();
+  };
+  // The controls go on dragging until the button is let go; nothing listens to them any more.
+  const giveUp = () => {
+    feed.tryOut([]);
+    rest();
+  };
+  return {
+    busy: () => start.current.busy,
+    begin: () => {
+      escape.watch(giveUp);
+      start.current.at.copy(proxy.position);
+      start.current.turn.copy(proxy.quaternion);
+      start.current.busy = true;
+    },
+    move: () => {
+      const made = changeSince(start.current, proxy, tool);
+      if (made && start.current.busy) feed.tryOut([...leadEdits(made.parts, made.frame), made]);
+    },
+    end: () => {
+      escape.stop();
+      if (!start.current.busy) return;
+      const made = changeSince(start.current, proxy, tool);
+      if (made) void givePlace(edit, made).then(rest);
+      else rest();
+    },
+  };
+}
+
+/** How far the handles were moved, turned or scaled, along their own axes; null where nothing changed. */
+function changeSince(start: { at: Vector3; turn: Quaternion }, proxy: Object3D, tool: HandleTool): Place | null {
+  const back = start.turn.clone().invert();
+  if (tool === "move") {
+    const way = proxy.position.clone().sub(start.at).applyQuaternion(back);
+    return way.lengthSq() ? placeEdit({ move: rounded(way, 6) }) : null;
+  }
+  if (tool === "scale") return placeEdit({ size: rounded(proxy.scale, 5) });
+  const turn = back.multiply(proxy.quaternion);
+  if (turn.w < 0) turn.set(-turn.x, -turn.y, -turn.z, -turn.w);
+  const half = Math.acos(Math.min(turn.w, 1));
+  if (half < 1e-7) return null;
+  const axis = new Vector3(turn.x, turn.y, turn.z).normalize();
+  return placeEdit({ turn: rounded(axis.multiplyScalar((half * 360) / Math.PI), 4) });
 }
 
 /** The axes in the colours that they have everywhere, in the place of the stock ones. */

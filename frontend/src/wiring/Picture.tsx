@@ -33,40 +33,13 @@ export function Picture({ shown }: { shown: Shown }) {
 function Flow({ shown }: { shown: Shown }) {
   const edit = useEdit();
   const places = useLayout(shown);
-  const parts = useOpenScene((scene) => scene.parts);
+  const nodes = useNodes(shown, places);
   const chosen = useWiring(({ wire }) => wire);
-  const { fitView, setCenter } = useReactFlow();
-  const looped = useMemo(() => new Set(shown.wires.filter((wire) => wire.looped).flatMap((wire) => [wire.source_card, wire.target_card])), [shown.wires]);
-  const tops = useMemo(() => new Set(shown.cards.map(({ part }) => parts[part]?.parent).filter((id) => id != null)), [shown.cards, parts]);
-  const nodes = useMemo<CardNodeType[]>(
-    () =>
-      shown.cards.flatMap((card) => {
-        const position = places?.[card.id];
-        return position ? [{ id: card.id, type: "card" as const, position, draggable: false, data: { card, looped: looped.has(card.id), foldable: !card.thing && tops.has(card.part) } }] : [];
-      }),
-    [shown.cards, places, looped, tops],
-  );
   const edges = useMemo(() => {
     const heights = new Map(shown.cards.map((card) => [card.id, cardHeight(card.ports.length)]));
     return shown.wires.map((wire) => edgeOf(wire, chosen, places ?? {}, heights));
   }, [shown, chosen, places]);
-  // An edit leaves the picture where it was put; other cards are all brought into sight.
-  const fitted = useRef<{ cards: string; of: Shown | null }>({ cards: "", of: null });
-  useEffect(() => {
-    const cards = shown.cards.map(({ id }) => id).join();
-    if (!places || shown.cards.some(({ id }) => !places[id])) return;
-    if (fitted.current.cards === cards && fitted.current.of !== shown) return;
-    fitted.current = { cards, of: shown };
-    if (shown.cards.length > many) {
-      // All of a big picture would be too small to read: begin at the chosen part.
-      const { part } = useSelection.getState();
-      const card = shown.cards.find((one) => one.part === part) ?? shown.cards[0];
-      const at = card ? places[card.id] : undefined;
-      if (at) void setCenter(at.x, at.y + 40, { zoom: 0.75 });
-      return;
-    }
-    void fitView({ padding: { top: "48px", bottom: "64px", left: "60px", right: "40px" }, maxZoom: 1 });
-  }, [places, shown, fitView, setCenter]);
+  useFitted(shown, places);
   return (
     <ReactFlow
       nodes={nodes}
@@ -91,6 +64,42 @@ function Flow({ shown }: { shown: Shown }) {
       <Controls showInteractive={false} position="top-left" style={{ marginTop: 44 }} />
     </ReactFlow>
   );
+}
+
+/** The cards that have a place, marked where they lie in a loop or have others folded below them. */
+function useNodes(shown: Shown, places: Places | null): CardNodeType[] {
+  const parts = useOpenScene((scene) => scene.parts);
+  const looped = useMemo(() => new Set(shown.wires.filter((wire) => wire.looped).flatMap((wire) => [wire.source_card, wire.target_card])), [shown.wires]);
+  const tops = useMemo(() => new Set(shown.cards.map(({ part }) => parts[part]?.parent).filter((id) => id != null)), [shown.cards, parts]);
+  return useMemo(
+    () =>
+      shown.cards.flatMap((card) => {
+        const position = places?.[card.id];
+        return position ? [{ id: card.id, type: "card" as const, position, draggable: false, data: { card, looped: looped.has(card.id), foldable: !card.thing && tops.has(card.part) } }] : [];
+      }),
+    [shown.cards, places, looped, tops],
+  );
+}
+
+/** An edit leaves the picture where it was put; other cards are all brought into sight. */
+function useFitted(shown: Shown, places: Places | null) {
+  const { fitView, setCenter } = useReactFlow();
+  const fitted = useRef<{ cards: string; of: Shown | null }>({ cards: "", of: null });
+  useEffect(() => {
+    const cards = shown.cards.map(({ id }) => id).join();
+    if (!places || shown.cards.some(({ id }) => !places[id])) return;
+    if (fitted.current.cards === cards && fitted.current.of !== shown) return;
+    fitted.current = { cards, of: shown };
+    if (shown.cards.length > many) {
+      // All of a big picture would be too small to read: begin at the chosen part.
+      const { part } = useSelection.getState();
+      const card = shown.cards.find((one) => one.part === part) ?? shown.cards[0];
+      const at = card ? places[card.id] : undefined;
+      if (at) void setCenter(at.x, at.y + 40, { zoom: 0.75 });
+      return;
+    }
+    void fitView({ padding: { top: "48px", bottom: "64px", left: "60px", right: "40px" }, maxZoom: 1 });
+  }, [places, shown, fitView, setCenter]);
 }
 
 function edgeOf(wire: WireView, chosen: WireView | null, places: Places, heights: Map<string, number>): Edge {

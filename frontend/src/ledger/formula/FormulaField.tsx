@@ -1,21 +1,14 @@
 import { Button, Input, Select, Space } from "antd";
-import type { TextAreaRef } from "antd/es/input/TextArea";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 
-import type { BeadView, OneEdit, Problem, StepView } from "../../api/client";
-import { post, reason, Refused } from "../../api/client";
-import { sendEdits } from "../../state/scene";
+import type { BeadView, Problem, StepView } from "../../api/client";
 import { beginEditing, useEditing } from "../../state/editing";
-import { useOpenScene } from "../../state/openScene";
-import { feed } from "../../state/samples";
 import { ink } from "../../shared/theme";
-import { useLatest } from "../../shared/useLatest";
 import { CopyMenu } from "./CopyMenu";
 import type { Completion } from "./completions";
-import { completionsAt } from "./completions";
 import { FormulaText } from "./FormulaText";
-
-type Settings = Extract<StepView["settings"], { kind?: "formula" }>;
+import type { Settings } from "./useEditor";
+import { useEditor } from "./useEditor";
 
 interface Props {
   step: StepView;
@@ -50,7 +43,7 @@ const small = { height: 18, fontSize: 11.5, paddingInline: 4 } as const;
 
 /** The text with completion, checked and shown as it is typed. */
 function Editor({ step, settings, onDone }: { step: StepView; settings: Settings; onDone: () => void }) {
-  const { area, draft, mode, setMode, problem, offers, at, edited, send, drop, type, take, onKeyDown } = useEditor(step, settings, onDone);
+  const { area, draft, mode, setMode, problem, completion, edited, send, drop, type, take, onKeyDown } = useEditor(step, settings, onDone);
   return (
     <div style={{ margin: "4px 0" }}>
       <Input.TextArea
@@ -66,7 +59,7 @@ function Editor({ step, settings, onDone }: { step: StepView; settings: Settings
         onChange={(event) => { type(event.target.value, event.target.selectionStart); }}
         onKeyDown={onKeyDown}
       />
-      {offers.length > 0 && <Offers offers={offers} at={at} take={take} />}
+      {completion.offers.length > 0 && <Offers {...completion} take={take} />}
       {problem && <Trouble problem={problem} text={draft} />}
       <Space size={6} wrap style={{ marginTop: 4 }}>
         <Select size="small" aria-label="How it writes" style={{ width: 68 }} value={mode} options={["set", "add", "scale"].map((value) => ({ value, label: value }))} onChange={(value: "set" | "add" | "scale") => { setMode(value); }} />
@@ -102,108 +95,6 @@ function Offers({ offers, at, take }: { offers: Completion[]; at: number; take: 
       ))}
     </ul>
   );
-}
-
-/** The text that is being typed, what it would do, and what the keyboard does to it. */
-function useEditor(step: StepView, settings: Settings, onDone: () => void) {
-  const [draft, setDraft] = useState(settings.text);
-  const [found, setFound] = useState<Problem | null>(null);
-  // A check may find nothing wrong with what could not be stored.
-  const [refused, setRefused] = useState<Problem | null>(null);
-  const [mode, setMode] = useState(settings.mode ?? "set");
-  const area = useRef<TextAreaRef>(null);
-  const [offers, setOffers] = useState<Completion[]>([]);
-  const [at, setAt] = useState(0);
-  const edited = (text: string): OneEdit => ({
-    do: "change step",
-    step: step.id,
-    settings: { ...settings, mode, text, kind: "formula" as const },
-  });
-  useLive(draft, edited(draft), setFound);
-
-  const latest = useLatest(draft);
-  const send = async (...edits: OneEdit[]) => {
-    try {
-      await sendEdits(useOpenScene.getState().sceneId, edits);
-      // What was typed meanwhile stays, to be sent as well.
-      if (latest.current === draft) onDone();
-    } catch (error) {
-      setRefused(error instanceof Refused ? error.problem : { error: reason(error) });
-    }
-  };
-  const drop = () => {
-    feed.tryOut([]);
-    onDone();
-  };
-  const type = (text: string, caret: number) => {
-    setDraft(text);
-    setFound(null);
-    setRefused(null);
-    setAt(0);
-    setOffers(completionsAt(text, caret, Object.values(useOpenScene.getState().parts)));
-  };
-  const take = (offer: Completion) => {
-    const field = area.current?.resizableTextArea?.textArea;
-    const caret = field?.selectionStart ?? draft.length;
-    const next = draft.slice(0, offer.from) + offer.text + draft.slice(caret);
-    const place = offer.from + offer.text.length;
-    type(next, place);
-    requestAnimationFrame(() => {
-      field?.focus();
-      field?.setSelectionRange(place, place);
-    });
-  };
-  const onKeyDown = (event: React.KeyboardEvent) => {
-    event.stopPropagation();
-    const offer = offers[at];
-    if (offer && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
-      event.preventDefault();
-      setAt((at + (event.key === "ArrowDown" ? 1 : offers.length - 1)) % offers.length);
-    } else if (offer && event.key === "Tab") {
-      event.preventDefault();
-      take(offer);
-    } else if (event.key === "Enter" && !event.shiftKey) {
-      event.preventDefault();
-      void send(edited(draft));
-    } else if (event.key === "Escape") {
-      if (offers.length) setOffers([]);
-      else drop();
-    }
-  };
-  return { area, draft, mode, setMode, problem: refused ?? found, offers, at, edited, send, drop, type, take, onKeyDown };
-}
-
-/** Shows what the formula would do while it is typed, and what is wrong with it. */
-function useLive(draft: string, edit: OneEdit, setProblem: (problem: Problem | null) => void) {
-  const latest = useLatest(edit);
-  useEffect(() => {
-    let gone = false;
-    const timer = window.setTimeout(() => {
-      const { sceneId } = useOpenScene.getState();
-      fetchChecked(sceneId, latest.current).then(
-        (problem) => {
-          if (gone) return;
-          setProblem(problem);
-          if (!problem) feed.tryOut([latest.current]);
-        },
-        () => undefined,
-      );
-    }, 150);
-    return () => {
-      gone = true;
-      window.clearTimeout(timer);
-    };
-  }, [draft, setProblem, latest]);
-}
-
-async function fetchChecked(sceneId: number, edit: OneEdit): Promise<Problem | null> {
-  try {
-    await post(`/api/scenes/${String(sceneId)}/check`, { edits: [edit] });
-    return null;
-  } catch (error) {
-    if (error instanceof Refused) return error.problem;
-    throw error;
-  }
 }
 
 /** What is wrong, under the character that causes it. */

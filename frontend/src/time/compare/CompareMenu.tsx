@@ -38,65 +38,77 @@ function Worst({ comparison: { view }, part, channel }: { comparison: Comparison
   );
 }
 
+const set = (change: Partial<ReturnType<typeof useComparing.getState>>) => { useComparing.setState(change); };
+
 function Form({ part, channel, comparison }: Props) {
-  const state = useComparing();
-  const sceneId = useOpenScene((scene) => scene.sceneId);
-  const parts = useOpenScene((scene) => scene.parts);
-  const order = useOpenScene((scene) => scene.order);
-  const kept = state.reference[sceneId]?.revision;
-  const options = order.flatMap((id) =>
-    (parts[id]?.channels ?? [])
-      .filter((one) => id !== part || one.id !== channel)
-      .map((one) => ({ value: `${id}/${one.id}`, label: `${parts[id]?.name ?? ""}.${one.name}` })),
-  );
-  const set = (change: Partial<typeof state>) => { useComparing.setState(change); };
+  const { what, slope } = useComparing();
   return (
     <div style={{ display: "grid", gap: 8, width: 330 }}>
       <Segmented
         size="small"
         aria-label="What is laid over"
-        value={state.what}
+        value={what}
         options={["nothing", "reference", "channel"]}
-        onChange={(what) => { set({ what: what as typeof state.what }); }}
+        onChange={(chosen) => { set({ what: chosen as typeof what }); }}
       />
-      {state.what === "reference" && (
-        <Space>
-          <Button size="small" onClick={keepReference}>Keep as reference</Button>
-          <span style={{ color: ink.quiet }}>
-            {kept === undefined ? "No reference yet." : `All curves as at edit ${String(kept)}.`}
-          </span>
-        </Space>
-      )}
-      {state.what === "channel" && (
-        <>
-          <Select
-            size="small"
-            showSearch={byName}
-            aria-label="Channel to lay over"
-            placeholder="part.channel"
-            value={options.find(({ value }) => value === `${state.other?.part ?? ""}/${state.other?.channel ?? ""}`)?.value ?? null}
-            options={options}
-            onChange={(value: string) => {
-              const [one = "", two = ""] = value.split("/");
-              set({ other: { part: one, channel: two } });
-            }}
-          />
-          <Space>
-            <Checkbox checked={state.mirrored} onChange={() => { set({ mirrored: !state.mirrored }); }}>mirrored</Checkbox>
-            <Checkbox checked={state.fit} onChange={() => { set({ fit: !state.fit }); }}>scaled to fit</Checkbox>
-            <span style={{ color: ink.quiet }}>later by</span>
-            <NumberField label="Frames later" value={state.shift} text={String(state.shift)} step={1} width={56} onCommit={(shift) => { set({ shift }); }} />
-          </Space>
-          {state.fit && comparison && (
-            <span className="mono" style={{ fontSize: 12 }}>
-              × {shown(comparison.view.factor)} {comparison.view.offset < 0 ? "−" : "+"} {shown(Math.abs(comparison.view.offset))}
-            </span>
-          )}
-        </>
-      )}
-      <Checkbox checked={state.slope} onChange={() => { set({ slope: !state.slope }); }}>
+      {what === "reference" && <Reference />}
+      {what === "channel" && <OtherChannel part={part} channel={channel} comparison={comparison} />}
+      <Checkbox checked={slope} onChange={() => { set({ slope: !slope }); }}>
         show the slope, each second
       </Checkbox>
     </div>
+  );
+}
+
+/** Keeps all curves as they are now, to be laid under what they become. */
+function Reference() {
+  const sceneId = useOpenScene((scene) => scene.sceneId);
+  const kept = useComparing(({ reference }) => reference[sceneId]?.revision);
+  return (
+    <Space>
+      <Button size="small" onClick={keepReference}>Keep as reference</Button>
+      <span style={{ color: ink.quiet }}>
+        {kept === undefined ? "No reference yet." : `All curves as at edit ${String(kept)}.`}
+      </span>
+    </Space>
+  );
+}
+
+/** Another channel: which, and mirrored, scaled or later. */
+function OtherChannel({ part, channel, comparison }: Props) {
+  const { other, mirrored, fit, shift } = useComparing();
+  const parts = useOpenScene((scene) => scene.parts);
+  const order = useOpenScene((scene) => scene.order);
+  const options = order.flatMap((id) =>
+    (parts[id]?.channels ?? [])
+      .filter((one) => id !== part || one.id !== channel)
+      .map((one) => ({ value: `${id}/${one.id}`, label: `${parts[id]?.name ?? ""}.${one.name}` })),
+  );
+  return (
+    <>
+      <Select
+        size="small"
+        showSearch={byName}
+        aria-label="Channel to lay over"
+        placeholder="part.channel"
+        value={options.find(({ value }) => value === `${other?.part ?? ""}/${other?.channel ?? ""}`)?.value ?? null}
+        options={options}
+        onChange={(value: string) => {
+          const [one = "", two = ""] = value.split("/");
+          set({ other: { part: one, channel: two } });
+        }}
+      />
+      <Space>
+        <Checkbox checked={mirrored} onChange={() => { set({ mirrored: !mirrored }); }}>mirrored</Checkbox>
+        <Checkbox checked={fit} onChange={() => { set({ fit: !fit }); }}>scaled to fit</Checkbox>
+        <span style={{ color: ink.quiet }}>later by</span>
+        <NumberField label="Frames later" value={shift} text={String(shift)} step={1} width={56} onCommit={(later) => { set({ shift: later }); }} />
+      </Space>
+      {fit && comparison && (
+        <span className="mono" style={{ fontSize: 12 }}>
+          × {shown(comparison.view.factor)} {comparison.view.offset < 0 ? "−" : "+"} {shown(Math.abs(comparison.view.offset))}
+        </span>
+      )}
+    </>
   );
 }

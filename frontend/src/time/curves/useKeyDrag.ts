@@ -60,18 +60,18 @@ export function useKeyDrag(
       letGo();
       feed.tryOut([]);
     };
-    const only = (frame: number) => [{ ...latest.current.where, frames: [frame] }];
     return {
       giveUp,
       begin: (what, key, event) => {
         if (event.button !== 0) return;
         event.stopPropagation();
+        const only = [{ ...latest.current.where, frames: [key.frame] }];
         if (event.shiftKey && what === "key") {
-          addKeys(only(key.frame));
+          addKeys(only);
           return;
         }
         event.currentTarget.setPointerCapture(event.pointerId);
-        if (!latest.current.chosen.includes(key.frame)) chooseKeys(only(key.frame));
+        if (!latest.current.chosen.includes(key.frame)) chooseKeys(only);
         held = { what, key, frame: key.frame, value: key.value, moved: false };
         plane = (event.currentTarget as SVGElement).ownerSVGElement?.getBoundingClientRect();
         drawn.now(held);
@@ -79,34 +79,42 @@ export function useKeyDrag(
         escape.watch(giveUp);
       },
       move: (event) => {
-        const { scales: by, where: here } = latest.current;
         if (!held || !plane) return;
-        const at = by.x.invert(event.clientX - plane.left);
-        const value = by.y.invert(event.clientY - plane.top);
-        const frame = held.what === "key" && !event.altKey ? Math.round(at) : at;
-        held = { ...held, frame, value: rounded(value, by), moved: true };
+        held = movedTo(held, event, plane, latest.current.scales);
         drawn.soon(held);
-        feed.tryOut([editOf(held, here)]);
+        feed.tryOut([editOf(held, latest.current.where)]);
       },
       end: () => {
-        const { where: here, edit: store } = latest.current;
         const now = held;
         if (!now) return;
         letGo();
-        if (!now.moved) {
-          if (now.what === "key") chooseKeys(only(now.key.frame));
-          return;
-        }
-        const before = useSelection.getState().keys;
-        const made = editOf(now, here);
-        if (now.what === "key") chooseKeys(movedPicks(before, now.frame - now.key.frame));
-        void store(made).then((stored) => {
-          if (!stored) chooseKeys(before);
-        });
+        store(now, latest.current.where, latest.current.edit);
       },
     };
   }, [latest, escape, drawn]);
   return { drag, chosen, hands };
+}
+
+/** A drag under the pointer: keys go to whole frames, with Alt anywhere. */
+function movedTo(drag: Drag, event: React.PointerEvent, plane: DOMRect, scales: Scales): Drag {
+  const at = scales.x.invert(event.clientX - plane.left);
+  const value = scales.y.invert(event.clientY - plane.top);
+  const frame = drag.what === "key" && !event.altKey ? Math.round(at) : at;
+  return { ...drag, frame, value: rounded(value, scales), moved: true };
+}
+
+/** Stores where keys or a handle were let go, the keys still chosen there; a press without a move chooses the key alone. */
+function store(drag: Drag, where: { part: string; channel: string }, edit: ReturnType<typeof useEdit>) {
+  if (!drag.moved) {
+    if (drag.what === "key") chooseKeys([{ ...where, frames: [drag.key.frame] }]);
+    return;
+  }
+  const before = useSelection.getState().keys;
+  const made = editOf(drag, where);
+  if (drag.what === "key") chooseKeys(movedPicks(before, drag.frame - drag.key.frame));
+  void edit(made).then((stored) => {
+    if (!stored) chooseKeys(before);
+  });
 }
 
 /** The edit that a drag comes to so far: of all chosen keys, or of one handle. */

@@ -80,20 +80,27 @@ export function spanOf(picks: ReturnType<typeof chosenPicks>): [number, number] 
 
 /** Commands on the chosen keys that need no further number. */
 export function keyCommands(edit: Edit): KeyCommand[] {
-  const tangents = (["join", "break", "flat", "linear", "smart"] as const).map(
-    (change): KeyCommand => ({
-      name: `Tangents: ${change}`,
-      section: "tangents",
-      hint: {
-        join: "Both handles on one line",
-        break: "Each handle by itself",
-        flat: "Both handles level",
-        linear: "Handles toward the neighbours",
-        smart: "Handles follow the neighbours and never overshoot",
-      }[change],
-      run: () => void edit({ do: "set tangents", picks: chosenPicks(), change }),
-    }),
-  );
+  return [...tangentCommands(edit), ...shapeCommands(edit), ...timeCommands(edit)];
+}
+
+const tangents = {
+  join: "Both handles on one line",
+  break: "Each handle by itself",
+  flat: "Both handles level",
+  linear: "Handles toward the neighbours",
+  smart: "Handles follow the neighbours and never overshoot",
+};
+
+function tangentCommands(edit: Edit): KeyCommand[] {
+  return Object.entries(tangents).map(([change, hint]) => ({
+    name: `Tangents: ${change}`,
+    section: "tangents",
+    hint,
+    run: () => void edit({ do: "set tangents", picks: chosenPicks(), change: change as keyof typeof tangents }),
+  }));
+}
+
+function shapeCommands(edit: Edit): KeyCommand[] {
   const meet = (values: boolean): KeyCommand => ({
     name: values ? "Make the ends meet" : "Make the ends meet in slope only",
     section: "shape",
@@ -101,7 +108,6 @@ export function keyCommands(edit: Edit): KeyCommand[] {
     run: () => void edit({ do: "meet ends", picks: chosenPicks(), values }),
   });
   return [
-    ...tangents,
     {
       name: "Block in holds",
       section: "shape",
@@ -116,6 +122,17 @@ export function keyCommands(edit: Edit): KeyCommand[] {
     },
     meet(true),
     meet(false),
+  ];
+}
+
+function timeCommands(edit: Edit): KeyCommand[] {
+  const nudge = (frames: 1 | -1): KeyCommand => ({
+    name: `Nudge a frame ${frames < 0 ? "earlier" : "later"}`,
+    section: "time",
+    hint: "Moves the chosen keys by one frame",
+    run: () => void edit({ do: "move keys", picks: chosenPicks(), frames }),
+  });
+  return [
     {
       name: "Share keys",
       section: "time",
@@ -138,18 +155,8 @@ export function keyCommands(edit: Edit): KeyCommand[] {
         void edit({ do: "scale time", picks, about: (first + last) / 2, factor: -1 });
       },
     },
-    {
-      name: "Nudge a frame earlier",
-      section: "time",
-      hint: "Moves the chosen keys by one frame",
-      run: () => void edit({ do: "move keys", picks: chosenPicks(), frames: -1 }),
-    },
-    {
-      name: "Nudge a frame later",
-      section: "time",
-      hint: "Moves the chosen keys by one frame",
-      run: () => void edit({ do: "move keys", picks: chosenPicks(), frames: 1 }),
-    },
+    nudge(-1),
+    nudge(1),
     {
       name: "Copy keys to the playhead",
       section: "time",

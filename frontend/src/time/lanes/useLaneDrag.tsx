@@ -20,9 +20,15 @@ export const laneHeight = 18;
 export const nameWidth = margin.left - 14;
 
 type X = ScaleLinear<number, number>;
-type Drag =
-  | { what: "keys"; hit: KeyPick; from: number; by: number; moved: boolean; copy: boolean }
-  | { what: "box"; x0: number; y0: number; x1: number; y1: number; add: boolean };
+interface KeysDrag {
+  what: "keys";
+  hit: KeyPick;
+  from: number;
+  by: number;
+  moved: boolean;
+  copy: boolean;
+}
+type Drag = KeysDrag | (BoxProps & { what: "box"; add: boolean });
 
 /** What the pointer does on the lanes: click or box to choose keys, drag to move, Ctrl to copy. */
 export function useLaneDrag(lines: LaneLine[], x: X) {
@@ -72,25 +78,25 @@ export function useLaneDrag(lines: LaneLine[], x: X) {
     const drag = held.current;
     escape.stop();
     hold(null);
-    if (drag?.what === "box") {
-      const picks = boxed(lines, x, drag);
-      if (drag.add) addKeys(picks);
-      else chooseKeys(picks);
-    }
-    if (drag?.what !== "keys") return;
-    if (!drag.moved) choose(drag.hit);
-    if (!drag.by) return;
-    const before = useSelection.getState().keys;
-    chooseKeys(movedPicks(before, drag.by));
-    void edit({ do: "move keys", picks: before, frames: drag.by, copy: drag.copy }).then((stored) => {
-      if (!stored) chooseKeys(before);
-    });
+    if (drag?.what === "box") (drag.add ? addKeys : chooseKeys)(boxed(lines, x, drag));
+    if (drag?.what === "keys") store(drag, edit);
   };
   return {
     by: drawn?.what === "keys" ? drawn.by : 0,
     drawn: drawn?.what === "box" ? <Box {...drawn} /> : null,
     handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel: giveUp },
   };
+}
+
+/** Stores where keys were let go, the keys still chosen there; a press without a move chooses the one key. */
+function store({ hit, moved, by, copy }: KeysDrag, edit: ReturnType<typeof useEdit>) {
+  if (!moved) choose(hit);
+  if (!by) return;
+  const before = useSelection.getState().keys;
+  chooseKeys(movedPicks(before, by));
+  void edit({ do: "move keys", picks: before, frames: by, copy }).then((stored) => {
+    if (!stored) chooseKeys(before);
+  });
 }
 
 /** Chooses one key, and goes to its frame. */
