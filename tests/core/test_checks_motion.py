@@ -250,3 +250,5 @@ def test_equal_shares_of_a_way_end_where_it_ends_though_it_stands_there() -> Non
     fine = np.linspace(0.0, 4.0, 4 * FINE + 1)
     points = np.minimum(fine, 2.0)[:, None]
     assert even_times(points, 5.0, 4).tolist() == pytest.approx([5.0, 5.5, 6.0, 6.5, 9.0])
+    faster = even_times(fine[:, None] ** 2, 5.0, 4) - 5.0
+    assert faster.tolist() == pytest.approx([0.0, 2.0, 8**0.5, 12**0.5, 4.0], rel=1e-4)

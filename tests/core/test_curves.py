@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.optimize import brentq
 
+from bindu.core.curves.bezier import limited
 from bindu.core.curves.eases import EASES
-from bindu.core.curves.evaluate import curve_values, values_of_many
+from bindu.core.curves.evaluate import curve_values, end_slope, values_of_many
 from bindu.core.curves.keys import changed_keys, checked, with_inserted_key, with_keys, without_keys
 from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
 from bindu.core.curves.spans import REPEATING, written_out
@@ -87,6 +88,45 @@ def test_smooth_segments_are_solved_for_the_frame(keys: tuple[Key, ...], share: 
         assert abs(value - bezier_by_root(a, b, frame)) <= 1e-7 + flank
         return
     assert value == pytest.approx(expected, abs=1e-9) or frame in (a.frame, b.frame)
+
+
+@pytest.mark.parametrize("right", [0.0, 0.2, 1.0, 1.3, 5.0])
+@pytest.mark.parametrize("left", [0.0, 0.4, 1.1, 3.0])
+def test_handles_that_reach_too_far_keep_their_way_and_are_shortened_together(
+    right: float, left: float
+) -> None:
+    span = 8.0
+    handles = np.array([[right * span, 3.0]]), np.array([[left * span, -2.0]])
+    made = limited(*handles, np.array([span]))
+    u, w = (min(share, 4.0 / 3.0) for share in (right, left))
+    factor = min(1.0, largest_factor(u, w))
+    for came, now, share, reach in zip(handles, made, (right, left), (u, w), strict=True):
+        shorter = factor * (reach / share if share else 1.0)
+        np.testing.assert_allclose(now, shorter * came, rtol=1e-7)
+
+
+@pytest.mark.parametrize("size", [1.0, 2.0**-16, 2.0**16])
+def test_a_handle_straight_up_says_no_slope_and_one_steeply_up_says_how_steep(size: float) -> None:
+    def slopes(up: Tangent) -> list[float]:
+        keys = (Key(size, 1.0, right=up, mode="broken"), Key(9 * size, 1.0 + 4 * size, left=up))
+        return [end_slope(Curve(keys), at_end) for at_end in (False, True)]
+
+    for share in (1e-8, 1e-3):
+        along = share * 8.0
+        steep = Tangent(
+            float(np.degrees(np.arctan2(6.0, along))), size * float(np.hypot(6.0, along))
+        )
+        assert slopes(steep) == pytest.approx([6.0 / along, 6.0 / along], rel=1e-6)
+    # However long it is: rounding makes no slope of it.
+    for length in (1.0, 1e5, 1e12):
+        assert slopes(Tangent(90.0, length)) == pytest.approx([0.5, 0.5])
+    assert end_slope(Curve((Key(3.0, 2.0),)), True) == 0.0
+
+
+def test_a_cycle_shorter_than_any_seam_repeats() -> None:
+    curve = Curve((Key(0.0, 0.0, "linear"), Key(2e-9, 1.0, "linear")), after="repeat")
+    frames = 2e-9 * np.array([1.4, 2.5, 3.7])
+    np.testing.assert_allclose(curve_values(curve, frames), [0.4, 0.5, 0.7], atol=1e-6)
 
 
 def test_thirds_of_a_segment_give_the_cubic_hermite_spline() -> None:

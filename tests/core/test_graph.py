@@ -10,10 +10,11 @@ from bindu.core.edits.parts import AddPart
 from bindu.core.edits.steps import AddStep
 from bindu.core.evaluation import evaluate
 from bindu.core.graph.graph import graph_of
-from bindu.core.nodes.identity import OWN, NodeId, at_tap
+from bindu.core.graph.loops import earlier_values
+from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
-from bindu.core.scene.settings import FormulaSettings
+from bindu.core.scene.settings import AimSettings, FormulaSettings, Target
 from tests.demos import demo
 
 
@@ -99,3 +100,29 @@ def test_a_loop_elsewhere_changes_no_bit_of_the_rest() -> None:
     for node_id in before.graph.order:
         np.testing.assert_array_equal(before.results[node_id].values, after.results[node_id].values)
     assert {i.part for i in after.graph.held} == {"b1", "b2"}
+
+
+def test_earlier_values_are_those_of_steps_and_then_of_taps_the_nearest_first() -> None:
+    aim = AddStep("p1", "look", AimSettings((Target("p2"),)), id="look")
+    x = [driven("p1", name, "translation.x", "1") for name in ("one", "two", "three")]
+    scene = two_parts(*x, aim)
+
+    def found(quantity: str, stage: Stage) -> list[NodeId]:
+        return list(earlier_values(scene, NodeId("p1", quantity, stage)))
+
+    steps = [NodeId("p1", "translation.x", Stage("step", name)) for name in ("two", "one")]
+    assert found("translation.x", Stage("step", "three")) == [
+        *steps,
+        NodeId("p1", "translation.x", OWN),
+    ]
+    # What writes a whole group is beside what other steps of its zone write: the tap before.
+    keyed, driven_tap = (at_tap("keyed"), at_tap("driven"))
+    for quantity in ("rotation", QUATERNION):
+        before = [NodeId("p1", quantity, driven_tap), NodeId("p1", quantity, keyed)]
+        assert found(quantity, Stage("step", "look")) == before
+        assert found(quantity, driven_tap) == before[1:]
+        late = NodeId("p1", QUATERNION, Stage("step", "look"))
+        assert found(quantity, at_tap("late"))[:2] == [late, late]
+    world = NodeId("p1", "world matrix", driven_tap)
+    assert found("world matrix", at_tap("bound"))[0] == world
+    assert found("rotation", Stage("default")) == []

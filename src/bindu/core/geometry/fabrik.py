@@ -32,7 +32,8 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
     in closed form.
 
     Args:
-        points: the joints as they come in, base first, shape (J, N, 3), metres.
+        points: the joints as they come in, seen from the base, which is first: shape (J, N, 3),
+            metres.
         wanted: how far, at most as far as the chain is long, metres, shape (N,).
         axis: of length 1, about which a straight chain begins to bend, shape (N, 3).
 
@@ -40,9 +41,7 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
         Shape (J, N, 3); the base stays, and each segment is as long as before.
     """
     lengths = length(points[1:] - points[:-1])
-    reach = np.zeros_like(lengths[0])
-    for one in lengths:
-        reach = reach + one
+    reach = sum(lengths[1:], lengths[0])
     made = points.copy()
     far = wanted >= (1.0 - SAME) * reach
     made[:, far] = _straightened(points[:, far], lengths[:, far])
@@ -51,7 +50,7 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
     begun = rows = np.flatnonzero(~far & (_missed(made, wanted) > SAME * reach))
     if not len(rows):
         return made
-    target = made[0] + wanted[:, None] * _outward(made)
+    target = wanted[:, None] * _outward(made)
     for _ in range(MOST_ROUNDS):
         made[:, rows] = _round(made[:, rows], target[rows], lengths[:, rows])
         rows = rows[~_near(made[:, rows], target[rows], reach[rows], NEAR)]
@@ -69,19 +68,19 @@ def reached(points: Array, wanted: Array, axis: Array) -> Array:
 
 def _outward(points: Array) -> Array:
     """The ways from base to end, of length 1; of chains that close, along their first segment."""
-    out, begins = points[-1] - points[0], points[1] - points[0]
+    out, begins = points[-1], points[1]
     closed = length(out) <= CLOSED * length(begins)
     return normalized(np.where(closed[:, None], begins, out))
 
 
 def _straightened(points: Array, lengths: Array) -> Array:
     """Chains stretched out along the way to their ends."""
-    return _after(points[0], lengths[..., None] * _outward(points))
+    return _after(lengths[..., None] * _outward(points))
 
 
 def _missed(points: Array, wanted: Array) -> Array:
     """By how much the end is too far from the base, or too near to it, metres."""
-    return np.asarray(np.abs(length(points[-1] - points[0]) - wanted))
+    return np.asarray(np.abs(length(points[-1]) - wanted))
 
 
 def _near(points: Array, target: Array, reach: Array, share: float) -> np.ndarray:
@@ -117,16 +116,16 @@ def _bowed(points: Array, wanted: Array, axis: Array) -> Array:
     angle = np.where(angle > 0.0, angle, most / 2.0)
     turns = [turn_about(about, share * angle) for share in shares]
     ways = [turned(turn, one) for turn, one in zip(turns, along, strict=True)]
-    return _after(points[0], np.stack(ways))
+    return _after(np.stack(ways))
 
 
 def _round(points: Array, target: Array, lengths: Array) -> Array:
     """Once from the target back to the base, and once from the base out again."""
-    base, points = points[0].copy(), points.copy()
+    points = points.copy()
     points[-1] = target
     for n in range(len(points) - 2, -1, -1):
         points[n] = _drawn(points[n + 1], points[n], lengths[n])
-    points[0] = base
+    points[0] = 0.0
     for n in range(1, len(points)):
         points[n] = _drawn(points[n - 1], points[n], lengths[n - 1])
     return points
@@ -143,7 +142,7 @@ def _drawn(fixed: Array, loose: Array, far: Array) -> Array:
 def _closed(points: Array, wanted: Array, axis: Array) -> Array:
     """What the rounds left, taken up: where the end is not far enough out all joints straighten by
     one share; where it is too far the joint that changes the length most is bent."""
-    short = length(points[-1] - points[0]) < wanted
+    short = length(points[-1]) < wanted
     made = points.copy()
     if short.any():
         made[:, short] = _straightened_to(points[:, short], wanted[short], axis[short])
@@ -157,7 +156,7 @@ def _straightened_to(points: Array, wanted: Array, axis: Array) -> Array:
     """Chains whose segments all turn toward the line from base to end by one share, until the end
     is as far out as is wanted."""
     along = points[1:] - points[:-1]
-    lengths, line = length(along), normalized(points[-1] - points[0])
+    lengths, line = length(along), normalized(points[-1])
     line = np.where(np.isfinite(line), line, normalized(along[0]))
     part = dot(along, line)
     off = along - part[..., None] * line
@@ -172,14 +171,14 @@ def _straightened_to(points: Array, wanted: Array, axis: Array) -> Array:
         return ahead[..., None] * line + sideways[..., None] * off
 
     def far(share: Array) -> Array:
-        return length(_after(np.zeros_like(line), ways(share))[-1])
+        return length(_after(ways(share))[-1])
 
-    return _after(points[0], ways(bend_for(far, np.ones_like(wanted), wanted)))
+    return _after(ways(bend_for(far, np.ones_like(wanted), wanted)))
 
 
-def _after(base: Array, ways: Array) -> Array:
-    """The joints of a chain from its base and its segments."""
-    joints = [base]
+def _after(ways: Array) -> Array:
+    """The joints of a chain, seen from its base, from its segments."""
+    joints = [np.zeros_like(ways[0])]
     for way in ways:
         joints.append(joints[-1] + way)
     return np.stack(joints)
@@ -188,11 +187,11 @@ def _after(base: Array, ways: Array) -> Array:
 def _folded_to(points: Array, wanted: Array, axis: Array) -> Array:
     """Chains of which one joint, the one that changes the length most, is bent until the end is as
     far out as is wanted."""
-    upper, lower = points[1:-1] - points[0], points[-1] - points[1:-1]
+    upper, lower = points[1:-1], points[-1] - points[1:-1]
     normal = cross(upper, lower)
     size = length(normal)
     clear = size > 1e-9 * length(upper) * length(lower)
-    about = np.where(clear[..., None], normal / np.where(clear, size, 1.0)[..., None], axis)
+    about = np.where(clear[..., None], normalized(normal), axis)
     best, rows = np.argmax(size, axis=0), np.arange(points.shape[1])
     about, upper, lower = about[best, rows], upper[best, rows], lower[best, rows]
     bend = turn_about(about, bent(hinge_of(upper, lower, about), wanted))
