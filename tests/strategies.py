@@ -10,7 +10,7 @@ from bindu.core.curves.model import Key, Tangent
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.channels import AddChannel, SetValue
 from bindu.core.edits.checks import AcceptFinding, SetCheck
-from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.continuous import MakeAnglesContinuous
 from bindu.core.edits.driven import (
     AddDriven,
     ChangeDriven,
@@ -241,7 +241,7 @@ def wide_edits(draw: st.DrawFn, scene: Scene, part: str, channel: str, name: str
         InsertFrames(frame, 2.0, None, draw(st.booleans())),
         TakeOutFrames(frame, 2.0),
         MeetEnds(picks),
-        ContinuousAngles((part, other)),
+        MakeAnglesContinuous((part, other)),
         AcceptFinding("pop", part, channel, name, abs(value), (int(frame), int(frame) + 2)),
         AcceptFinding("pop", part, channel, name, cause=f"{channel} - rotation"),
         SetCheck("pop", draw(st.booleans()), (("times", abs(value)),)),

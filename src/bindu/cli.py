@@ -16,7 +16,7 @@ import numpy as np
 
 from bindu.cli_deliver import add_commands, add_import, add_receive
 from bindu.core.account.labels import loop_lines, node_label
-from bindu.core.account.ledger import Bead, Seen, effect, ledger_of, values_at
+from bindu.core.account.ledger import Bead, ReadSeen, effect, ledger_of, values_at
 from bindu.core.checks.check import said_frames
 from bindu.core.checks.registry import check_named, findings
 from bindu.core.evaluation import Evaluation, evaluate
@@ -250,7 +250,7 @@ def _state(evaluation: Evaluation, bead: Bead, place: int) -> str:
     return ", ".join(words)
 
 
-def _read(evaluation: Evaluation, seen: Seen, frame: float) -> dict[str, Any]:
+def _read(evaluation: Evaluation, seen: ReadSeen, frame: float) -> dict[str, Any]:
     values = evaluation.result(seen.node).values
     row = values[evaluation.index(frame) if len(values) > 1 else 0]
     return {"what": seen.label, "tap": str(seen.read.tap), "value": np.asarray(row).tolist()}

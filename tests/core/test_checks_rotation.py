@@ -11,7 +11,7 @@ from bindu.core.curves.model import Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.axis import TurnAboutAxis
 from bindu.core.edits.channels import SetValue
-from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.continuous import MakeAnglesContinuous
 from bindu.core.edits.keys import PutKeys
 from bindu.core.edits.parts import AddPart, LockChannels
 from bindu.core.edits.steps import AddStep
@@ -90,7 +90,7 @@ def test_continuous_angles_keep_every_pose_and_every_spin(order: str, seed: int)
         keys = tuple(Key(float(f), float(broken[f, n]), "linear") for f in rows)
         scene = applied(scene, [PutKeys("top", f"rotation.{a}", keys)])
     (one,) = found(scene, "angle jump", "top")
-    mended = applied(scene, [ContinuousAngles(("top",))])
+    mended = applied(scene, [MakeAnglesContinuous(("top",))])
     assert not found(mended, "angle jump")
     before, after = evaluate(scene), evaluate(mended)
     worlds = [one.world("top")[rows] for one in (before, after)]
@@ -100,7 +100,7 @@ def test_continuous_angles_keep_every_pose_and_every_spin(order: str, seed: int)
     steps = np.abs(np.diff(angles, axis=0)).max(axis=1)
     assert np.array_equal(np.flatnonzero(steps > 30), [50]) and steps[50] > 700
     with pytest.raises(Refusal, match="none of their angles jumps"):
-        applied(mended, [ContinuousAngles(("top",))])
+        applied(mended, [MakeAnglesContinuous(("top",))])
     assert one.amount > 180
 
 

@@ -159,6 +159,14 @@ def test_smart_tangents_are_those_of_scipys_monotone_interpolator_inside() -> No
     np.testing.assert_allclose(curve_values(curve, grid), expected, atol=1e-12)
 
 
+def before_smart(kind: Interpolation) -> tuple[Key, ...]:
+    """Keys that go on smartly behind a segment of a kind."""
+    return Key(0.0, 0.0, kind), Key(10.0, 3.0), Key(20.0, 8.0)
+
+
+@example(keys=before_smart("hold"), share=0.25)
+@example(keys=before_smart("linear"), share=0.25)
+@example(keys=before_smart("ease in"), share=0.25)
 @given(curves(), st.floats(0.01, 0.99))
 def test_inserting_a_key_keeps_the_shape(keys: tuple[Key, ...], share: float) -> None:
     curve = with_keys(None, keys)

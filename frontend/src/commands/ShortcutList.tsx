@@ -7,7 +7,7 @@ import { closePopup, openPopup } from "../state/popup";
 import { ink } from "../shared/theme";
 import { PaperChoice } from "./PaperChoice";
 import { keysPressed } from "./keys";
-import type { Command } from "./shortcuts";
+import type { ShortcutName } from "./shortcuts";
 import { changeKeys, isChanged, shortcuts, useKeys, usualKeys, useShortcuts } from "./shortcuts";
 
 /** The list of all keys of the keyboard, behind `?`. */
@@ -21,7 +21,7 @@ export function ShortcutList() {
         <Button size="small" onClick={() => { closePopup("shortcuts"); openGuide(); }}>Guide</Button>
       </div>
       <dl style={{ columns: "2 300px", columnGap: 20, margin: "8px 0 0", fontSize: 12.5 }}>
-        {(Object.keys(shortcuts) as Command[]).map((command) => <Shortcut key={command} command={command} />)}
+        {(Object.keys(shortcuts) as ShortcutName[]).map((command) => <Shortcut key={command} command={command} />)}
       </dl>
       {isChanged(keys) && <Button size="small" style={{ marginTop: 8 }} onClick={usualKeys}>The usual keys for all</Button>}
     </div>
@@ -34,10 +34,10 @@ export function ShortcutList() {
 }
 
 /** A command and its keys; after a click on these, what is pressed next. */
-function Shortcut({ command }: { command: Command }) {
+function Shortcut({ command }: { command: ShortcutName }) {
   const keys = useKeys();
   const [waits, setWaits] = useState(false);
-  const [taken, setTaken] = useState<Command | null>(null);
+  const [taken, setTaken] = useState<ShortcutName | null>(null);
   const { text } = shortcuts[command];
   const fixed = command === "none";
   const onKeyDown = (event: React.KeyboardEvent) => {

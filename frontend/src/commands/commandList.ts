@@ -2,13 +2,13 @@ import { useEffect } from "react";
 import { create } from "zustand";
 
 import { useLatest } from "../shared/useLatest";
-import type { Command as Shortcut } from "./shortcuts";
+import type { ShortcutName } from "./shortcuts";
 
 /** Something that can be done now, by its name. */
 export interface Command {
   name: string;
   /** Which keys it has, by the command that they run. */
-  shortcut?: Shortcut;
+  shortcut?: ShortcutName;
   run: () => void;
 }
 

@@ -39,25 +39,25 @@ export const shortcuts = {
   redo: { keys: "Ctrl + Shift + Z", text: "redo" },
 } as const;
 
-export type Command = keyof typeof shortcuts;
+export type ShortcutName = keyof typeof shortcuts;
 
 const kept = "bindu.keys";
-const usual = Object.fromEntries(Object.entries(shortcuts).map(([command, { keys }]) => [command, keys])) as Record<Command, string>;
+const usual = Object.fromEntries(Object.entries(shortcuts).map(([command, { keys }]) => [command, keys])) as Record<ShortcutName, string>;
 
-function own(): Record<Command, string> {
+function own(): Record<ShortcutName, string> {
   const changed = Object.entries(remembered(localStorage, kept) ?? {}).filter(([command, keys]) => command in usual && typeof keys === "string");
   return { ...usual, ...Object.fromEntries(changed) };
 }
 
 /** The keys of each command, as they are in this browser. */
-export const useKeys = create<Record<Command, string>>(own);
+export const useKeys = create<Record<ShortcutName, string>>(own);
 
 /** Gives a command other keys, kept in this browser.
  *
  * Returns the command that has them already, in which case nothing is changed. */
-export function changeKeys(command: Command, keys: string): Command | null {
+export function changeKeys(command: ShortcutName, keys: string): ShortcutName | null {
   const now = useKeys.getState();
-  const other = (Object.keys(now) as Command[]).find((one) => one !== command && now[one] === keys);
+  const other = (Object.keys(now) as ShortcutName[]).find((one) => one !== command && now[one] === keys);
   if (other) return other;
   keep({ ...now, [command]: keys });
   return null;
@@ -68,26 +68,26 @@ export function usualKeys() {
   keep(usual);
 }
 
-function keep(next: Record<Command, string>) {
-  const own = Object.fromEntries(Object.entries(next).filter(([command, keys]) => usual[command as Command] !== keys));
+function keep(next: Record<ShortcutName, string>) {
+  const own = Object.fromEntries(Object.entries(next).filter(([command, keys]) => usual[command as ShortcutName] !== keys));
   localStorage.setItem(kept, JSON.stringify(own));
   useKeys.setState(next);
 }
 
 /** Whether some command has other keys than usual. */
-export function isChanged(keys: Record<Command, string>, command?: Command): boolean {
-  const all = command ? [command] : (Object.keys(keys) as Command[]);
+export function isChanged(keys: Record<ShortcutName, string>, command?: ShortcutName): boolean {
+  const all = command ? [command] : (Object.keys(keys) as ShortcutName[]);
   return all.some((one) => keys[one] !== usual[one]);
 }
 
-function commandOf(event: KeyboardEvent): Command | undefined {
+function commandOf(event: KeyboardEvent): ShortcutName | undefined {
   const pressed = keysPressed(event);
   const now = useKeys.getState();
-  return (Object.keys(now) as Command[]).find((command) => now[command] === pressed);
+  return (Object.keys(now) as ShortcutName[]).find((command) => now[command] === pressed);
 }
 
 /** Whether the keyboard belongs to something that takes text or arrow keys of its own. */
-function taken(event: KeyboardEvent, command: Command): boolean {
+function taken(event: KeyboardEvent, command: ShortcutName): boolean {
   if (command === "none" && isEscapeTaken()) return true;
   if (command === "landmark" || command === "landmarkBack") return false;
   const target = event.target as HTMLElement | null;
@@ -104,7 +104,7 @@ function taken(event: KeyboardEvent, command: Command): boolean {
 }
 
 /** Runs these commands on their keys for as long as the component is there. */
-export function useShortcuts(run: Partial<Record<Command, () => void>>) {
+export function useShortcuts(run: Partial<Record<ShortcutName, () => void>>) {
   const latest = useLatest(run);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {

@@ -4,12 +4,12 @@ import { afterEach, beforeEach, expect, it } from "vitest";
 
 import { page } from "../shared/page.testing";
 import { useEscape } from "../shared/useEscape";
-import type { Command } from "./shortcuts";
+import type { ShortcutName } from "./shortcuts";
 import { changeKeys, useShortcuts, usualKeys } from "./shortcuts";
 
 let hand: ReturnType<typeof page>;
 let done: string[] = [];
-const commands: Command[] = ["play", "back", "keyForth", "key", "none", "undo", "redo", "find", "landmark"];
+const commands: ShortcutName[] = ["play", "back", "keyForth", "key", "none", "undo", "redo", "find", "landmark"];
 
 /** Everything that may have the keyboard, on a page whose commands say that they ran. */
 function Everything() {

@@ -8,7 +8,7 @@ import { Inputs } from "./Inputs";
 import { Moves } from "./Moves";
 import { Overrides } from "./Overrides";
 import { Player } from "./Player";
-import type { Shown } from "./panel";
+import type { PanelShown } from "./panel";
 import { RightPanel } from "./RightPanel";
 import { openReceiver, takeBaked, useReceiver } from "./receiver";
 import { SendOut } from "./SendOut";
@@ -21,7 +21,7 @@ export function Deliver() {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const revision = useOpenScene((scene) => scene.header.revision);
   const { data } = useBakes();
-  const [shown, setShown] = useState<Shown>({ what: "authority" });
+  const [shown, setShown] = useState<PanelShown>({ what: "authority" });
   const baked = (data?.bakes.length ?? 0) > 0;
   useEffect(() => { openReceiver(sceneId); }, [sceneId]);
   useStoredSetup();

@@ -6,11 +6,11 @@ import { goTo } from "../state/player";
 import { counted, shown } from "../shared/format";
 import { ink } from "../shared/theme";
 import { mm } from "./Bakes";
-import type { Show, Shown } from "./panel";
+import type { Show, PanelShown } from "./panel";
 import { useBakes } from "./useBakes";
 
 /** A report, a comparison, or who writes the chosen part. */
-export function RightPanel({ shown: what, onShow, children }: { shown: Shown; onShow: Show; children: ReactNode }) {
+export function RightPanel({ shown: what, onShow, children }: { shown: PanelShown; onShow: Show; children: ReactNode }) {
   const { data } = useBakes();
   if (what.what === "authority") return children;
   const bake = what.what === "bake" ? data?.bakes.find((one) => one.id === what.bake) : undefined;

@@ -1,7 +1,7 @@
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 
-import type { Command } from "../commands/shortcuts";
+import type { ShortcutName } from "../commands/shortcuts";
 import { useKeys } from "../commands/shortcuts";
 import { goFirst, useFirst } from "../state/first";
 import { openGuide } from "../state/guide";
@@ -62,10 +62,10 @@ function Path({ scene, step }: { scene: number; step: number }) {
 }
 
 /** The words of a step, with the cart's name and the keys as they are here. */
-function said(words: string, seen: Seen, keys: Record<Command, string>): string {
+function said(words: string, seen: Seen, keys: Record<ShortcutName, string>): string {
   return words
     .replaceAll("{cart}", `{${cart(seen)?.name ?? "cart"}}`)
-    .replace(/\[(\w+)\]/g, (_, command: Command) => keys[command]);
+    .replace(/\[(\w+)\]/g, (_, command: ShortcutName) => keys[command]);
 }
 
 const often = 200;

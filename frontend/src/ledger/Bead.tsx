@@ -47,7 +47,7 @@ export const Bead = memo(function Bead({ bead, unit, part }: Props) {
       <div style={{ flex: 1, minWidth: 0, background: ink.field, border: `1px solid ${chosen ? ink.ink : ink.line}`, borderRadius: 6, padding: "6px 10px 7px" }}>
         <Head bead={bead} step={step} part={part} />
         <BeadBody bead={bead} step={step} part={part} unit={unit} open={chosen} />
-        <Outcome bead={bead} step={step} unit={unit} />
+        <InAndOut bead={bead} step={step} unit={unit} />
         {step?.settings.kind === "limb" && !chosen && <LimbOf id={step.settings.limb} />}
         <Reads bead={bead} />
         <Notes bead={bead} />
@@ -73,7 +73,7 @@ function Head({ bead, step, part }: { bead: BeadView; step: StepView | undefined
 }
 
 /** What comes in and goes out on this frame and over time, and how long that took. */
-function Outcome({ bead, step, unit }: { bead: BeadView; step: StepView | undefined; unit: string }) {
+function InAndOut({ bead, step, unit }: { bead: BeadView; step: StepView | undefined; unit: string }) {
   return (
     <div style={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: "0 8px", marginTop: 3 }}>
       <span className="mono" style={{ flex: 1, fontSize: 12, whiteSpace: "nowrap" }}>

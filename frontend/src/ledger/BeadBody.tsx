@@ -31,13 +31,13 @@ export function BeadBody(props: Props) {
   const { step } = props;
   return (
     <>
-      <Settings {...props} />
+      <StepSettings {...props} />
       {step?.settings.kind === "driven keys" && <ToStops driven={step.settings.driven} />}
     </>
   );
 }
 
-function Settings({ bead, step, part, unit, open }: Props) {
+function StepSettings({ bead, step, part, unit, open }: Props) {
   const owner = usePart(part);
   if (step && binds(step)) {
     const text = open && step.settings.kind === "limb" ? "" : bead.description;

@@ -7,7 +7,7 @@ import { usePlayer } from "./player";
 import { feed } from "./samples";
 
 /** What is wanted of channels at a stop, by `part/channel`; saved only when it is captured. */
-export type Pose = Record<string, number>;
+export type DriverPose = Record<string, number>;
 
 interface Posing {
   /** The chosen set of driven keys. */
@@ -17,7 +17,7 @@ interface Posing {
   /** The stop that is being posed. */
   stop: number | null;
   /** Poses that are not captured yet, by `set@stop`: choosing another stop loses none. */
-  drafts: Record<string, Pose>;
+  drafts: Record<string, DriverPose>;
 }
 
 /** Trying a driver and posing its stops. Nothing here is saved until it is captured. */
@@ -30,10 +30,10 @@ export function draftName(driven: string, stop: number): string {
 }
 
 /** The pose that is held for the chosen stop. */
-export function chosenDraft({ driven, stop, drafts }: Posing): Pose {
+export function chosenDraft({ driven, stop, drafts }: Posing): DriverPose {
   return (driven !== null && stop !== null && drafts[draftName(driven, stop)]) || none;
 }
-const none: Pose = {};
+const none: DriverPose = {};
 
 export function chooseDriven(driven: string | null) {
   change({ driven, at: null, stop: null });
@@ -59,10 +59,10 @@ export function holdForStop(part: string, channel: string, value: number): boole
   return true;
 }
 
-export function setDraft(driven: string, stop: number, pose: Pose) {
+export function setDraft(driven: string, stop: number, pose: DriverPose) {
   const { drafts } = usePosing.getState();
   const others = Object.entries(drafts).filter(([name]) => name !== draftName(driven, stop));
-  const own: [string, Pose][] = Object.keys(pose).length ? [[draftName(driven, stop), pose]] : [];
+  const own: [string, DriverPose][] = Object.keys(pose).length ? [[draftName(driven, stop), pose]] : [];
   change({ drafts: Object.fromEntries([...others, ...own]) });
 }
 
@@ -73,7 +73,7 @@ export function chosenSet(): DrivenView | undefined {
 }
 
 /** The edit that captures a pose at a stop. */
-export function captureEdit(driven: string, stop: number, pose: Pose): OneEdit {
+export function captureEdit(driven: string, stop: number, pose: DriverPose): OneEdit {
   const values = Object.entries(pose).map(([name, value]): [string, string, number] => {
     const [part = "", channel = ""] = name.split("/");
     return [part, channel, value];

@@ -8,7 +8,7 @@ import { feed, headerOf, unpacked, useSamples } from "./samples";
 
 /** A surface on one frame: three numbers a point in the world; with a second order its points and how far
  * both are apart. */
-export interface Shown {
+export interface SurfaceShown {
   points: Float32Array;
   other: Float32Array | null;
   apart: Float32Array | null;
@@ -29,9 +29,9 @@ export class SurfacePoints {
   /** Milliseconds for each step. */
   costs: Record<string, number> = {};
   problem: string | null = null;
-  private frames = new Map<number, Shown>();
+  private frames = new Map<number, SurfaceShown>();
   private version = "";
-  private last: Shown | null = null;
+  private last: SurfaceShown | null = null;
   private meshes = new Map<string, Mesh>();
   private busy = false;
   private ended = false;
@@ -47,7 +47,7 @@ export class SurfacePoints {
   }
 
   /** The surface on a frame; until it has come, as it was last. */
-  at(frame: number, surface: SurfaceHead, other: string[] | null): Shown | null {
+  at(frame: number, surface: SurfaceHead, other: string[] | null): SurfaceShown | null {
     const version = versionOf(surface, other);
     if (version !== this.version) {
       this.version = version;

@@ -8,7 +8,7 @@ import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import { useWants } from "../state/samples";
 import { useShowing } from "../state/showing";
-import type { Shown } from "../state/surfacePoints";
+import type { SurfaceShown } from "../state/surfacePoints";
 import { SurfacePoints, surfaceWants } from "../state/surfacePoints";
 import { useSurfaceCosts } from "../state/surfaceCosts";
 import { chooseSurface, useLooked } from "../state/surfaces";
@@ -96,7 +96,7 @@ function useForm(): Form {
 }
 
 /** Puts points on a form, and colours them by how far the two orders are apart. */
-function put(form: Form, points: Float32Array, { mesh, apart }: Shown, coloured: boolean) {
+function put(form: Form, points: Float32Array, { mesh, apart }: SurfaceShown, coloured: boolean) {
   const { geometry, lines } = form;
   if (form.mesh !== mesh.key || geometry.getAttribute("position").count * 3 !== points.length) {
     form.mesh = mesh.key;

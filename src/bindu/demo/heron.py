@@ -59,7 +59,7 @@ def heron_rig(name: str, last: int) -> Scene:
     )
 
 
-class _Ids:
+class _PartIds:
     """Identities of parts by name, given in the order of asking."""
 
     def __init__(self) -> None:
@@ -70,7 +70,7 @@ class _Ids:
 
 
 def _part(
-    ids: _Ids,
+    ids: _PartIds,
     name: str,
     parent: str | None,
     at: Vector,
@@ -89,8 +89,8 @@ IDS = (
 )  # fmt: skip
 
 
-def _numbered() -> _Ids:
-    ids = _Ids()
+def _numbered() -> _PartIds:
+    ids = _PartIds()
     for name in IDS:
         ids[name]
     for side, _ in SIDES:

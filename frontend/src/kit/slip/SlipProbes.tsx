@@ -16,7 +16,7 @@ import { ink } from "../../shared/theme";
 import { useAtMost } from "../../shared/useAtMost";
 import { Fit } from "./Fit";
 import { SlipCurve } from "./SlipCurve";
-import type { Span } from "./spans";
+import type { FrameSpan } from "./spans";
 import { saidSpans, spansOf } from "./spans";
 
 type Vector = [number, number, number];
@@ -29,7 +29,7 @@ export function ProbeForm({ id }: { id: string }) {
 
 /** The edit that changes something of a probe; what is not given stays. */
 export function probeEdit({ id, name, part, point, rolling, ground, stands }: Probe, what: object): OneEdit {
-  return { do: "put probe", name, part, point: (point ?? [0, 0, 0]) as Vector, rolling: rolling ?? false, ground: ground ?? null, stands: (stands ?? []) as Span[], id, ...what };
+  return { do: "put probe", name, part, point: (point ?? [0, 0, 0]) as Vector, rolling: rolling ?? false, ground: ground ?? null, stands: (stands ?? []) as FrameSpan[], id, ...what };
 }
 
 /** Puts a probe on the chosen part. */

@@ -51,7 +51,7 @@ function Form({ part, channel, comparison }: Props) {
         options={["nothing", "reference", "channel"]}
         onChange={(chosen) => { set({ what: chosen as typeof what }); }}
       />
-      {what === "reference" && <Reference />}
+      {what === "reference" && <KeptCurves />}
       {what === "channel" && <OtherChannel part={part} channel={channel} comparison={comparison} />}
       <Checkbox checked={slope} onChange={() => { set({ slope: !slope }); }}>
         show the slope, each second
@@ -61,7 +61,7 @@ function Form({ part, channel, comparison }: Props) {
 }
 
 /** Keeps all curves as they are now, to be laid under what they become. */
-function Reference() {
+function KeptCurves() {
   const sceneId = useOpenScene((scene) => scene.sceneId);
   const kept = useComparing(({ reference }) => reference[sceneId]?.revision);
   return (

@@ -26,7 +26,7 @@ NO_EFFECT = 1e-12
 
 
 @dataclass(frozen=True)
-class Seen:
+class ReadSeen:
     """Something that a step reads.
 
     Attributes:
@@ -60,7 +60,7 @@ class Bead:
     description: str
     incoming: NodeId | None
     outgoing: NodeId | None
-    reads: tuple[Seen, ...] = ()
+    reads: tuple[ReadSeen, ...] = ()
     held: bool = False
     broken_from: int | None = None
     broken_frames: int = 0
@@ -197,14 +197,14 @@ def step_cost(evaluation: Evaluation, step: Step) -> float:
     return sum(result.seconds for result in found if result is not None)
 
 
-def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[Seen]:
+def _seen_reads(evaluation: Evaluation, step: Step, reader: NodeId) -> Iterator[ReadSeen]:
     scene = evaluation.scene
     reads = kind_of(step.settings).reads(scene, step, reader.quantity)
     made = evaluation.graph.nodes[reader]
     for place, read in enumerate(reads, start=len(made.inputs) - made.reads):
         node = read_node(scene, read)
         taken = evaluation.graph.replacements.get((reader, place), node)
-        yield Seen(read_label(scene, read), read, taken)
+        yield ReadSeen(read_label(scene, read), read, taken)
 
 
 def _maker(step: Step, ref: ChannelRef) -> NodeId:
@@ -216,11 +216,11 @@ def _maker(step: Step, ref: ChannelRef) -> NodeId:
     return nodes[step.settings.groups.index(next(g for g in GROUPS if g == group))]
 
 
-def _seen_weight(evaluation: Evaluation, step: Step) -> Iterator[Seen]:
+def _seen_weight(evaluation: Evaluation, step: Step) -> Iterator[ReadSeen]:
     """The step's weight, unless it is simply 1."""
     scene = evaluation.scene
     weight = scene.weight_of(step)
     read = Read(*weight, "final")
     node = read_node(scene, read)
     if node.stage != OWN or weight in scene.curves or scene.set_value(weight) != 1.0:
-        yield Seen(full_name(scene, weight), read, node)
+        yield ReadSeen(full_name(scene, weight), read, node)

@@ -68,7 +68,7 @@ class LoopReport:
 
 
 @dataclass(frozen=True)
-class _Link:
+class _WayStep:
     """A step on the way round, and what it reads of the node before."""
 
     step: Step
@@ -107,7 +107,7 @@ def _others(loop: Loop) -> str:
     return f" There are other ways round; {loop.more} more reads are held for them."
 
 
-def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
+def _links(scene: Scene, loop: Loop) -> Iterator[_WayStep]:
     """The reads that the chain goes along."""
     for source, node in zip(loop.chain, loop.chain[1:], strict=False):
         if node.quantity == SOLVE and node.stage.name in scene.limbs:
@@ -117,16 +117,16 @@ def _links(scene: Scene, loop: Loop) -> Iterator[_Link]:
             continue
         for read in kind_of(step.settings).reads(scene, step, node.quantity):
             if read_node(scene, read) == source:
-                yield _Link(step, read)
+                yield _WayStep(step, read)
                 break
 
 
-def _limb_links(scene: Scene, limb: str, source: NodeId) -> Iterator[_Link]:
+def _limb_links(scene: Scene, limb: str, source: NodeId) -> Iterator[_WayStep]:
     """What a limb's solution reads of a node, told of the base of its chain."""
     base = scene.members_of[limb][scene.limbs[limb].chain[0]]
     for read in solve_of(scene, limb).reads(scene, limb):
         if read_node(scene, read) == source:
-            yield _Link(base, read)
+            yield _WayStep(base, read)
             return
 
 
@@ -153,7 +153,7 @@ def _difference(evaluation: Evaluation, loop: Loop) -> tuple[int, int | None]:
     return count, evaluation.times.first + int(frames[0])
 
 
-def _remedies(evaluation: Evaluation, loop: Loop, links: Sequence[_Link]) -> Iterator[Remedy]:
+def _remedies(evaluation: Evaluation, loop: Loop, links: Sequence[_WayStep]) -> Iterator[Remedy]:
     """Changes that open the way round, see ``_best``."""
     scene = evaluation.scene
     feeding = feeding_of(evaluation.graph, loop)
@@ -198,7 +198,7 @@ def _best(found: Sequence[tuple[int, Remedy]], members: int) -> Iterator[Remedy]
             yield replace(remedy, text=f"{remedy.text}; other ways round stay")
 
 
-def _read_remedies(scene: Scene, link: _Link) -> Iterator[tuple[Remedy, Read]]:
+def _read_remedies(scene: Scene, link: _WayStep) -> Iterator[tuple[Remedy, Read]]:
     """Other reads in the place of one, as remedies."""
     owner, what = scene.parts[link.step.part].name, read_label(scene, link.read)
     now = tap_of(link.read.tap)

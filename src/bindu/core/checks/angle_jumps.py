@@ -9,7 +9,7 @@ import numpy as np
 from bindu.core.checks.check import Check, Finding, Looked, Offer
 from bindu.core.checks.keyed_rotations import angles_at, made_of, rotation_keys, turned_by_keys
 from bindu.core.curves.model import Array
-from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.continuous import MakeAnglesContinuous
 from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.continuity import jumping
 from bindu.core.scene.channels import AXES
@@ -68,7 +68,7 @@ class AngleJumps(Check):
 
     def offers(self, evaluation: Evaluation, finding: Finding) -> Sequence[Offer]:
         """Continuous angles, every pose kept."""
-        edit = ContinuousAngles((finding.part,))
+        edit = MakeAnglesContinuous((finding.part,))
         return (
             Offer(
                 "continuous",

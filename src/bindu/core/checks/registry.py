@@ -33,7 +33,7 @@ from bindu.core.checks.pose_switches import PoseSwitches
 from bindu.core.checks.shears import Shears
 from bindu.core.checks.skin import Skin
 from bindu.core.checks.slide import Slide
-from bindu.core.checks.slip import Slip
+from bindu.core.checks.slip import Slipping
 from bindu.core.checks.spacing import Spacing
 from bindu.core.checks.stale_bakes import StaleBakes
 from bindu.core.checks.tilted_spin import TiltedSpin
@@ -47,7 +47,7 @@ CHECKS: tuple[Check, ...] = (
     Loops(),
     NoNumber(),
     Slide(),
-    Slip(),
+    Slipping(),
     JumpingSwitch(),
     JumpingHandovers(),
     UnevenLimb(),

@@ -19,7 +19,7 @@ FITS = 0.95
 """Which share of the slip a factor may leave to be worth its while."""
 
 
-class Slip(Check):
+class Slipping(Check):
     """See ``Check``."""
 
     name = "slip"

@@ -52,7 +52,7 @@ def within_tolerance(
 
 
 @dataclass(frozen=True)
-class Sparse:
+class KeptFrames:
     """Which frames of a clip's parts stay, by part."""
 
     translation: list[Indices]
@@ -60,11 +60,11 @@ class Sparse:
     scale: list[Indices]
 
 
-def sparse(clip: MotionClip) -> Sparse:
+def sparse(clip: MotionClip) -> KeptFrames:
     """The frames of a clip that a file needs which goes straight between places and turns evenly
     between rotations, to say the same as with all of them; all where the clip has no tolerance."""
     every = np.arange(len(clip.frames))
-    kept = Sparse(*([every for _ in clip.parts] for _ in range(3)))
+    kept = KeptFrames(*([every for _ in clip.parts] for _ in range(3)))
     if clip.tolerance == 0.0:
         return kept
 
@@ -83,7 +83,7 @@ def sparse(clip: MotionClip) -> Sparse:
     return kept
 
 
-def _drawn(clip: MotionClip, kept: Sparse, part: int) -> Array:
+def _drawn(clip: MotionClip, kept: KeptFrames, part: int) -> Array:
     """Where a part is as seen from its parent when only some frames stay, shape (F, 3, 4)."""
     every, turn = np.arange(len(clip.frames)), kept.rotation[part]
     left = turn[np.clip(np.searchsorted(turn, every, "right") - 1, 0, max(len(turn) - 2, 0))]

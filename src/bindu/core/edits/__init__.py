@@ -12,7 +12,7 @@ from bindu.core.edits.binding import BindingEdit
 from bindu.core.edits.carry import CarryChange
 from bindu.core.edits.channels import ChannelEdit, refuse_out_of_range
 from bindu.core.edits.checks import CheckEdit
-from bindu.core.edits.continuous import ContinuousAngles
+from bindu.core.edits.continuous import MakeAnglesContinuous
 from bindu.core.edits.deforms import DeformEdit
 from bindu.core.edits.degrees import DegreeEdit
 from bindu.core.edits.degrees_in_world import ByDegreesInWorld
@@ -87,7 +87,7 @@ AnyEdit = (
     | Reread
     | RelationEdit
     | ApplyRules
-    | ContinuousAngles
+    | MakeAnglesContinuous
     | PlantPart
     | WriteOutShaper
     | DegreeEdit

@@ -25,7 +25,7 @@ SAME = 1e-9
 
 
 @dataclass(frozen=True)
-class ContinuousAngles:
+class MakeAnglesContinuous:
     """Writes the keyed rotations of parts so that no angle jumps by a turn, or flips, between
     neighbouring keys whose poses are near each other. The pose on every key stays; spins stay."""
 

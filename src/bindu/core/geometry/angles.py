@@ -23,7 +23,7 @@ Flags = npt.NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
-class Shown:
+class ShownAngles:
     """What was shown last.
 
     Attributes:
@@ -38,8 +38,8 @@ class Shown:
 
 
 def shown_angles(
-    rotations: Array, plain: Array, order: RotationOrder, before: Shown | None = None
-) -> tuple[Array, Shown]:
+    rotations: Array, plain: Array, order: RotationOrder, before: ShownAngles | None = None
+) -> tuple[Array, ShownAngles]:
     """Rotations as angles, each nearest to those of the row before.
 
     Where a rotation is the plain one, its angles are the plain ones plus whole turns: as many as
@@ -65,16 +65,16 @@ def shown_angles(
     given = angles_quaternion(plain, order)
     away = np.minimum(_chord(rotations - given), _chord(rotations + given))
     same: Flags = np.broadcast_to(np.asarray(away <= SAME), shape)
-    start = before or Shown(plain[..., 0, :], np.zeros(3), np.ones(shape[:-1], dtype=bool))
+    start = before or ShownAngles(plain[..., 0, :], np.zeros(3), np.ones(shape[:-1], dtype=bool))
     unchanged = np.asarray(same.all(axis=-1) & (before is None))
     if unchanged.all():
         shown = np.broadcast_to(plain, (*shape, 3)).copy()
-        return shown, Shown(shown[..., -1, :], np.zeros(3), same[..., -1])
+        return shown, ShownAngles(shown[..., -1, :], np.zeros(3), same[..., -1])
     angles, turns = _continued(rotations, plain, order, same, start)
     shown = angles + 360.0 * turns
     if unchanged.any():
         shown = np.where(unchanged[..., None, None], plain, shown)
-    return shown, Shown(angles[..., -1, :], turns[..., -1, :], same[..., -1])
+    return shown, ShownAngles(angles[..., -1, :], turns[..., -1, :], same[..., -1])
 
 
 def nearest_angles(rotations: Array, order: RotationOrder, near: Array) -> Array:
@@ -90,7 +90,7 @@ def nearest_angles(rotations: Array, order: RotationOrder, near: Array) -> Array
         Degrees about x, y, z, shape (…, N, 3).
     """
     none = np.zeros(rotations.shape[:-1], dtype=bool)
-    start = Shown(near, np.zeros(3), np.zeros(rotations.shape[:-2], dtype=bool))
+    start = ShownAngles(near, np.zeros(3), np.zeros(rotations.shape[:-2], dtype=bool))
     angles, turns = _continued(rotations, near[..., None, :], order, none, start)
     return np.asarray(angles + 360.0 * turns)
 
@@ -101,7 +101,7 @@ def continuous_angles(matrices: Array, order: RotationOrder, near: Array) -> Arr
 
 
 def _continued(
-    rotations: Array, plain: Array, order: RotationOrder, same: Flags, start: Shown
+    rotations: Array, plain: Array, order: RotationOrder, same: Flags, start: ShownAngles
 ) -> tuple[Array, Array]:
     """See ``shown_angles``: the angles, and the whole turns on top of them."""
     places = ["xyz".index(axis) for axis in order]

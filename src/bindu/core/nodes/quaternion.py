@@ -6,7 +6,7 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.angles import Shown, shown_angles
+from bindu.core.geometry.angles import ShownAngles, shown_angles
 from bindu.core.geometry.rotation import angles_quaternion
 from bindu.core.nodes.batches import InBatches
 from bindu.core.nodes.operation import OverTime, Running, Times
@@ -64,6 +64,6 @@ class ContinuousAngles(InBatches, OverTime):
         return KeptRunning(self._following)
 
     def _following(
-        self, inputs: Sequence[Array], times: Times, before: Shown | None
-    ) -> tuple[Array, Shown]:
+        self, inputs: Sequence[Array], times: Times, before: ShownAngles | None
+    ) -> tuple[Array, ShownAngles]:
         return shown_angles(inputs[0], inputs[1], self.order, before)

@@ -13,19 +13,19 @@ Component = Literal[5120, 5121, 5122, 5123, 5125, 5126]
 Kind = Literal["SCALAR", "VEC2", "VEC3", "VEC4", "MAT2", "MAT3", "MAT4"]
 
 
-class Entry(BaseModel):
+class GltfEntry(BaseModel):
     """Passes over what is not known."""
 
     model_config = ConfigDict(extra="ignore", allow_inf_nan=False, strict=True)
 
 
-class Asset(Entry):
+class Asset(GltfEntry):
     """The version of the format."""
 
     version: Name
 
 
-class SparseIndices(Entry):
+class SparseIndices(GltfEntry):
     """Which numbers are given apart."""
 
     bufferView: Index
@@ -33,14 +33,14 @@ class SparseIndices(Entry):
     componentType: Literal[5121, 5123, 5125]
 
 
-class SparseValues(Entry):
+class SparseValues(GltfEntry):
     """What these numbers are."""
 
     bufferView: Index
     byteOffset: Index = 0
 
 
-class Sparse(Entry):
+class SparseNumbers(GltfEntry):
     """Numbers that are given apart."""
 
     count: Index
@@ -48,7 +48,7 @@ class Sparse(Entry):
     values: SparseValues
 
 
-class Accessor(Entry):
+class Accessor(GltfEntry):
     """An array in a buffer."""
 
     bufferView: Index | None = None
@@ -57,10 +57,10 @@ class Accessor(Entry):
     normalized: bool = False
     count: Annotated[int, Field(ge=1, le=2**31)]
     type: Kind
-    sparse: Sparse | None = None
+    sparse: SparseNumbers | None = None
 
 
-class BufferView(Entry):
+class BufferView(GltfEntry):
     """A piece of a buffer."""
 
     buffer: Index
@@ -69,14 +69,14 @@ class BufferView(Entry):
     byteStride: Annotated[int, Field(ge=4, le=252)] | None = None
 
 
-class Buffer(Entry):
+class Buffer(GltfEntry):
     """Bytes: of the file itself, or within a URI."""
 
     byteLength: Index
     uri: str | None = None
 
 
-class NodeEntry(Entry):
+class NodeEntry(GltfEntry):
     """A node: a matrix, or translation, rotation and scale."""
 
     name: Name | None = None
@@ -90,21 +90,21 @@ class NodeEntry(Entry):
     extras: Any = None
 
 
-class Target(Entry):
+class MovedNode(GltfEntry):
     """What an animation's channel moves."""
 
     node: Index | None = None
     path: Name
 
 
-class Channel(Entry):
+class Channel(GltfEntry):
     """A sampler on a target."""
 
     sampler: Index
-    target: Target
+    target: MovedNode
 
 
-class Sampler(Entry):
+class TimesAndValues(GltfEntry):
     """Times and values."""
 
     input: Index
@@ -112,7 +112,7 @@ class Sampler(Entry):
     interpolation: Literal["LINEAR", "STEP", "CUBICSPLINE"] = "LINEAR"
 
 
-class Told(Entry):
+class Told(GltfEntry):
     """What Bindu tells of a clip beside its motion."""
 
     fps: Annotated[float, Field(gt=0.01, le=10_000.0)] | None = None
@@ -122,12 +122,12 @@ class Told(Entry):
     events: list[tuple[Finite, Name]] = []
 
 
-class AnimationEntry(Entry):
+class AnimationEntry(GltfEntry):
     """A clip."""
 
     name: Name | None = None
     channels: Annotated[list[Channel], Field(max_length=100_000)] = []
-    samplers: Annotated[list[Sampler], Field(max_length=100_000)] = []
+    samplers: Annotated[list[TimesAndValues], Field(max_length=100_000)] = []
     extras: Any = None
 
     @property
@@ -140,7 +140,7 @@ class AnimationEntry(Entry):
             return Told()
 
 
-class Primitive(Entry):
+class Primitive(GltfEntry):
     """A piece of a mesh."""
 
     attributes: dict[Name, Index] = {}
@@ -149,7 +149,7 @@ class Primitive(Entry):
     targets: Annotated[list[dict[Name, Index]], Field(max_length=1000)] = []
 
 
-class MeshEntry(Entry):
+class MeshEntry(GltfEntry):
     """A mesh; the names of its blend shapes stand where most programs write them."""
 
     name: Name | None = None
@@ -162,24 +162,24 @@ class MeshEntry(Entry):
         return [str(one)[:80] for one in told] if isinstance(told, list) else []
 
 
-class SkinEntry(Entry):
+class SkinEntry(GltfEntry):
     """Joints, and from the mesh into each at rest."""
 
     joints: Annotated[list[Index], Field(min_length=1, max_length=5_000)]
     inverseBindMatrices: Index | None = None
 
 
-class SceneEntry(Entry):
+class SceneRoots(GltfEntry):
     """Which nodes stand at the top."""
 
     nodes: list[Index] = []
 
 
-class Document(Entry):
+class Document(GltfEntry):
     """A whole file."""
 
     asset: Asset
-    scenes: list[SceneEntry] = []
+    scenes: list[SceneRoots] = []
     nodes: list[NodeEntry] = []
     animations: Annotated[list[AnimationEntry], Field(max_length=1000)] = []
     accessors: Annotated[list[Accessor], Field(max_length=1_000_000)] = []

@@ -10,10 +10,10 @@ from bindu.core.edits.bakes import PutBake
 from bindu.core.scene.bakes import Bake, Baked, BakedCurve, BakedPart, By
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Rest, Role, RotationOrder
-from bindu.formats.scene.curve_entries import Entry, Flag, Listed, Number, Vector3, Whole
+from bindu.formats.scene.curve_entries import Flag, Listed, Number, StrictEntry, Vector3, Whole
 
 
-class BakedPartEntry(Entry):
+class BakedPartEntry(StrictEntry):
     """A part as it was written out. A curve is packed, straight between frames: each frame
     less the one before it (int32, the first less 0); then values (float64), the first bytes of all
     of them, then the second ones, and so on; little-endian, zlib, base64."""
@@ -28,7 +28,7 @@ class BakedPartEntry(Entry):
     curves: dict[str, str] = Field({}, description="by channel, packed")
 
 
-class BakedEntry(Entry):
+class BakedEntry(StrictEntry):
     """What a bake wrote out."""
 
     digest: str
@@ -39,7 +39,7 @@ class BakedEntry(Entry):
     markers: Listed[tuple[Number, str]] = []
 
 
-class BakeEntry(Entry):
+class BakeEntry(StrictEntry):
     """Curves of what leaves, linked with what they came from."""
 
     name: str

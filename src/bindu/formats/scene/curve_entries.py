@@ -31,27 +31,27 @@ LEVEL = Tangent()
 FRAMES = tuple(float(n) for n in range(2000))
 
 
-class Entry(BaseModel):
+class StrictEntry(BaseModel):
     """Strict: unknown fields and numbers that are not finite are refused."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 
 
-class TangentEntry(Entry):
+class TangentEntry(StrictEntry):
     """A handle in the plane of (frame, value)."""
 
     angle: Number = Field(description="degrees from the time axis", ge=-90.0, le=90.0)
     length: Number = Field(ge=0.0)
 
 
-class TintEntry(Entry):
+class TintEntry(StrictEntry):
     """A mark of a key: a word, and a colour as #RRGGBB."""
 
     word: str = Field(min_length=1, max_length=LONGEST_TINT)
     colour: str = Field(pattern="^#[0-9a-fA-F]{6}$")
 
 
-class KeyEntry(Entry):
+class KeyEntry(StrictEntry):
     """A key. Tangents of a smart key follow from its neighbours and are left out."""
 
     frame: Number
@@ -65,7 +65,7 @@ class KeyEntry(Entry):
     tint: TintEntry | None = None
 
 
-class CurveEntry(Entry):
+class CurveEntry(StrictEntry):
     """A channel's own curve."""
 
     keys: Listed[KeyEntry] = Field(min_length=1, max_length=100_000)

@@ -18,10 +18,10 @@ from bindu.core.scene.things import Angle, Length
 from bindu.formats.scene.bake_entries import BakeEntry
 from bindu.formats.scene.curve_entries import (
     CurveField,
-    Entry,
     Flag,
     Listed,
     Number,
+    StrictEntry,
     Vector3,
     Whole,
 )
@@ -29,14 +29,14 @@ from bindu.formats.scene.step_entries import AnyStepEntry
 from bindu.formats.scene.surface_entries import SurfaceEntry
 
 
-class RestEntry(Entry):
+class RestEntry(StrictEntry):
     """Where the part is with all channels at default."""
 
     translation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="metres")
     rotation: Vector3 = Field(default=(0.0, 0.0, 0.0), description="degrees about x, y, z")
 
 
-class ShapeEntry(Entry):
+class ShapeEntry(StrictEntry):
     """A simple solid drawn for the part."""
 
     kind: ShapeKind = "none"
@@ -45,7 +45,7 @@ class ShapeEntry(Entry):
     colour: str = Field(default="#C9A66B", description="#RRGGBB")
 
 
-class ChannelEntry(Entry):
+class ChannelEntry(StrictEntry):
     """An own channel."""
 
     name: str
@@ -59,7 +59,7 @@ class ChannelEntry(Entry):
     shows: ChannelShow = Field("nothing", description="what it shows on the part's shape")
 
 
-class PartEntry(Entry):
+class PartEntry(StrictEntry):
     """A part with all that belongs to it. Parents come before their children."""
 
     name: str
@@ -82,7 +82,7 @@ class PartEntry(Entry):
     pair: str | None = Field(None, description="the part on the other side, where given by hand")
 
 
-class LayerEntry(Entry):
+class LayerEntry(StrictEntry):
     """A layer of curves; its weight is the channel ``<name>.weight`` of ``part``."""
 
     name: str
@@ -93,7 +93,7 @@ class LayerEntry(Entry):
     solo: Flag = False
 
 
-class SetEntry(Entry):
+class SetEntry(StrictEntry):
     """A named choice of parts, and of channels as part.channel."""
 
     name: str
@@ -103,7 +103,7 @@ class SetEntry(Entry):
     channels: Listed[str] = []
 
 
-class DrivenEntry(Entry):
+class DrivenEntry(StrictEntry):
     """A set of driven keys; its rows are steps of the parts that it drives."""
 
     name: str
@@ -113,7 +113,7 @@ class DrivenEntry(Entry):
     stops: Listed[Number] = Field([0.0, 1.0], min_length=1, description="driver values, ascending")
 
 
-class ProbeEntry(Entry):
+class ProbeEntry(StrictEntry):
     """A slip probe: a point on a part, and the part that it should stick to (none: the world)."""
 
     name: str
@@ -131,7 +131,7 @@ class ProbeEntry(Entry):
     )
 
 
-class LeadEntry(Entry):
+class LeadEntry(StrictEntry):
     """A lead group; who leads is ``<name>.position`` and ``<name>.rotation`` of ``part``: 0 for
     nobody, 1 for the first member, and so on."""
 
@@ -141,7 +141,7 @@ class LeadEntry(Entry):
     members: Listed[str] = Field(min_length=2)
 
 
-class LimbEntry(Entry):
+class LimbEntry(StrictEntry):
     """A limb: a chain of parts that reaches for a goal. ``<name>.blend`` and the others that steer
     it are channels of ``part``; the parts of the chain have steps of kind limb."""
 
@@ -167,7 +167,7 @@ class LimbEntry(Entry):
     )
 
 
-class GaitFootEntry(Entry):
+class GaitFootEntry(StrictEntry):
     """A foot of a gait: when it lands, and where it stands as seen from the root on the ground."""
 
     part: str
@@ -176,7 +176,7 @@ class GaitFootEntry(Entry):
     turn: Vector3 = Field((0.0, 0.0, 0.0), description="degrees, in the order xyz")
 
 
-class GaitEntry(Entry):
+class GaitEntry(StrictEntry):
     """A gait: walking by rule. ``<name>.step length`` and its other numbers are channels of
     ``part``, the root; its feet have steps of kind walk."""
 
@@ -189,7 +189,7 @@ class GaitEntry(Entry):
     width: Number = Field(0.0, description="between the feet of both sides as they stand", ge=0.0)
 
 
-class VariantEntry(Entry):
+class VariantEntry(StrictEntry):
     """Another state of a step: its zone and place in it, on or off."""
 
     part: str
@@ -199,7 +199,7 @@ class VariantEntry(Entry):
     on: Flag | None = None
 
 
-class WhatIfEntry(Entry):
+class WhatIfEntry(StrictEntry):
     """Two states of some steps, to be looked at side by side."""
 
     name: str
@@ -208,7 +208,7 @@ class WhatIfEntry(Entry):
     other: Listed[VariantEntry] = []
 
 
-class UnitsEntry(Entry):
+class UnitsEntry(StrictEntry):
     """The units in which the scene is looked at; all numbers of this file are in metres and
     degrees."""
 
@@ -216,7 +216,7 @@ class UnitsEntry(Entry):
     angle: Angle = "degrees"
 
 
-class ReferenceEntry(Entry):
+class ReferenceEntry(StrictEntry):
     """A picture or a sound that is pinned to frames."""
 
     name: str
@@ -228,7 +228,7 @@ class ReferenceEntry(Entry):
     id: str | None = Field(None, description="identity; made up when left out")
 
 
-class CheckEntry(Entry):
+class CheckEntry(StrictEntry):
     """How a check looks at the scene."""
 
     check: str
@@ -236,7 +236,7 @@ class CheckEntry(Entry):
     limits: dict[str, Number] = Field({}, description="its thresholds by their keys")
 
 
-class AcceptedEntry(Entry):
+class AcceptedEntry(StrictEntry):
     """A finding that stays as it is."""
 
     check: str
@@ -249,7 +249,7 @@ class AcceptedEntry(Entry):
     id: str | None = Field(None, description="identity; made up when left out")
 
 
-class MarkerEntry(Entry):
+class MarkerEntry(StrictEntry):
     """A label on a frame."""
 
     frame: Number
@@ -257,7 +257,7 @@ class MarkerEntry(Entry):
     id: str | None = Field(None, description="identity; made up when left out")
 
 
-class SceneDocument(Entry):
+class SceneDocument(StrictEntry):
     """A whole scene."""
 
     format: Literal["bindu scene"]

@@ -101,7 +101,7 @@ def identities_of(document: SceneDocument) -> Identities:
     limbs = _named_ids("b", document.limbs, taken)
     gaits = _named_ids("w", document.gaits, taken)
     surfaces = _named_ids("f", document.surfaces, taken)
-    parts, channels, steps = _Ids("p", taken), _Ids("c", taken), _Ids("s", taken)
+    parts, channels, steps = _FreeIds("p", taken), _FreeIds("c", taken), _FreeIds("s", taken)
     part_ids = [parts.given_or_new(entry.id) for entry in document.parts]
     ids = {entry.name: i for entry, i in zip(document.parts, part_ids, strict=True)}
     found = []
@@ -175,11 +175,11 @@ def _named_ids(
     taken: set[str],
 ) -> dict[str, str]:
     """Identities by name."""
-    ids = _Ids(prefix, taken)
+    ids = _FreeIds(prefix, taken)
     return {entry.name: ids.given_or_new(entry.id) for entry in entries}
 
 
-class _Ids:
+class _FreeIds:
     """Gives out identities that the document does not use itself."""
 
     def __init__(self, prefix: str, taken: set[str]) -> None:

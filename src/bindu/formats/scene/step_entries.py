@@ -21,10 +21,10 @@ from bindu.core.scene.settings import (
 )
 from bindu.formats.scene.curve_entries import (
     CurveEntry,
-    Entry,
     Flag,
     Listed,
     Number,
+    StrictEntry,
     Vector3,
     Whole,
 )
@@ -32,7 +32,7 @@ from bindu.formats.scene.curve_entries import (
 ZERO = (0.0, 0.0, 0.0)
 
 
-class StepEntry(Entry):
+class StepEntry(StrictEntry):
     """What every step has."""
 
     name: str
@@ -80,7 +80,7 @@ class RowEntry(ChannelStepEntry):
     mode: FormulaMode = "add"
 
 
-class OffsetEntry(Entry):
+class OffsetEntry(StrictEntry):
     """Where the owner is as seen from a target: metres, degrees, factors."""
 
     translation: Vector3 = ZERO
@@ -88,7 +88,7 @@ class OffsetEntry(Entry):
     scale: Vector3 = (1.0, 1.0, 1.0)
 
 
-class TargetEntry(Entry):
+class TargetEntry(StrictEntry):
     """What a constraint follows; its weight is a channel of the step."""
 
     part: str | None = Field(description="the part's name; null: the world")
@@ -97,7 +97,7 @@ class TargetEntry(Entry):
     offset: OffsetEntry = OffsetEntry()
 
 
-class SpaceEntry(Entry):
+class SpaceEntry(StrictEntry):
     """A space: the world, the parent, locally, or a part."""
 
     kind: SpaceKind = "world"
@@ -131,7 +131,7 @@ class AimEntry(StepEntry):
     tap: Tap = "final"
 
 
-class PathPointEntry(Entry):
+class PathPointEntry(StrictEntry):
     """A point of a path: in a part's own axes, or in the world."""
 
     part: str | None = None
@@ -162,7 +162,7 @@ class FollowEntry(StepEntry):
     tap: Tap = "final"
 
 
-class HandoverEntry(Entry):
+class HandoverEntry(StrictEntry):
     """What is kept at a change of spaces: metres and degrees (xyz) in the new space."""
 
     frame: Number
@@ -182,7 +182,7 @@ class SpacesEntry(StepEntry):
     tap: Tap = "final"
 
 
-class PlantSpanEntry(Entry):
+class PlantSpanEntry(StrictEntry):
     """A stretch of frames on which the part stands still; ``keep`` is the frame whose place it
     keeps."""
 

@@ -21,13 +21,13 @@ from bindu.core.scene.surfaces import (
     Surface,
     WaveForm,
 )
-from bindu.formats.scene.curve_entries import Entry, Flag, Listed, Number, Vector3, Whole
+from bindu.formats.scene.curve_entries import Flag, Listed, Number, StrictEntry, Vector3, Whole
 
 PointOffset = tuple[Whole, Number, Number, Number]
 PointWeight = tuple[Whole, Number]
 
 
-class DeformEntry(Entry):
+class DeformEntry(StrictEntry):
     """What every step of a surface has; its weight is the channel ``<surface>.<name> weight``."""
 
     name: str
@@ -35,7 +35,7 @@ class DeformEntry(Entry):
     on: Flag = True
 
 
-class ShapeOffsetsEntry(Entry):
+class ShapeOffsetsEntry(StrictEntry):
     """A blend shape; how far it is added is the channel ``<surface>.<name>``."""
 
     name: str
@@ -50,7 +50,7 @@ class BlendShapesEntry(DeformEntry):
     shapes: Listed[ShapeOffsetsEntry] = []
 
 
-class JointWeightsEntry(Entry):
+class JointWeightsEntry(StrictEntry):
     """What a joint holds."""
 
     joint: str
@@ -92,7 +92,7 @@ AnyDeformEntry = Annotated[
 ]
 
 
-class SurfaceEntry(Entry):
+class SurfaceEntry(StrictEntry):
     """A surface: points and faces on a part, and the steps that deform them in their order."""
 
     name: str

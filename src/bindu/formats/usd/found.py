@@ -13,7 +13,7 @@ class Refused(Exception):
 
 
 @dataclass
-class Read:
+class UsdParts:
     """What is read part by part.
 
     Attributes:

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from bindu.formats.usd.found import Read, Refused, rows_of
+from bindu.formats.usd.found import Refused, UsdParts, rows_of
 from bindu.formats.usd.skeletons import joint_count, read_joints, skeletons_in
 
 MOST_PRIMS = 20_000
@@ -35,7 +35,7 @@ def layer_arrays(source: str) -> tuple[dict[str, Any], dict[str, Any]]:
     frames = _frames(stage, sorted(samples))
     if count * len(frames) * 12 > MOST_NUMBERS:
         raise Refused(f"it holds over {MOST_NUMBERS:,} numbers.")
-    found = Read()
+    found = UsdParts()
     place = {prim.GetPath(): n for n, prim in enumerate(prims)}
     for prim in prims:
         _read_transform(found, prim, place, frames)
@@ -84,7 +84,7 @@ def _frames(stage: Any, samples: list[float]) -> Any:
     return np.arange(np.floor(start), np.ceil(end) + 1.0)
 
 
-def _read_transform(found: Read, prim: Any, place: dict[Any, int], frames: Any) -> None:
+def _read_transform(found: UsdParts, prim: Any, place: dict[Any, int], frames: Any) -> None:
     from pxr import Usd, UsdGeom
 
     xform = UsdGeom.Xformable(prim)

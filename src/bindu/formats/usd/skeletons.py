@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from bindu.formats.usd.found import Read, Refused, rows_of
+from bindu.formats.usd.found import Refused, UsdParts, rows_of
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,9 @@ def joint_count(skeletons: list[Skeleton]) -> int:
     return sum(len(one.joints) for one in skeletons)
 
 
-def read_joints(found: Read, skeletons: list[Skeleton], place: dict[Any, int], frames: Any) -> None:
+def read_joints(
+    found: UsdParts, skeletons: list[Skeleton], place: dict[Any, int], frames: Any
+) -> None:
     """Adds the joints, each below its parent or below the skeleton's own transform.
 
     Raises:

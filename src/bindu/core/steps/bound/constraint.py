@@ -9,7 +9,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from bindu.core.curves.model import Array
-from bindu.core.geometry.angles import Shown, shown_angles
+from bindu.core.geometry.angles import ShownAngles, shown_angles
 from bindu.core.geometry.local_frame import LocalFrame
 from bindu.core.geometry.places import (
     IDENTITY,
@@ -61,7 +61,7 @@ from bindu.core.steps.bound.targets import (
     seen_target,
 )
 
-AnglesBefore = tuple[Shown, Shown]
+AnglesBefore = tuple[ShownAngles, ShownAngles]
 """The target's and the owner's angles on the frame before."""
 
 

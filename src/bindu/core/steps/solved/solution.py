@@ -148,7 +148,7 @@ def _solution(operations: Sequence[LimbOperation], inputs: Sequence[Array]) -> A
 
 
 @dataclass(frozen=True)
-class _Link:
+class _ChainPart:
     """A part of the chain as it comes in, seen from what the base hangs on.
 
     Attributes:
@@ -167,7 +167,7 @@ def _inside(around: Array | None, place: Array) -> Array:
     return place if around is None else seen_from(around, place)
 
 
-def _axis(operations: Sequence[LimbOperation], chain: Sequence[_Link]) -> Array:
+def _axis(operations: Sequence[LimbOperation], chain: Sequence[_ChainPart]) -> Array:
     """The bend axes, seen from what the bases hang on."""
     middle = chain[middle_of(len(chain))].place
     return normalized(transformed(middle[..., :3], stacked([one.axis for one in operations])))
@@ -175,9 +175,9 @@ def _axis(operations: Sequence[LimbOperation], chain: Sequence[_Link]) -> Array:
 
 def _chain(
     operations: Sequence[LimbOperation], inputs: Iterator[Array], solution: Array | None = None
-) -> list[_Link]:
+) -> list[_ChainPart]:
     """The chain as it comes in, or by a solution in place of its own translations and rotations."""
-    links: list[_Link] = []
+    links: list[_ChainPart] = []
     for n, part in enumerate(operations[0].parts):
         outer = links[-1].place if links else None
         for m in range(len(part.between)):
@@ -189,7 +189,7 @@ def _chain(
         if solution is not None:
             translation, rotation = solution[..., n, :3], solution[..., n, 3:]
         place = within(basis, place_of(translation, rotation, scale))
-        links.append(_Link(basis, place, translation, rotation))
+        links.append(_ChainPart(basis, place, translation, rotation))
     return links
 
 
@@ -197,7 +197,7 @@ def _within(outer: Array | None, inner: Array) -> Array:
     return inner if outer is None else within(outer, inner)
 
 
-def _rotations(chain: Sequence[_Link], found: Solved) -> list[Array]:
+def _rotations(chain: Sequence[_ChainPart], found: Solved) -> list[Array]:
     """The chain's rotations, as their channels count them; the end rides along."""
     made, above = [], None
     for link, turn in zip(chain[:-1], found.turns, strict=True):
@@ -221,7 +221,7 @@ def _seen_turn(basis: Array, turn: Array) -> Array:
 
 def _followed(
     operations: Sequence[LimbOperation],
-    chain: Sequence[_Link],
+    chain: Sequence[_ChainPart],
     found: Solved,
     goal: Array,
     signs: Array,
@@ -245,7 +245,11 @@ def _turned_place(turn: Array, place: Array) -> Array:
 
 
 def _account(
-    found: Solved, goal: Array, pole: Array | None, chain: Sequence[_Link], around: Array | None
+    found: Solved,
+    goal: Array,
+    pole: Array | None,
+    chain: Sequence[_ChainPart],
+    around: Array | None,
 ) -> Array:
     """See ``ACCOUNT``, shape (…, 7). Metres are those of the world."""
     base = chain[0].place[..., 3]
@@ -279,7 +283,7 @@ def _account(
 
 
 def _packed(
-    chain: Sequence[_Link], found: Solved, rotations: Sequence[Array], account: Array
+    chain: Sequence[_ChainPart], found: Solved, rotations: Sequence[Array], account: Array
 ) -> Array:
     shape = account.shape[:-1]
     made = frames_last((*shape, len(chain) + 1, 7), 2)
