@@ -319,6 +319,8 @@ def test_keys_without_which_a_curve_is_the_same(begin: float) -> None:
     curve = with_keys(None, keys)
     spare = spare_keys(curve, 1e-9)
     assert spare == tuple(begin + frame for frame in (1, 3, 10, 12))
+    if begin == 0.0:
+        assert spare_keys(curve, 0.0) == spare
     times = begin + np.linspace(-1.0, 14.0, 301)
     without = curve_values(without_keys(curve, spare), times)
     assert without == pytest.approx(curve_values(curve, times), abs=1e-9)
@@ -339,3 +341,15 @@ def test_what_repeats_is_written_out_as_keys(
         (after, made.after, first + count > keys[-1].frame),
     ):
         assert mode == ("hold" if goes in REPEATING and reaches else goes)
+
+
+@pytest.mark.parametrize(("span", "step"), [(1.0, 1.0), (3.0, 1.0), (40.0, 5.0), (45.0, 5.625)])
+def test_a_repeat_is_written_out_by_its_keys_or_by_whole_frames_whichever_are_fewer(
+    span: float, step: float
+) -> None:
+    """Of nine keys in 1 or 3 frames there would be more than two for each frame."""
+    keys = [Key(8.0 + n * span / 8.0, float(n % 8 % 3), "linear") for n in range(9)]
+    made = written_out(Curve(tuple(keys), after="repeat"), (0, 100))
+    frames = [key.frame for key in made.keys if key.frame > 8.0 + span]
+    expected = np.arange(8.0 + span + step, 100.0, step)
+    assert frames == pytest.approx([*expected.tolist(), 100.0])

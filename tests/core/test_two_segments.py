@@ -49,3 +49,21 @@ def test_beyond_what_can_be_it_is_straight_or_folded() -> None:
     longest, shortest = (bent(hinge, np.array([far])) - hinge.straight for far in (3.6, 0.4))
     assert longest[0] == pytest.approx(0.0, abs=1e-12)
     assert abs(shortest[0]) == pytest.approx(np.pi)
+
+
+@pytest.mark.parametrize("degrees", [-100.0, -35.0, -5.0, 5.0, 35.0, 100.0])
+@pytest.mark.parametrize(("low", "high"), [(10, 60), (-60, -10), (-20, 50), (0, 170), (-170, 0)])
+def test_limits_allow_a_bend_to_the_own_side_else_to_the_other_else_the_nearest(
+    degrees: float, low: float, high: float
+) -> None:
+    hinge = hinge_of(UPPER, turned(degrees), AXIS)
+    limits = np.radians([low]), np.radians([high])
+    for far in (float(hinge.length[0]), 3.4999, 3.45, 3.3, 3.0, 2.0, 0.6):
+        # The law of cosines.
+        size = np.degrees(np.arccos((far**2 - 2.0**2 - LOWER**2) / (2.0 * 2.0 * LOWER)))
+        own = np.sign(degrees) * size
+        fitting = [bend for bend in (own, -own) if low <= bend <= high]
+        expected = fitting[0] if fitting else min(max(own, low), high)
+        delta = bent(hinge, np.array([far]), limits)
+        bend = np.degrees(delta - hinge.straight)[0]
+        assert (bend + 180.0) % 360.0 - 180.0 == pytest.approx(expected, abs=1e-6)
