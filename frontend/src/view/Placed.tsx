@@ -11,7 +11,7 @@ import { cameras } from "./cameras";
 import { depthAt, keepEye, keptEye } from "./eye";
 import { matrixAt } from "./matrix";
 import type { Pose } from "./Poses";
-import { worldName } from "./world";
+import { useAllPlaced, worldName } from "./world";
 
 interface Props {
   name: string;
@@ -29,7 +29,7 @@ export function Placed({ name, turn, focus, poses }: Props) {
   // They come after the first drawing.
   const turns = useThree((three) => three.controls !== null);
   const sceneId = useOpenScene((scene) => scene.sceneId);
-  const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
+  const ready = useAllPlaced();
   const lookAt = useLookAt(poses);
   useEffect(() => {
     if (!ready || !turns) return;

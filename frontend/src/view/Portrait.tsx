@@ -3,8 +3,8 @@ import { useEffect } from "react";
 
 import { putPicture } from "../state/picture";
 import { useOpenScene } from "../state/openScene";
-import { useSamples } from "../state/samples";
 import { withoutAids } from "./Aid";
+import { useAllPlaced } from "./world";
 
 const size = { width: 256, height: 160 };
 /** How long the hand has been still when the picture is made, milliseconds. */
@@ -15,7 +15,7 @@ export function Portrait() {
   const { gl, scene, camera } = useThree();
   const sceneId = useOpenScene((open) => open.sceneId);
   const revision = useOpenScene((open) => open.header.revision);
-  const ready = useSamples(({ blocks }) => Object.keys(blocks).some((block) => block.endsWith("/world matrix/final")));
+  const ready = useAllPlaced();
   useEffect(() => {
     if (!ready) return undefined;
     const timer = window.setTimeout(() => {

@@ -1,3 +1,6 @@
+import { useState } from "react";
+
+import { useOpenScene } from "../state/openScene";
 import { usePlayer } from "../state/player";
 import type { Block } from "../state/samples";
 import { useSamples } from "../state/samples";
@@ -5,6 +8,16 @@ import { useSamples } from "../state/samples";
 /** The name of a part's final world matrix among the wanted numbers. */
 export function worldName(part: string) {
   return `${part}/world matrix/final`;
+}
+
+/** Whether the places of all parts have come: before that, a view of some of them would be taken for
+ * the whole. A part that is added later has its place a little later. */
+export function useAllPlaced(): boolean {
+  const order = useOpenScene((scene) => scene.order);
+  const [once, setOnce] = useState(false);
+  const now = useSamples(({ blocks }) => once || (order.length > 0 && order.every((id) => worldName(id) in blocks)));
+  if (now && !once) setOnce(true);
+  return now;
 }
 
 /** The name of whether a part is seen. */
