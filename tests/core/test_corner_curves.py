@@ -11,7 +11,7 @@ import pytest
 
 from bindu.core.curves.evaluate import curve_values, end_slope
 from bindu.core.curves.keys import with_keys
-from bindu.core.curves.model import Curve, Key, Outside, Tangent
+from bindu.core.curves.model import Curve, Interpolation, Key, Outside, Tangent
 from bindu.core.curves.spans import stepped, with_span
 from bindu.core.refusal import Refusal
 
@@ -151,3 +151,17 @@ def test_tangents_that_no_curve_can_have_are_refused(
         of_keys(Key(3.0, 1.0, "smooth", left, right, mode))  # type: ignore[arg-type]
     none = Key(3.0, 1.0, "smooth", Tangent(0.0, 0.0), Tangent(25.0, 2.0), "joined")
     assert of_keys(none).keys[0].left.angle == 25.0
+
+
+@pytest.mark.parametrize("kind", ["bounce", "spring", "overshoot"])
+@pytest.mark.parametrize("size", [1e-6, 0.1, 50.0])
+def test_a_curve_goes_on_with_the_slope_of_an_ease_of_which_a_part_is_written_over(
+    kind: Interpolation, size: float
+) -> None:
+    keys = (Key(0.0, 0.0, kind), Key(12.0, 2.0 * size, kind), Key(24.0, 3.0 * size))
+    curve = of_keys(*keys, before="straight on", after="straight on")
+    for span in ((15, 16), (4, 5)):
+        made = with_span(curve, span, [Key(float(f), size, "linear") for f in span], SHOWN)
+        outside = WHOLE[(span[0] > WHOLE) | (span[1] < WHOLE)]
+        expected = curve_values(curve, outside)
+        np.testing.assert_allclose(curve_values(made, outside), expected, rtol=0, atol=1e-9 * size)
