@@ -7,10 +7,11 @@ import numpy as np
 from bindu.core.account.labels import node_label
 from bindu.core.edits import applied
 from bindu.core.edits.parts import AddPart
-from bindu.core.edits.steps import AddStep
+from bindu.core.edits.steps import AddStep, ChangeStep
 from bindu.core.evaluation import evaluate
 from bindu.core.graph.graph import graph_of
 from bindu.core.graph.loops import earlier_values
+from bindu.core.graph.still_looped import feeding_of, still_looped
 from bindu.core.nodes.identity import OWN, QUATERNION, NodeId, Stage, at_tap
 from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
@@ -126,3 +127,31 @@ def test_earlier_values_are_those_of_steps_and_then_of_taps_the_nearest_first() 
     world = NodeId("p1", "world matrix", driven_tap)
     assert found("world matrix", at_tap("bound"))[0] == world
     assert found("rotation", Stage("default")) == []
+
+
+def test_of_a_loop_with_two_ways_round_the_other_one_is_left() -> None:
+    scene = applied(
+        two_parts(driven("p1", "pull", "translation.x", "1")),
+        [
+            AddPart("reed", id="p3"),
+            driven("p2", "follow", "translation.x", "{buoy.translation.x} * 2"),
+            driven("p3", "sway", "translation.x", "{eel.translation.x} * 3"),
+            ChangeStep(
+                "pull",
+                settings=FormulaSettings(
+                    "translation.x", "{eel.translation.x} + {reed.translation.x}"
+                ),
+            ),
+        ],
+    )
+    graph = graph_of(scene)
+    (loop,) = graph.loops
+    feeding = feeding_of(graph, loop)
+    assert {node.part for node in loop.members} == {"p1", "p2", "p3"}
+
+    def left(step: str) -> set[str]:
+        changed = applied(scene, [ChangeStep(step, on=False)])
+        return {node.part for node in still_looped(loop, feeding, changed)}
+
+    assert left("sway") == {"p1", "p2"}
+    assert left("follow") == set()
