@@ -153,6 +153,10 @@ def test_tangents_flat_linear_joined_broken_smart() -> None:
     joined = bent.curves[STEP].keys[1]
     assert joined.mode == "joined"
     assert joined.left.angle == pytest.approx(joined.right.angle)
+    # The mean way of both handles.
+    left, right = old.left.reach[0], old.right.reach[0]
+    slope = (0.5 * left - 0.3 * right) / (left + right)
+    assert np.tan(np.radians(joined.left.angle)) == pytest.approx(slope)
 
 
 @given(curves(2), st.integers(1, FRAMES - 1), st.integers(1, 9))
