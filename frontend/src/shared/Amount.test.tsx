@@ -43,7 +43,7 @@ it.each(["abc", "", "1/0", "4 frames?", "--"])("marks “%s”, says why, and ap
   hand.press("Enter");
   click();
   expect(applied).toEqual([]);
-  expect([hand.field("count").getAttribute("aria-invalid"), hand.field("count").title, button()?.disabled, button()?.title]).toEqual(["true", "Not a number. Type one, or arithmetic such as 2*3.", true, "A number cannot be read"]);
+  expect([hand.field("count").getAttribute("aria-invalid"), hand.field("count").title, button()?.disabled, button()?.title]).toEqual(["true", `${text ? `“${text}” is no number` : "There is no number here"}. Numbers and arithmetic such as 2*3 are read.`, true, "A number cannot be read"]);
   hand.type("5");
   hand.press("Enter");
   expect(applied).toEqual(["5"]);

@@ -1,7 +1,7 @@
 import { Button, Input } from "antd";
 import type { ButtonProps, InputProps } from "antd";
 
-import { isNumber } from "./arithmetic";
+import { isNumber, notRead } from "./arithmetic";
 
 interface AmountProps extends Pick<InputProps, "disabled" | "placeholder" | "prefix" | "suffix"> {
   label: string;
@@ -13,8 +13,6 @@ interface AmountProps extends Pick<InputProps, "disabled" | "placeholder" | "pre
   onEnter?: () => void;
 }
 
-const why = "Not a number. Type one, or arithmetic such as 2*3.";
-
 /** A number in a form that is applied as a whole; marked while it cannot be read. */
 export function Amount({ label, value, width = 62, good = isNumber(value), onChange, onEnter, ...more }: AmountProps) {
   return (
@@ -24,7 +22,7 @@ export function Amount({ label, value, width = 62, good = isNumber(value), onCha
       aria-label={label}
       aria-invalid={!good}
       status={good ? "" : "error"}
-      {...(good ? {} : { title: why })}
+      {...(good ? {} : { title: `${notRead(value)}. Numbers and arithmetic such as 2*3 are read.` })}
       style={{ width }}
       value={value}
       onChange={(event) => { onChange(event.target.value); }}

@@ -1,6 +1,7 @@
 import { App, Input } from "antd";
 
 import { feed } from "../state/samples";
+import { notRead } from "./arithmetic";
 import { exact } from "./format";
 import { Hint } from "./Hint";
 import { ink } from "./theme";
@@ -57,7 +58,7 @@ export function NumberField(props: Props) {
   const read = (typed: string) => inUnits(typed, look);
   const { text: draft, touched, wrong, elsewhere, typing } = useDraft({ ...props, value, step, onCommit, read, tell });
   const title = wrong
-    ? "Not a number. Type one, or arithmetic such as 2*3 or +=5."
+    ? `${notRead(draft ?? "")}. Numbers and arithmetic such as 2*3 or +=5 are read.`
     : elsewhere
       ? `Changed elsewhere to ${exact(value)}. Enter twice writes over that; Esc takes it.`
       : hint;

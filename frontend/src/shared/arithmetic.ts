@@ -1,3 +1,10 @@
+/** Words that may stand behind a number. The unit of a field, and others of its kind, are taken away
+ * before: see `inUnits`. */
+const words = /(?<=[\d.)]\s*)(?:m|cm|mm|deg|degrees|turns?|f|frames?|fps|s)$/i;
+
+/** A comma before three digits: of a decimal, or of thousands. A zero before it says the first. */
+const twoWays = /(?<![\d.,])([1-9]\d{0,2}),(\d{3})(?![\d.,])/;
+
 /**
  * The value of what a person typed into a number field: a number, simple arithmetic
  * (`2*3+1`, `(1+2)/4`), or a change of the present value (`+=5`, `-=5`, `*=2`, `/=2`).
@@ -13,8 +20,16 @@ export function isNumber(text: string): boolean {
   return typed(text, 0) !== undefined;
 }
 
+/** Why a text that is no number is not read. */
+export function notRead(text: string): string {
+  if (!text.trim()) return "There is no number here";
+  if (!twoWays.test(text)) return `“${text}” is no number`;
+  return `“${text}” can mean ${text.replace(twoWays, "$1$2")} or ${text.replace(twoWays, "$1.$2")}: write one of them`;
+}
+
 function computed(text: string, present: number): number | undefined {
-  const plain = text.replaceAll("−", "-").replaceAll(",", ".").replace(/[°\s]|[a-z]+$/gi, "");
+  if (twoWays.test(text)) return undefined;
+  const plain = text.replaceAll("−", "-").replaceAll(",", ".").trim().replace(words, "").replace(/[°\s]/g, "");
   const change = /^([-+*/])=(.+)$/.exec(plain);
   const operand = sum(scan(change?.[2] ?? plain));
   if (operand === undefined || !Number.isFinite(operand)) return undefined;

@@ -34,6 +34,9 @@ describe("units to look at numbers in", () => {
     expect(value("3 turns", length)).toBe(3);
     expect(value("3 turns", lookOf("", small))).toBe(3);
     expect(value("3 m", lookOf("frames", small))).toBe(3);
+    // Its own unit may stand there, whatever a channel was given; a word that means nothing may not.
+    expect([value("5 lm", lookOf("lm", small)), value("5 m/s", lookOf("m/s", small))]).toEqual([5, 5]);
+    expect([value("5 lm", length), value("5x", lookOf("lm", small))]).toEqual([undefined, undefined]);
   });
   it("takes a change in another unit as a change", () => {
     const length = lookOf("m", small);

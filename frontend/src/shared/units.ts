@@ -55,8 +55,11 @@ export function meant(value: number, look: Look): number {
 }
 
 /** What was typed with another unit behind it, in the unit of the field: `2 m` where centimetres are
- * looked at is 200, `+=5 mm` adds a half. A factor has no unit. */
+ * looked at is 200, `+=5 mm` adds a half. A factor has no unit. A unit that a channel was given stays
+ * what it is. */
 export function inUnits(text: string, look: Look): string {
+  const typed = text.trim();
+  if (!look.kind && look.unit && typed.endsWith(look.unit)) return typed.slice(0, -look.unit.length);
   const [, change = "", number = "", word = ""] = /^\s*([-+]=?|)(.*?)\s*(m|cm|mm|°|deg|degrees|turns?)\s*$/i.exec(text) ?? [];
   const lower = word.toLowerCase();
   const other = looks[words[lower] ?? lower];

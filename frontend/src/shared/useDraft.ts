@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 
 import { useWaiting } from "../state/waiting";
-import { typed } from "./arithmetic";
+import { notRead, typed } from "./arithmetic";
 import { exact } from "./format";
 import { nextField } from "./nextField";
 import { stepSize } from "./useValueDrag";
@@ -128,7 +128,7 @@ export function useDraft({ value, stamp = value, step, fixed, relative, meant, o
     set(null);
     if (!held.touched) return;
     const number = numberIn(held);
-    if (number === undefined) tell(`“${held.text}” is no number; ${exact(value)} was put back.`);
+    if (number === undefined) tell(`${notRead(held.text)}; ${exact(value)} was put back.`);
     else if (changedElsewhere(held)) tell(`It was changed elsewhere to ${exact(value)} meanwhile; your ${held.text} was not written.`);
     else if (meant || number !== value) apply(number);
   };
