@@ -326,6 +326,16 @@ def test_keys_without_which_a_curve_is_the_same(begin: float) -> None:
     assert without == pytest.approx(curve_values(curve, times), abs=1e-9)
 
 
+@pytest.mark.parametrize(("right", "left", "level"), [(0, 0, True), (5, 0, False), (0, 5, False)])
+def test_a_curve_of_equal_keys_needs_none_of_them_if_it_is_level_between(
+    right: float, left: float, level: bool
+) -> None:
+    start = Key(0.0, 2.0, right=Tangent(right, 3.0), mode="broken")
+    curve = Curve((start, Key(9.0, 2.0, left=Tangent(left, 3.0), mode="broken")))
+    assert spare_keys(curve, 1e-9) == ((0.0, 9.0) if level else ())
+    assert bool(np.ptp(curve_values(curve, GRID)) < 1e-9) == level
+
+
 @given(curves(), outsides, outsides, st.integers(-30, 30), st.integers(1, 90))
 @example((Key(0.0, 1.0), Key(10.0, 5.0), Key(20.0, 2.0)), "repeat", "mirror", 4, 10)
 def test_what_repeats_is_written_out_as_keys(
