@@ -16,8 +16,9 @@ SEAM_SHARE = 1e-14
 far away the arithmetic itself is no finer."""
 
 UPRIGHT = 1e-12
-"""The share of a segment's time, and of its own rise, below which a handle leads straight up or
-down: the cosine of a right angle is no exact zero."""
+"""The share of a segment's time below which a handle leads straight up or down."""
+LEAN = 1e-15
+"""The share of its own rise below which it does: the cosine of a right angle is no exact zero."""
 
 
 def curve_values(curve: Curve, frames: Array) -> Array:
@@ -119,7 +120,7 @@ def _direction(times: Array, values: Array) -> float:
     slope, and the straight way to the other end stands for it."""
     for n in (1, 2):
         away, rise = times[n] - times[0], values[n] - values[0]
-        if abs(away) > UPRIGHT * max(abs(times[3] - times[0]), abs(rise)):
+        if abs(away) > max(UPRIGHT * abs(times[3] - times[0]), LEAN * abs(rise)):
             return float(rise / away)
         if rise != 0.0:
             break
