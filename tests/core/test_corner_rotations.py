@@ -21,6 +21,7 @@ from bindu.core.evaluation import Evaluation
 from bindu.core.geometry.angles import nearest_angles, shown_angles
 from bindu.core.geometry.looking import looking, looking_all_along
 from bindu.core.geometry.rotation import angles_quaternion, mean_rotation
+from bindu.core.geometry.turning import shortest_turn
 from bindu.core.scene.channels import AXES, TRANSFORM_CHANNELS, ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import (
@@ -335,3 +336,23 @@ def test_the_side_is_less_than_a_quarter_turn_from_where_the_least_turn_carries_
         # Up alone would have asked for the opposite one.
         over += bool(np.dot(np.cross(ways[1], ups[1]), sides[1]) < 0.0)
     assert over > 50
+
+
+def test_the_shortest_turns_of_a_stack_are_what_each_is_by_itself_opposite_ones_too() -> None:
+    random = np.random.default_rng(4)
+    start, end, about = (random.normal(size=(3, 4, 3)) for _ in range(3))
+    end[0] = -2.0 * start[0]
+    # Nothing of the axis is across these: another one is taken that is.
+    about[0, :2] = start[0, :2]
+    start[1, 0], end[2, 0] = 0.0, 0.0
+    turns = shortest_turn(start, end, about)
+    for place in np.ndindex(3, 4):
+        alone = shortest_turn(*(one[place][None] for one in (start, end, about)))[0]
+        assert np.array_equal(turns[place], alone)
+        if start[place].any() and end[place].any():
+            made = Rotation.from_quat(turns[place]).apply(start[place])
+            assert made / np.linalg.norm(made) == pytest.approx(
+                end[place] / np.linalg.norm(end[place]), abs=1e-12
+            )
+        else:
+            assert turns[place].tolist() == [0.0, 0.0, 0.0, 1.0]
