@@ -13,6 +13,7 @@ from benchmarks.evaluation import paired, seconds
 from benchmarks.rig import smooth_curves, stacked_within
 from scipy.spatial.transform import Rotation
 
+from bindu.collector import calm_collector
 from bindu.core.account.labels import node_label
 from bindu.core.curves.evaluate import curve_values
 from bindu.core.curves.model import Array, Key
@@ -35,7 +36,6 @@ from bindu.core.scene.settings import (
     SpaceSettings,
     Target,
 )
-from bindu.web.collector import calm_collector
 
 PARTS, BOUND, SPACED, LAST = 500, 300, 50, 499
 FREE = PARTS - BOUND - SPACED

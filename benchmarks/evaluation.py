@@ -13,6 +13,7 @@ from collections.abc import Callable
 import numpy as np
 from benchmarks.rig import by_hand, rig_scene, stacked_by_hand, with_factor
 
+from bindu.collector import calm_collector
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.parts import AddPart
 from bindu.core.edits.scene import ChangeScene
@@ -21,7 +22,6 @@ from bindu.core.evaluation import Evaluation, evaluate, evaluate_after
 from bindu.core.graph.graph import graph_of
 from bindu.core.scene.model import Scene
 from bindu.core.scene.settings import FormulaSettings
-from bindu.web.collector import calm_collector
 
 PARTS, FRAMES, ROUNDS = 200, 1000, 7
 

@@ -12,6 +12,7 @@ import numpy as np
 from benchmarks.evaluation import paired, seconds
 from benchmarks.rig import key_frames, stacked_rotations, stacked_within
 
+from bindu.collector import calm_collector
 from bindu.core.curves.keys import with_keys
 from bindu.core.curves.model import Curve, Key
 from bindu.core.edits.formulas import ChangeNumber
@@ -22,7 +23,6 @@ from bindu.core.scene.channels import ChannelRef
 from bindu.core.scene.model import Scene
 from bindu.core.scene.parts import Part, Rest, Step
 from bindu.core.scene.settings import FormulaSettings
-from bindu.web.collector import calm_collector
 
 PARTS, FRAMES, CHAIN = 500, 500, 10
 CHANNELS = ("translation.y", "rotation.x", "rotation.y", "rotation.z")

@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from bindu.collector import calm_collector
 from bindu.core.curves.model import Array, Key
 from bindu.core.edits import AnyEdit, applied
 from bindu.core.edits.gaits import PutGait
@@ -19,7 +20,6 @@ from bindu.core.edits.scene import ChangeScene
 from bindu.core.evaluation import evaluate
 from bindu.core.scene.model import Scene
 from bindu.core.scene.things import GaitFoot
-from bindu.web.collector import calm_collector
 
 FEET = 6
 

@@ -19,11 +19,11 @@ import requests
 from hypothesis import settings
 from sqlalchemy import Engine
 
+from bindu.collector import calm_collector
 from bindu.run.mariadb import MariaDB
 from bindu.store.address import URL_VARIABLE
 from bindu.store.database import engine_at
 from bindu.store.upgrade import migrate
-from bindu.web.collector import calm_collector
 from tests.wide import cases
 
 ROOT = Path(__file__).parents[1]

@@ -17,7 +17,7 @@ ALLOWED = {
     "demo": {"core", "demo"},
     "receiver": {"core", "receiver"},
     "store": {"core", "store"},
-    "web": {"core", "demo", "formats", "receiver", "store", "web"},
+    "web": {"collector", "core", "demo", "formats", "receiver", "store", "web"},
     "run": {"run", "store"},
 }
 CORE_FOLDERS = (

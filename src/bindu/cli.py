@@ -15,6 +15,7 @@ from typing import Any, TextIO
 import numpy as np
 
 from bindu.cli_deliver import add_commands, add_import, add_receive
+from bindu.collector import calm_collector
 from bindu.core.account.labels import loop_lines, node_label
 from bindu.core.account.ledger import Bead, ReadSeen, effect, ledger_of, values_at
 from bindu.core.checks.check import said_frames
@@ -265,4 +266,5 @@ def _print_json(data: Any, out: TextIO) -> None:
 
 
 if __name__ == "__main__":
+    calm_collector()
     sys.exit(main())

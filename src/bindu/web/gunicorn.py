@@ -1,6 +1,6 @@
 """How gunicorn runs the application."""
 
-from bindu.web.collector import calm_collector
+from bindu.collector import calm_collector
 
 # Before the application is loaded: nothing of that is garbage, and looking for it takes a tenth of
 # the time of a start.

@@ -7,10 +7,10 @@ import json
 from flask_openapi3 import OpenAPI
 from sqlalchemy import create_engine
 
+from bindu.collector import calm_collector
 from bindu.store.address import url_from_environment
 from bindu.store.database import engine_at
 from bindu.web.app import create_app
-from bindu.web.collector import calm_collector
 
 
 def application() -> OpenAPI:
