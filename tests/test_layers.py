@@ -154,23 +154,3 @@ def test_what_runs_by_hand_still_finds_what_it_imports(folder: str) -> None:
     assert files
     for path in files:
         importlib.import_module(f"{folder}.{path.stem}")
-
-
-def test_no_two_classes_have_one_name() -> None:
-    places: dict[str, list[str]] = {}
-    for path in sorted(SOURCE.rglob("*.py")):
-        for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.ClassDef):
-                places.setdefault(node.name, []).append(path.name)
-    assert len(places) > 300
-    assert {name: found for name, found in places.items() if len(found) > 1} == {}
-
-
-def test_no_two_types_that_files_of_the_front_end_share_have_one_name() -> None:
-    places: dict[str, list[str]] = {}
-    for path in sorted(FRONT_END.rglob("*.ts*")):
-        if path.name != "schema.ts":
-            for name in re.findall(r"(?m)^export (?:interface|class) (\w+)", path.read_text()):
-                places.setdefault(name, []).append(path.name)
-    assert len(places) > 50
-    assert {name: found for name, found in places.items() if len(found) > 1} == {}
