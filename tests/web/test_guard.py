@@ -160,6 +160,35 @@ def test_what_would_take_too_long_is_refused_at_import_and_as_an_edit(server: Se
     assert server.get(f"/scenes/{number}/revision").json()["revision"] == 0
 
 
+def test_a_failure_after_an_edit_was_saved_does_not_say_that_it_was_not(
+    engine: Engine, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    client = create_app(engine).test_client()
+    scenes = Scenes(engine)
+    number = scenes.add(demo("ferry-crossing"))
+
+    def failing(*_: object) -> None:
+        raise ZeroDivisionError
+
+    def told(edit: dict[str, object]) -> str:
+        answer = client.post(f"/api/scenes/{number}/edits", json=edit)
+        assert answer.status_code == 500
+        return str(answer.get_json()["error"])
+
+    # Before it is stored, and after: when the answer is made.
+    with monkeypatch.context() as broken:
+        broken.setattr("bindu.store.scenes._store", failing)
+        assert "nothing of this request was saved" in told(set_value(2.0))
+    assert scenes.revision(number) == 0
+    with monkeypatch.context() as broken:
+        broken.setattr("bindu.web.desk.patch_between", failing)
+        assert told(set_value(2.0)) == (
+            "It was saved, but its answer could not be made; load the page again."
+        )
+    assert scenes.revision(number) == 1
+    assert scenes.load(number).scene.parts["p4"].values["scale.x"] == 2.0
+
+
 def test_a_scene_that_cannot_be_shown_is_refused_and_can_be_undone(
     engine: Engine, monkeypatch: pytest.MonkeyPatch
 ) -> None:
